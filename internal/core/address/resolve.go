@@ -1,0 +1,169 @@
+package address
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"vineladder/internal/core/site"
+)
+
+// Of gives the address at which a page is served (rules 3.1), "" for a page that is not there.
+func Of(s *site.Site, id site.PageID) string {
+	var segments [24]string
+	n := len(segments)
+	for p := s.Page(id); p != nil; p = s.Page(p.Parent) {
+		switch {
+		case p.OwnAddress != "":
+			return p.OwnAddress + strings.Join(segments[n:], "")
+		case p.Parent == 0:
+			if n == len(segments) {
+				return "/"
+			}
+			return strings.Join(segments[n:], "")
+		case n == 0:
+			return ofDeep(s, id)
+		}
+		n--
+		segments[n] = "/" + p.Segment
+	}
+	return ""
+}
+
+// ofDeep serves trees of more levels than Of keeps at hand.
+func ofDeep(s *site.Site, id site.PageID) string {
+	p := s.Page(id)
+	if p.OwnAddress != "" {
+		return p.OwnAddress
+	}
+	return Under(Of(s, p.Parent), p.Segment)
+}
+
+// Under joins a parent's address and a segment.
+func Under(parent, segment string) string {
+	if parent == "/" {
+		return "/" + segment
+	}
+	return parent + "/" + segment
+}
+
+// Found is what an address leads to.
+type Found struct {
+	Page  site.PageID
+	Short bool // the page answers at another address and this one redirects to it
+}
+
+// Resolve finds the page of a path in normal form, in the order own, page, short (rules 3.6). Reserved paths are the
+// caller's. The zero Found is no page.
+func Resolve(s *site.Site, path string) Found {
+	var short site.PageID
+	for _, f := range fixedAt(s, path) {
+		if !f.Short {
+			return Found{Page: f.Page}
+		}
+		short = f.Page
+	}
+	if pages := descents(s, path); len(pages) > 0 {
+		return Found{Page: pages[0]}
+	}
+	return Found{short, short != 0}
+}
+
+// descents gives every page that a path reaches by segments, from the nearest own address above it or the home page.
+// There is more than one only while an edit that is about to be refused stands.
+func descents(s *site.Site, path string) []site.PageID {
+	var pages []site.PageID
+	for at := len(path); at > 0; at = strings.LastIndexByte(path[:at], '/') {
+		for _, f := range fixedAt(s, path[:at]) {
+			if !f.Short && at < len(path) {
+				pages = appendDescent(pages, s, f.Page, path[at:])
+			}
+		}
+	}
+	return appendDescent(pages, s, s.Home(), path)
+}
+
+func appendDescent(pages []site.PageID, s *site.Site, from site.PageID, path string) []site.PageID {
+	if path == "/" {
+		return append(pages, from)
+	}
+	for path != "" {
+		segment := path[1:]
+		if end := strings.IndexByte(segment, '/'); end >= 0 {
+			segment = segment[:end]
+		}
+		if from = s.Child(from, segment); from == 0 || s.Page(from).OwnAddress != "" {
+			return pages
+		}
+		path = path[1+len(segment):]
+	}
+	return append(pages, from)
+}
+
+func fixedAt(s *site.Site, path string) []site.FixedAddress {
+	return fixedWithin(s, path, path)
+}
+
+// fixedWithin gives the fixed addresses from low to high, both included.
+func fixedWithin(s *site.Site, low, high string) []site.FixedAddress {
+	fixed := s.Fixed()
+	from, to := 0, len(fixed)
+	for from < to {
+		if mid := (from + to) / 2; fixed[mid].Address < low {
+			from = mid + 1
+		} else {
+			to = mid
+		}
+	}
+	for to = from; to < len(fixed) && fixed[to].Address <= high; to++ {
+	}
+	return fixed[from:to]
+}
+
+// A Clash is two pages that one address would lead to (rules 3.3).
+type Clash struct {
+	Address  string
+	One, Two site.PageID
+}
+
+// FindClash looks for an address in or below a page's that would lead to two pages. Every clash has an own or short address
+// on one side, since the tree alone gives siblings different segments; so only those are looked at.
+func FindClash(s *site.Site, id site.PageID) *Clash {
+	top := Of(s, id)
+	for _, f := range slices.Concat(fixedWithin(s, top, top+"/\xff"), fixedOf(s, id)) {
+		for _, other := range fixedAt(s, f.Address) {
+			if other.Page != f.Page {
+				return &Clash{f.Address, f.Page, other.Page}
+			}
+		}
+		for _, other := range descents(s, f.Address) {
+			if other != f.Page || f.Short {
+				return &Clash{f.Address, f.Page, other}
+			}
+		}
+	}
+	return nil
+}
+
+func fixedOf(s *site.Site, id site.PageID) []site.FixedAddress {
+	var fixed []site.FixedAddress
+	for _, short := range s.Page(id).ShortAddresses {
+		fixed = append(fixed, site.FixedAddress{Address: short, Page: id, Short: true})
+	}
+	return fixed
+}
+
+// CheckFixed says what is wrong with an own or short address as typed, nil if nothing is.
+func CheckFixed(path string) error {
+	if path == "/" {
+		return fmt.Errorf("“/” belongs to the home page")
+	}
+	if normal, err := Normal(path); err != nil || normal != path {
+		return fmt.Errorf("“%s” is not an address in its normal form; try “%s”", path, normal)
+	}
+	first, _, _ := strings.Cut(path[1:], "/")
+	if IsReserved(first) {
+		return fmt.Errorf("addresses that start with “/%s” belong to the program", first)
+	}
+	return nil
+}

@@ -1,0 +1,184 @@
+package consequence
+
+import (
+	"slices"
+
+	"vineladder/internal/core/address"
+	"vineladder/internal/core/reach"
+	"vineladder/internal/core/site"
+)
+
+// Compare computes the difference. Both Sites are seen by the same viewers.
+func Compare(was, is *site.Site, viewers Viewers) *Report {
+	c := &comparison{Report: Report{Was: was, Is: is, Viewers: viewers}, runs: runsOf(was, is), tops: map[site.PageID]bool{}}
+	changes := site.Changes(was, is)
+	c.Edited = len(changes)
+	for _, change := range changes {
+		if id, differs := branchDiffers(change); differs {
+			c.tops[id] = true
+		}
+	}
+	for _, change := range changes {
+		id := subject(change)
+		switch {
+		case c.tops[id]:
+			c.branch(id)
+		case contentDiffers(change.Was, change.Is):
+			c.words(change)
+		}
+		if change.Was != nil && change.Is != nil && orderDiffers(change.Was, change.Is) {
+			c.reordered = append(c.reordered, change.Is.Parent)
+		}
+	}
+	c.moveLines()
+	c.fillBlocks()
+	return &c.Report
+}
+
+func subject(c site.Change) site.PageID {
+	if c.Is != nil {
+		return c.Is.ID
+	}
+	return c.Was.ID
+}
+
+// branchDiffers says whether a change of a page can change anything below it.
+func branchDiffers(c site.Change) (site.PageID, bool) {
+	a, b := c.Was, c.Is
+	if a == nil || b == nil {
+		return subject(c), true
+	}
+	return a.ID, a.Parent != b.Parent || a.Binned != b.Binned || a.Segment != b.Segment || a.OwnAddress != b.OwnAddress ||
+		a.Status != b.Status || !a.LiveFrom.Equal(b.LiveFrom) || !a.LiveUntil.Equal(b.LiveUntil) ||
+		a.Listed != b.Listed || a.Audience != b.Audience
+}
+
+func contentDiffers(a, b *site.Page) bool {
+	return a != nil && b != nil && (a.Label != b.Label || a.Title != b.Title || a.Summary != b.Summary || a.Text != b.Text ||
+		a.Kind != b.Kind || a.Conceal != b.Conceal)
+}
+
+func orderDiffers(a, b *site.Page) bool {
+	return a.Parent == b.Parent && (a.Rank != b.Rank || a.Pin != b.Pin || a.Label != b.Label || !a.FirstOnline.Equal(b.FirstOnline))
+}
+
+type comparison struct {
+	Report
+	runs      []run
+	tops      map[site.PageID]bool
+	reordered []site.PageID // parents whose children may stand in another order
+	lines     []line
+}
+
+// standing is how a page stands in one of the two Sites.
+type standing struct {
+	there   bool
+	state   reach.State
+	address string
+	lines   []lineState // by run
+}
+
+// branch compares a page and all below it that has the same place in both Sites; pages that have not are tops themselves.
+func (c *comparison) branch(id site.PageID) {
+	c.compare(id, c.stand(c.Was, id), c.stand(c.Is, id))
+}
+
+// stand computes a page's standing from the top of the tree.
+func (c *comparison) stand(s *site.Site, id site.PageID) standing {
+	if !s.InTree(id) {
+		return standing{lines: make([]lineState, len(c.runs))}
+	}
+	path := s.Path(id)
+	st := standing{true, c.Panel.Home(path[0]), "/", make([]lineState, len(c.runs))}
+	if path[0].OwnAddress != "" {
+		st.address = path[0].OwnAddress
+	}
+	for i := range c.runs {
+		st.lines[i] = c.runs[i].at(path[0].ID, st.state)
+	}
+	for _, page := range path[1:] {
+		st = c.below(st, page, make([]lineState, len(c.runs)))
+	}
+	return st
+}
+
+func (c *comparison) below(parent standing, page *site.Page, lines []lineState) standing {
+	st := standing{true, c.Panel.Below(parent.state, page), page.OwnAddress, lines}
+	if st.address == "" {
+		st.address = address.Under(parent.address, page.Segment)
+	}
+	for i := range c.runs {
+		lines[i] = c.runs[i].below(parent.lines[i], page, st.state)
+	}
+	return st
+}
+
+func (c *comparison) compare(id site.PageID, was, is standing) {
+	before, after := was.state.Reachable(), is.state.Reachable()
+	if was.address != is.address && before|after != 0 {
+		c.Addresses = append(c.Addresses, AddressChange{id, was.address, is.address})
+	}
+	if before != after {
+		c.Pages = append(c.Pages, PageChange{id, after &^ before, before &^ after})
+	}
+	for i := range c.runs {
+		if a, b := was.lines[i], is.lines[i]; a.shown|b.shown != 0 {
+			c.lines = append(c.lines, c.line(&c.runs[i], id, a, b))
+		}
+	}
+	if was.there && is.there && contentDiffers(c.Was.Page(id), c.Is.Page(id)) && before&after != 0 {
+		c.Content = append(c.Content, id)
+	}
+	if same(was, is) {
+		return
+	}
+	c.children(id, was, is)
+}
+
+// same says that nothing below can differ on account of what is above.
+func same(a, b standing) bool {
+	return a.there == b.there && a.state == b.state && a.address == b.address && slices.Equal(a.lines, b.lines)
+}
+
+func (c *comparison) children(id site.PageID, was, is standing) {
+	kids := c.Is.Children(id)
+	if !is.there {
+		kids = c.Was.Children(id)
+	}
+	scratch := make([]lineState, 2*len(c.runs))
+	for _, kid := range kids {
+		if c.tops[kid] {
+			continue // compared on its own account
+		}
+		below, above := standing{lines: none(scratch[:len(c.runs)])}, standing{lines: none(scratch[len(c.runs):])}
+		if was.there {
+			below = c.below(was, c.Was.Page(kid), scratch[:len(c.runs)])
+		}
+		if is.there {
+			above = c.below(is, c.Is.Page(kid), scratch[len(c.runs):])
+		}
+		c.compare(kid, below, above)
+	}
+}
+
+func none(lines []lineState) []lineState {
+	clear(lines)
+	return lines
+}
+
+// words compares a page of which only the words differ.
+func (c *comparison) words(change site.Change) {
+	st := c.stand(c.Is, change.Is.ID)
+	if !st.there || st.state.Reachable() == 0 {
+		return
+	}
+	c.Content = append(c.Content, change.Is.ID)
+	if change.Was.Label == change.Is.Label {
+		return
+	}
+	for i, l := range st.lines {
+		if l.shown != 0 {
+			c.lines = append(c.lines, c.line(&c.runs[i], change.Is.ID, l, l))
+		}
+	}
+}

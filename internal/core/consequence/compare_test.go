@@ -1,0 +1,186 @@
+package consequence_test
+
+import (
+	"fmt"
+	"sort"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"vineladder/internal/core/address"
+	"vineladder/internal/core/consequence"
+	"vineladder/internal/core/edit"
+	"vineladder/internal/core/menu"
+	"vineladder/internal/core/reach"
+	"vineladder/internal/core/site"
+	"vineladder/internal/core/testkit"
+)
+
+func viewers() consequence.Viewers {
+	return consequence.Viewers{Panel: reach.NewPanel(testkit.Lenses()...), Names: []string{"out", "in", "staff", "masters"}}
+}
+
+// The comparison against both Sites computed whole, page by page, lens by lens, line by line.
+func TestCompareAgreesWithFullRecomputation(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		was := testkit.Random(t, 25)
+		is, next := was, site.PageID(1000)
+		for range rapid.IntRange(0, 8).Draw(t, "ops") {
+			if made, _, err := edit.Apply(is, testkit.RandomOp(t, is, &next), testkit.Now); err == nil {
+				is = made
+			}
+		}
+		report := consequence.Compare(was, is, viewers())
+		assert.Equal(t, naive(was, is), facts(report))
+		assert.NotEmpty(t, report.Sentences())
+	})
+}
+
+// facts writes a report as sorted lines, for one lens each.
+func facts(r *consequence.Report) []string {
+	var out []string
+	say := func(what string, page site.PageID, m reach.Mask) {
+		for i := range r.Names {
+			if m.Has(i) {
+				out = append(out, fmt.Sprintf("%s %d for %d", what, page, i))
+			}
+		}
+	}
+	for _, a := range r.Addresses {
+		out = append(out, fmt.Sprintf("address %d %s %s", a.Page, a.Was, a.Is))
+	}
+	for _, p := range r.Pages {
+		say("gained", p.Page, p.Gained)
+		say("lost", p.Page, p.Lost)
+	}
+	for _, b := range r.Blocks {
+		for _, l := range b.Lines {
+			say(b.Block.Key+" gains", l.Page, l.Gained)
+			say(b.Block.Key+" loses", l.Page, l.Lost)
+			say(b.Block.Key+" renames", l.Page, l.Renamed)
+			if l.Moved != 0 && r.Was.Page(l.Page).Parent != r.Is.Page(l.Page).Parent {
+				say(b.Block.Key+" moves", l.Page, l.Moved)
+			}
+		}
+	}
+	sort.Strings(out)
+	return out
+}
+
+func naive(was, is *site.Site) []string {
+	var out []string
+	pages := map[site.PageID]bool{}
+	for _, s := range []*site.Site{was, is} {
+		s.Walk(s.Home(), func(p *site.Page) bool { pages[p.ID] = true; return true })
+	}
+	for id := range pages {
+		anyone := false
+		for i, lens := range testkit.Lenses() {
+			before, after := sees(was, id, lens), sees(is, id, lens)
+			anyone = anyone || before || after
+			if before != after {
+				out = append(out, fmt.Sprintf("%s %d for %d", map[bool]string{true: "gained", false: "lost"}[after], id, i))
+			}
+		}
+		if a, b := addressOf(was, id), addressOf(is, id); a != b && anyone {
+			out = append(out, fmt.Sprintf("address %d %s %s", id, a, b))
+		}
+	}
+	for _, block := range is.Blocks() {
+		for i, lens := range testkit.Lenses() {
+			before, after := lines(was, block, lens), lines(is, block, lens)
+			for id := range pages {
+				a, stood := before[id]
+				b, stands := after[id]
+				switch {
+				case stands && !stood:
+					out = append(out, fmt.Sprintf("%s gains %d for %d", block.Key, id, i))
+				case stood && !stands:
+					out = append(out, fmt.Sprintf("%s loses %d for %d", block.Key, id, i))
+				case stood && stands && a.Label != b.Label:
+					out = append(out, fmt.Sprintf("%s renames %d for %d", block.Key, id, i))
+				}
+				if stood && stands && was.Page(id).Parent != is.Page(id).Parent {
+					out = append(out, fmt.Sprintf("%s moves %d for %d", block.Key, id, i))
+				}
+			}
+		}
+	}
+	sort.Strings(out)
+	return out
+}
+
+func sees(s *site.Site, id site.PageID, lens reach.Lens) bool {
+	return s.InTree(id) && reach.Ask(s, id, lens) == reach.Sees
+}
+
+func addressOf(s *site.Site, id site.PageID) string {
+	if !s.InTree(id) {
+		return ""
+	}
+	return address.Of(s, id)
+}
+
+// lines gives the lines of a menu that a block can show, all levels computed, then those of the window kept.
+func lines(s *site.Site, block site.MenuBlock, lens reach.Lens) map[site.PageID]menu.Line {
+	view := menu.NewView(s, s.Menu(block.Menu), lens)
+	found := map[site.PageID]menu.Line{}
+	var walk func([]menu.Line)
+	walk = func(ls []menu.Line) {
+		for _, l := range ls {
+			if w := block.Window; l.Level >= w.First && (w.Levels == 0 || l.Level < w.First+w.Levels) {
+				found[l.Page] = l
+			}
+			walk(view.Children(l))
+		}
+	}
+	walk(view.Top())
+	return found
+}
+
+func texts(r *consequence.Report) []string {
+	var out []string
+	for _, s := range r.Sentences() {
+		out = append(out, s.Text)
+	}
+	return out
+}
+
+func TestSentences(t *testing.T) {
+	s := testkit.Outline(t, "Home\n  Sailings\n    Winter\n      North\n    Summer\n    Fares\n  Harbours\n  Handbook | audience=staff\n  Draft | status=offline\n    Inside")
+	page := func(label string) site.PageID { return testkit.Find(t, s, label) }
+	set := func(label string, field edit.Field, value string) edit.Op {
+		return edit.Edit{Page: page(label), Fields: []edit.FieldChange{{Field: field, Old: edit.Value(s.Page(page(label)), field), New: value}}}
+	}
+	for _, c := range []struct {
+		name string
+		op   edit.Op
+		want []string
+	}{
+		{"an offline page takes its branch along", set("Winter", edit.Status, "offline"), []string{
+			"2 pages can no longer be reached by everyone.",
+			"Header loses 1 item for everyone: “Winter”.", "Side menu loses 2 items for everyone."}},
+		{"unlisting takes nothing offline", set("Winter", edit.Listed, "no"), []string{
+			"Header loses 1 item for everyone: “Winter”.", "Side menu loses 2 items for everyone."}},
+		{"a move", edit.Move{Page: page("Winter"), To: edit.Place{Parent: page("Harbours")}}, []string{
+			"2 addresses change; the old ones end.",
+			"Header has 1 item in another place for everyone: “Winter”, first in “Harbours”.",
+			"Side menu has 1 item in another place for everyone: “Winter”, first in “Harbours”."}},
+		{"order among siblings", edit.Move{Page: page("Fares"), To: edit.Place{Parent: page("Sailings"), Before: page("Winter")}}, []string{
+			"Header has 1 item in another place for everyone: “Fares”, first in “Sailings”.",
+			"Side menu has 1 item in another place for everyone: “Fares”, first in “Sailings”."}},
+		{"audiences are named", set("Handbook", edit.Status, "offline"), []string{
+			"1 page can no longer be reached by staff and masters.",
+			"Header loses 1 item for staff and masters: “Handbook”."}},
+		{"no effect says why", set("Inside", edit.Title, "A title"), []string{
+			"Nobody can tell the difference in public: “Inside” lies in “Draft”, which is not online."}},
+		{"words", set("Fares", edit.Title, "All fares"), []string{"The words of 1 page change."}},
+	} {
+		is, _, err := edit.Apply(s, c.op, testkit.Now)
+		require.NoError(t, err)
+		assert.Equal(t, c.want, texts(consequence.Compare(s, is, viewers())), c.name)
+	}
+	assert.Equal(t, []string{"Nothing changes."}, texts(consequence.Compare(s, s, viewers())))
+}

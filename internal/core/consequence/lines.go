@@ -1,0 +1,237 @@
+package consequence
+
+import (
+	"cmp"
+	"slices"
+	"sort"
+
+	"vineladder/internal/core/reach"
+	"vineladder/internal/core/site"
+)
+
+// A run is a branch entry of a menu: the lines that follow a part of the tree.
+type run struct {
+	menu  site.MenuID
+	entry site.BranchEntry
+}
+
+// runsOf gives the branch entries of both Sites, each once. An entry that only one of them has makes all its lines in
+// that one.
+func runsOf(was, is *site.Site) []run {
+	var runs []run
+	for _, menu := range is.Menus() {
+		for _, entry := range menu.Entries {
+			if e, ok := entry.(site.BranchEntry); ok {
+				runs = append(runs, run{menu.ID, e})
+			}
+		}
+	}
+	return runs
+}
+
+// lineState is how a page stands in a run: for which lenses it is a line, for which its children may be, and at which level.
+type lineState struct {
+	shown, open reach.Mask
+	level       int // of the line
+	next        int // level of the lines below
+}
+
+// at gives the line state of a page that is not below another one: only a root can have one.
+func (r *run) at(id site.PageID, state reach.State) lineState {
+	if id != r.entry.Root {
+		return lineState{}
+	}
+	l := lineState{open: state.Reachable(), next: 1}
+	switch r.entry.Self {
+	case site.SelfBeside:
+		l.shown, l.level = l.open, 1
+	case site.SelfAbove:
+		l.shown, l.level, l.next = l.open, 1, 2
+	}
+	return l
+}
+
+// below gives the line state of a page from its parent's.
+func (r *run) below(parent lineState, page *site.Page, state reach.State) lineState {
+	if page.ID == r.entry.Root {
+		return r.at(page.ID, state)
+	}
+	l := lineState{level: parent.next, next: parent.next + 1}
+	first := 1
+	if r.entry.Self == site.SelfAbove {
+		first = 2
+	}
+	if page.Listed && (r.entry.Depth == 0 || l.level < first+r.entry.Depth) {
+		l.shown = parent.open & state.Reachable()
+		l.open = l.shown
+	}
+	if l.shown == 0 {
+		return lineState{}
+	}
+	return l
+}
+
+// line is a menu line in both Sites.
+type line struct {
+	run     *run
+	page    site.PageID
+	was, is lineState
+	renamed bool
+	moved   reach.Mask
+}
+
+func (c *comparison) line(r *run, id site.PageID, was, is lineState) line {
+	l := line{run: r, page: id, was: was, is: is}
+	a, b := c.Was.Page(id), c.Is.Page(id)
+	if a != nil && b != nil {
+		l.renamed = a.Label != b.Label
+		if a.Parent != b.Parent {
+			l.moved = was.shown & is.shown
+		}
+	}
+	return l
+}
+
+// moveLines finds the lines that stand in another place among those that stay: outside the longest run that keeps its
+// order, for each group of lenses that see the same lines stay (rules 9.3).
+func (c *comparison) moveLines() {
+	slices.Sort(c.reordered)
+	for _, parent := range slices.Compact(c.reordered) {
+		was, is := c.stand(c.Was, parent), c.stand(c.Is, parent)
+		if !was.there || !is.there {
+			continue
+		}
+		for i := range c.runs {
+			c.moveAmong(&c.runs[i], i, parent, was, is)
+		}
+	}
+}
+
+func (c *comparison) moveAmong(r *run, i int, parent site.PageID, was, is standing) {
+	if was.lines[i].open&is.lines[i].open == 0 {
+		return
+	}
+	place := map[site.PageID]int{}
+	for at, kid := range c.Was.Children(parent) {
+		place[kid] = at
+	}
+	type stays struct {
+		page    site.PageID
+		was, is lineState
+	}
+	var kids []stays
+	for _, kid := range c.Is.Children(parent) {
+		if _, stood := place[kid]; !stood {
+			continue
+		}
+		a := r.below(was.lines[i], c.Was.Page(kid), c.Panel.Below(was.state, c.Was.Page(kid)))
+		b := r.below(is.lines[i], c.Is.Page(kid), c.Panel.Below(is.state, c.Is.Page(kid)))
+		if a.shown&b.shown != 0 {
+			kids = append(kids, stays{kid, a, b})
+		}
+	}
+	for _, group := range lensGroups(c.Panel.All(), len(kids), func(k int) reach.Mask { return kids[k].was.shown & kids[k].is.shown }) {
+		var order []int
+		var seen []stays
+		for _, kid := range kids {
+			if kid.was.shown&kid.is.shown&group != 0 {
+				order, seen = append(order, place[kid.page]), append(seen, kid)
+			}
+		}
+		for _, at := range outsideLongestRise(order) {
+			c.addMoved(r, seen[at].page, seen[at].was, seen[at].is, group)
+		}
+	}
+}
+
+func (c *comparison) addMoved(r *run, id site.PageID, was, is lineState, group reach.Mask) {
+	for i := range c.lines {
+		if l := &c.lines[i]; l.run == r && l.page == id {
+			l.moved |= group
+			return
+		}
+	}
+	l := c.line(r, id, was, is)
+	l.moved = group
+	c.lines = append(c.lines, l)
+}
+
+// lensGroups splits lenses so that those of one group agree on every one of n masks.
+func lensGroups(all reach.Mask, n int, mask func(int) reach.Mask) []reach.Mask {
+	groups := []reach.Mask{all}
+	for i := range n {
+		m := mask(i)
+		for _, g := range groups {
+			if in := g & m; in != 0 && in != g {
+				groups = slices.DeleteFunc(groups, func(x reach.Mask) bool { return x == g })
+				groups = append(groups, in, g&^m)
+			}
+		}
+	}
+	return groups
+}
+
+// outsideLongestRise gives the indexes that the longest increasing run of distinct numbers leaves out.
+func outsideLongestRise(numbers []int) []int {
+	var ends []int // ends[k]: index of the smallest last number of a rise of length k+1
+	back := make([]int, len(numbers))
+	for i, n := range numbers {
+		at := sort.Search(len(ends), func(k int) bool { return numbers[ends[k]] > n })
+		back[i] = -1
+		if at > 0 {
+			back[i] = ends[at-1]
+		}
+		if at == len(ends) {
+			ends = append(ends, i)
+		} else {
+			ends[at] = i
+		}
+	}
+	inside := make([]bool, len(numbers))
+	if len(ends) > 0 {
+		for i := ends[len(ends)-1]; i >= 0; i = back[i] {
+			inside[i] = true
+		}
+	}
+	var outside []int
+	for i, in := range inside {
+		if !in {
+			outside = append(outside, i)
+		}
+	}
+	return outside
+}
+
+// fillBlocks says of each menu block which lines it can show in one Site and not, or elsewhere, in the other.
+func (c *comparison) fillBlocks() {
+	for _, block := range c.Is.Blocks() {
+		change := BlockChange{Block: block}
+		for _, l := range c.lines {
+			if l.run.menu == block.Menu {
+				if made := l.in(block.Window); made.Gained|made.Lost|made.Moved|made.Renamed != 0 {
+					change.Lines = append(change.Lines, made)
+				}
+			}
+		}
+		if len(change.Lines) > 0 {
+			slices.SortStableFunc(change.Lines, func(a, b LineChange) int { return cmp.Compare(a.Entry, b.Entry) })
+			c.Blocks = append(c.Blocks, change)
+		}
+	}
+}
+
+// in cuts a line to the levels that a window can show.
+func (l line) in(w site.Window) LineChange {
+	within := func(s lineState) reach.Mask {
+		if s.level < w.First || w.Levels > 0 && s.level >= w.First+w.Levels {
+			return 0
+		}
+		return s.shown
+	}
+	was, is := within(l.was), within(l.is)
+	made := LineChange{Entry: l.run.entry.ID, Page: l.page, Gained: is &^ was, Lost: was &^ is, Moved: l.moved & was & is}
+	if l.renamed {
+		made.Renamed = was & is
+	}
+	return made
+}

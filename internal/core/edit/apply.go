@@ -1,0 +1,315 @@
+package edit
+
+import (
+	"fmt"
+	"slices"
+	"time"
+
+	"vineladder/internal/core/address"
+	"vineladder/internal/core/site"
+)
+
+// Apply makes a Site with an operation done, and the operation settled. The error is a *Refusal where the rules forbid it
+// and a *Conflict where something it presumes does not hold; the Site given is unchanged either way. now decides
+// whether a page has been online before (rules 3.2).
+func Apply(s *site.Site, op Op, now time.Time) (*site.Site, Op, error) {
+	next, settled, err := ApplyAll(s, []Op{op}, now)
+	if err != nil {
+		return s, op, err
+	}
+	return next, settled[0], nil
+}
+
+// ApplyAll applies operations one after another, all or nothing.
+func ApplyAll(s *site.Site, ops []Op, now time.Time) (*site.Site, []Op, error) {
+	st := state{s.Edit(), now}
+	settled := make([]Op, len(ops))
+	for i, op := range ops {
+		made, err := op.apply(&st)
+		if err != nil {
+			return s, ops, err
+		}
+		settled[i] = made
+	}
+	return st.Site(), settled, nil
+}
+
+// page finds a page that is in the tree.
+func (st *state) page(id site.PageID) (*site.Page, error) {
+	s := st.Peek()
+	if p := s.Page(id); p != nil && s.InTree(id) {
+		return p, nil
+	}
+	if p := s.Page(id); p != nil {
+		return nil, &Conflict{Page: id, Sentence: fmt.Sprintf("“%s” is in the bin.", p.Label)}
+	}
+	return nil, &Conflict{Page: id, Sentence: "The page is not there any more."}
+}
+
+func (o Make) apply(st *state) (Op, error) {
+	s := st.Peek()
+	if s.Page(o.Page) != nil {
+		return nil, refuse("There is a page with the number %d already.", o.Page)
+	}
+	if _, err := st.page(o.Place.Parent); err != nil && o.Place.Parent != 0 {
+		return nil, err
+	}
+	if o.Place.Parent == 0 && s.Home() != 0 {
+		return nil, refuse("A site has one home page.")
+	}
+	p := &site.Page{ID: o.Page, Key: o.Key, Parent: o.Place.Parent, Kind: "page", Status: site.Offline, Listed: true,
+		Sort: site.Manual, SegmentFollows: true}
+	if p.Key == "" {
+		p.Key = fmt.Sprintf("p%d", o.Page)
+	}
+	if p.Parent == 0 {
+		p.Status, p.SegmentFollows = site.Live, false
+	}
+	var segment *FieldChange
+	for i, c := range o.Fields {
+		if c.Field == Segment {
+			segment = &o.Fields[i]
+			continue
+		}
+		if err := st.set(p, c); err != nil {
+			return nil, err
+		}
+	}
+	if p.Label == "" {
+		return nil, refuse("A page needs a label: a few words that name it in menus.")
+	}
+	if p.Parent != 0 {
+		o.Fields = slices.Clone(o.Fields)
+		if segment == nil {
+			o.Fields = append(o.Fields, FieldChange{Field: Segment, Derived: true})
+			segment = &o.Fields[len(o.Fields)-1]
+		}
+		if err := setSegment(s, p, segment.New); err != nil {
+			return nil, err
+		}
+		for i, c := range o.Fields {
+			if c.Field == Segment {
+				o.Fields[i].New = Value(p, Segment)
+			}
+		}
+		if err := st.rank(p, &o.Place); err != nil {
+			return nil, err
+		}
+	}
+	st.Put(p)
+	return o, st.checkAddresses(p)
+}
+
+func (o Unmake) apply(st *state) (Op, error) {
+	if _, err := st.page(o.Made.Page); err != nil {
+		return nil, err
+	}
+	if len(st.Peek().Children(o.Made.Page)) > 0 {
+		return nil, &Conflict{Page: o.Made.Page, Sentence: "There are pages inside it by now."}
+	}
+	st.Remove(o.Made.Page)
+	return o, nil
+}
+
+// set changes one field of a page that is being edited.
+func (st *state) set(p *site.Page, c FieldChange) error {
+	if p.Parent == 0 && fixedOnHome(c.Field) {
+		return refuse("The home page is always live, listed and at “/”.")
+	}
+	return setField(st.Peek(), p, c.Field, c.New)
+}
+
+func (o Edit) apply(st *state) (Op, error) {
+	was, err := st.page(o.Page)
+	if err != nil {
+		return nil, err
+	}
+	p := *was
+	settled := Edit{Page: o.Page}
+	for _, c := range o.Fields {
+		stands := Value(&p, c.Field)
+		if err := st.set(&p, c); err != nil {
+			return nil, err
+		}
+		made := Value(&p, c.Field)
+		if stands == made {
+			continue
+		}
+		if c.Old != stands {
+			return nil, &Conflict{Page: o.Page, Field: c.Field, Mine: made, Theirs: stands,
+				Sentence: fmt.Sprintf("The %s of “%s” was changed by somebody else, or in another window.", c.Field.Words(), was.Label)}
+		}
+		settled.Fields = append(settled.Fields, FieldChange{c.Field, c.Old, made, c.Derived})
+	}
+	if derived := st.followLabel(was, &p); derived != nil {
+		settled.Fields = append(settled.Fields, *derived)
+	}
+	if !p.LiveFrom.IsZero() && !p.LiveUntil.IsZero() && !p.LiveFrom.Before(p.LiveUntil) {
+		return nil, refuse("“%s” would end before it begins: the end must be after the beginning.", p.Label)
+	}
+	st.Put(&p)
+	return settled, st.checkAddresses(&p)
+}
+
+// followLabel gives a page the segment of its new label, unless somebody set one or the page has been online (rules 3.2).
+func (st *state) followLabel(was, p *site.Page) *FieldChange {
+	if was.Label == p.Label || !p.SegmentFollows || was.Segment != p.Segment || p.Parent == 0 || p.WasOnline(st.now) {
+		return nil
+	}
+	old := Value(p, Segment)
+	p.Segment = address.FreeSegment(st.Peek(), p.Parent, p.ID, address.Segment(p.Label))
+	if Value(p, Segment) == old {
+		return nil
+	}
+	return &FieldChange{Segment, old, Value(p, Segment), true}
+}
+
+func (o Move) apply(st *state) (Op, error) {
+	was, err := st.page(o.Page)
+	if err != nil {
+		return nil, err
+	}
+	s := st.Peek()
+	target, err := st.page(o.To.Parent)
+	switch {
+	case was.Parent == 0:
+		return nil, refuse("The home page stays where it is.")
+	case err != nil:
+		return nil, err
+	case s.IsWithin(o.To.Parent, o.Page):
+		return nil, refuse("“%s” can't move into its own branch: “%s” lies inside it.", was.Label, target.Label)
+	case o.From.Parent != 0 && o.From.Parent != was.Parent:
+		return nil, &Conflict{Page: o.Page, Mine: s.Page(o.To.Parent).Label, Theirs: s.Page(was.Parent).Label,
+			Sentence: fmt.Sprintf("“%s” was moved by somebody else; it now stands in “%s”.", was.Label, s.Page(was.Parent).Label)}
+	case target.Sort != site.Manual && was.Parent == target.ID:
+		return nil, refuse("The pages in “%s” stand by a rule (%s); choose “by hand” there first.", target.Label, target.Sort)
+	}
+	settled := Move{Page: o.Page, From: PlaceOf(s, o.Page), To: o.To}
+	p := *was
+	p.Parent = o.To.Parent
+	if p.Parent != was.Parent {
+		p.Pin = site.Unpinned
+		if settled.Segment, err = st.fitSegment(was, &p, o.Segment); err != nil {
+			return nil, err
+		}
+	}
+	if err := st.rank(&p, &settled.To); err != nil {
+		return nil, err
+	}
+	st.Put(&p)
+	return settled, st.checkAddresses(&p)
+}
+
+// fitSegment finds a free segment among new siblings: an automatic one that was never online takes a suffix, any other
+// that is taken is refused.
+func (st *state) fitSegment(was, p *site.Page, wanted *FieldChange) (*FieldChange, error) {
+	value := Value(p, Segment)
+	free := p.SegmentFollows && !p.WasOnline(st.now)
+	switch {
+	case wanted != nil && wanted.Old == value && free:
+		value = wanted.New
+	case free:
+		value = "~" + address.FreeSegment(st.Peek(), p.Parent, p.ID, p.Segment)
+	}
+	if err := setSegment(st.Peek(), p, value); err != nil {
+		return nil, err
+	}
+	if p.Segment == was.Segment {
+		return nil, nil
+	}
+	return &FieldChange{Segment, Value(was, Segment), Value(p, Segment), true}, nil
+}
+
+func (o Bin) apply(st *state) (Op, error) {
+	was, err := st.page(o.Page)
+	if err != nil {
+		return nil, err
+	}
+	if was.Parent == 0 {
+		return nil, refuse("The home page can't be put in the bin.")
+	}
+	if changed := changedSince(st.Peek(), o.Page, o.Seen); changed != nil {
+		return nil, &Conflict{Page: o.Page, Sentence: fmt.Sprintf(
+			"“%s” can't go in the bin unseen: somebody has published a change of “%s” in it since.", was.Label, changed.Label)}
+	}
+	settled := Bin{o.Page, o.Seen, PlaceOf(st.Peek(), o.Page)}
+	p := *was
+	p.Binned = true
+	st.Put(&p)
+	return settled, nil
+}
+
+// changedSince finds a page of a branch that was published after a revision.
+func changedSince(s *site.Site, top site.PageID, revision int64) (changed *site.Page) {
+	s.Walk(top, func(p *site.Page) bool {
+		if p.Revision > revision {
+			changed = p
+		}
+		return changed == nil
+	})
+	return changed
+}
+
+func (o Restore) apply(st *state) (Op, error) {
+	s := st.Peek()
+	was := s.Page(o.Page)
+	if was == nil || !was.Binned {
+		return nil, &Conflict{Page: o.Page, Sentence: "The page is not in the bin any more."}
+	}
+	p := *was
+	p.Binned = false
+	for !s.InTree(p.Parent) {
+		p.Parent = s.Page(p.Parent).Parent
+	}
+	settled := Restore{Page: o.Page, Seen: o.Seen, To: Place{Parent: p.Parent}}
+	var err error
+	if settled.Segment, err = st.fitSegment(was, &p, o.Segment); err != nil {
+		return nil, err
+	}
+	if p.Parent != was.Parent || st.rankTaken(&p) {
+		place := Place{Parent: p.Parent, After: o.To.After, Before: o.To.Before}
+		if err := st.rank(&p, &place); err != nil {
+			return nil, err
+		}
+	}
+	st.Put(&p)
+	settled.To = PlaceOf(st.Peek(), p.ID)
+	return settled, st.checkAddresses(&p)
+}
+
+// checkAddresses refuses an edit after which one address would lead to two pages (rules 3.3).
+func (st *state) checkAddresses(p *site.Page) error {
+	s := st.Peek()
+	if clash := address.FindClash(s, p.ID); clash != nil {
+		return refuse("Two pages would have the address %s: “%s” and “%s”.", clash.Address,
+			s.Page(clash.One).Label, s.Page(clash.Two).Label)
+	}
+	return nil
+}
+
+// Words gives the name of a field as the screens say it.
+func (f Field) Words() string {
+	switch f {
+	case Segment:
+		return "last part of the address"
+	case OwnAddress:
+		return "fixed address"
+	case ShortAddresses:
+		return "short addresses"
+	case LiveFrom:
+		return "first moment online"
+	case LiveUntil:
+		return "last moment online"
+	case Listed:
+		return "place in menus"
+	case Audience:
+		return "audience"
+	case Kind:
+		return "page type"
+	case Conceal:
+		return "answer to people without access"
+	case Sort:
+		return "order of the pages inside"
+	}
+	return string(f)
+}

@@ -1,0 +1,248 @@
+package edit_test
+
+import (
+	"errors"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"vineladder/internal/core/edit"
+	"vineladder/internal/core/site"
+	"vineladder/internal/core/testkit"
+)
+
+func TestAnOperationAndItsInverseGiveTheSiteBack(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		s := testkit.Random(t, 25)
+		next := site.PageID(1000)
+		for range rapid.IntRange(1, 12).Draw(t, "ops") {
+			before := testkit.Dump(s)
+			made, settled, err := edit.Apply(s, testkit.RandomOp(t, s, &next), testkit.Now)
+			if testkit.Dump(s) != before {
+				t.Fatal("the Site given has changed")
+			}
+			if err != nil {
+				continue
+			}
+			checkTree(t, made)
+			data, err := edit.Encode(settled)
+			require.NoError(t, err)
+			decoded, err := edit.Decode(data)
+			require.NoError(t, err)
+			again, _, err := edit.Apply(s, decoded, testkit.Now)
+			require.NoError(t, err, "what the log keeps can be done again")
+			require.Equal(t, testkit.Dump(made), testkit.Dump(again))
+
+			back, _, err := edit.Apply(made, settled.Inverse(), testkit.Now)
+			require.NoError(t, err, "%#v", settled)
+			if _, restored := settled.(edit.Restore); !restored { // where the old parent is gone, it comes back elsewhere
+				require.Equal(t, ranksAside(s), ranksAside(back), "%#v", settled)
+			}
+			s = made
+		}
+	})
+}
+
+// ranksAside tells Sites apart by all but ranks: an inverse move names neighbours, so the rank it makes may differ.
+func ranksAside(s *site.Site) string {
+	var out strings.Builder
+	b := s.Edit()
+	s.Walk(s.Home(), func(p *site.Page) bool {
+		q := *p
+		q.Rank = ""
+		if q.OwnAddress != "" && q.Segment == "" {
+			t := *b.Peek().Page(p.ID)
+			q = t
+		}
+		before, _ := s.Neighbours(p.ID)
+		out.WriteString(strings.Join([]string{q.Label, q.Segment, edit.Value(&q, edit.Audience), edit.Value(&q, edit.Status),
+			edit.Value(&q, edit.Segment), edit.Value(&q, edit.OwnAddress), edit.Value(&q, edit.LiveFrom), q.Key}, "|"))
+		out.WriteString(" after ")
+		if before != 0 {
+			out.WriteString(s.Page(before).Key)
+		}
+		out.WriteString("\n")
+		return true
+	})
+	return out.String()
+}
+
+// checkTree holds a Site to the invariants of rules 2: one root, no cycle, order by rank, counts that add up.
+func checkTree(t require.TestingT, s *site.Site) {
+	seen := 0
+	s.Walk(s.Home(), func(p *site.Page) bool {
+		seen++
+		kids, below := s.Children(p.ID), 0
+		for i, kid := range kids {
+			require.Equal(t, p.ID, s.Page(kid).Parent)
+			below += 1 + s.Below(kid)
+			if i > 0 {
+				require.Less(t, s.Page(kids[i-1]).Rank, s.Page(kid).Rank)
+			}
+		}
+		require.Equal(t, below, s.Below(p.ID))
+		return true
+	})
+	require.Equal(t, s.Count(), seen)
+}
+
+func TestOneMoveWritesOneRow(t *testing.T) {
+	s := testkit.Outline(t, "Home\n  A\n    A1\n    A2\n  B\n  C\n  D")
+	moved, op, err := edit.Apply(s, edit.Move{Page: testkit.Find(t, s, "D"), To: edit.Place{Parent: 1, After: testkit.Find(t, s, "A")}}, testkit.Now)
+	require.NoError(t, err)
+	assert.Len(t, site.Changes(s, moved), 1)
+	assert.Equal(t, testkit.Find(t, s, "B"), op.(edit.Move).To.Before, "the settled place names both neighbours")
+	before, after := moved.Neighbours(testkit.Find(t, s, "D"))
+	assert.Equal(t, []string{"A", "B"}, []string{moved.Page(before).Label, moved.Page(after).Label})
+}
+
+func TestARankThatGrowsTooLongRenumbersItsRunAndNothingElse(t *testing.T) {
+	s := testkit.Outline(t, "Home\n  A\n  B\n  C\n    C1")
+	a, b, c := testkit.Find(t, s, "A"), testkit.Find(t, s, "B"), testkit.Find(t, s, "C")
+	renumbered := false
+	for i := range 1000 {
+		page, after := b, c
+		if i%2 == 1 {
+			page, after = c, b
+		}
+		_ = after
+		next, _, err := edit.Apply(s, edit.Move{Page: page, To: edit.Place{Parent: 1, After: a}}, testkit.Now)
+		require.NoError(t, err)
+		checkTree(t, next)
+		for _, change := range site.Changes(s, next) {
+			require.LessOrEqual(t, len(change.Is.Rank), site.RankLimit)
+			renumbered = renumbered || change.Is.ID == a
+		}
+		s = next
+	}
+	assert.True(t, renumbered)
+}
+
+func TestRefusalsSayWhy(t *testing.T) {
+	s := testkit.Outline(t, "Home\n  Sailings\n    Winter\n  Harbours")
+	sailings, winter := testkit.Find(t, s, "Sailings"), testkit.Find(t, s, "Winter")
+	set := func(page site.PageID, field edit.Field, value string) edit.Op {
+		return edit.Edit{Page: page, Fields: []edit.FieldChange{{Field: field, Old: edit.Value(s.Page(page), field), New: value}}}
+	}
+	for says, op := range map[string]edit.Op{
+		"can't move into its own branch: “Winter” lies inside it": edit.Move{Page: sailings, To: edit.Place{Parent: winter}},
+		"The home page stays where it is":                         edit.Move{Page: 1, To: edit.Place{Parent: winter}},
+		"The home page can't be put in the bin":                   edit.Bin{Page: 1},
+		"always live, listed":                                     set(1, edit.Status, "offline"),
+		"A page needs a label":                                    set(winter, edit.Label, " \n "),
+		"200 characters at most; this one has 10000":              set(winter, edit.Label, strings.Repeat("x", 10_000)),
+		"can hold small letters":                                  set(winter, edit.Segment, "Öl & Gas"),
+		"There is no role “pirates”":                              set(winter, edit.Audience, "pirates"),
+		"is not a date":                                           set(winter, edit.LiveFrom, "tomorrow"),
+		"not one of the choices":                                  set(winter, edit.Status, "perhaps"),
+		"in the bin any more":                                     edit.Restore{Page: winter},
+		"not there any more":                                      edit.Bin{Page: 99},
+	} {
+		_, _, err := edit.Apply(s, op, testkit.Now)
+		assert.ErrorContains(t, err, says)
+	}
+	_, _, err := edit.Apply(s, edit.Edit{Page: winter, Fields: []edit.FieldChange{
+		{Field: edit.LiveFrom, New: "2026-12-02T00:00:00Z"}, {Field: edit.LiveUntil, New: "2026-12-01T00:00:00Z"}}}, testkit.Now)
+	assert.ErrorContains(t, err, "end before it begins")
+}
+
+func TestOddLabelsArePages(t *testing.T) {
+	s := testkit.Outline(t, "Home")
+	for label, segment := range map[string]string{"مرفأ الجزر": "", "🚢⚓": "page", "?!…": "", "<script>alert(1)</script>": "script-alert-1-script", "two\nlines\x00": "two-lines"} {
+		next, _, err := edit.Apply(s, edit.Make{Page: 50, Place: edit.Place{Parent: 1}, Fields: []edit.FieldChange{{Field: edit.Label, New: label}}}, testkit.Now)
+		require.NoError(t, err, label)
+		if segment != "" {
+			assert.Equal(t, segment, next.Page(50).Segment)
+		}
+		assert.NotContains(t, next.Page(50).Label, "\n")
+	}
+}
+
+func TestTheSegmentFollowsTheLabelUntilThePageWasOnline(t *testing.T) {
+	s := testkit.Outline(t, "Home\n  Fares\n  Prices | segment=costs\n  Notes | live_from=2027-01-01T00:00:00Z")
+	s = edit.Settle(testkit.Outline(t, "Home"), s, testkit.Now.Add(-time.Hour))
+	rename := func(s *site.Site, from, to string, now time.Time) *site.Page {
+		id := testkit.Find(t, s, from)
+		next, _, err := edit.Apply(s, edit.Edit{Page: id, Fields: []edit.FieldChange{{Field: edit.Label, Old: from, New: to}}}, now)
+		require.NoError(t, err)
+		return next.Page(id)
+	}
+	assert.Equal(t, "fares", rename(s, "Fares", "Tickets", testkit.Now).Segment, "was online: it stays")
+	assert.Equal(t, "costs", rename(s, "Prices", "Tickets", testkit.Now).Segment, "typed: it stays")
+	assert.Equal(t, "tickets", rename(s, "Notes", "Tickets", testkit.Now).Segment, "not online before 2027: it follows")
+	assert.Equal(t, "notes", rename(s, "Notes", "Tickets", time.Date(2027, 2, 1, 0, 0, 0, 0, time.UTC)).Segment)
+	assert.Equal(t, "prices", rename(testkit.Outline(t, "Home\n  Fares"), "Fares", "Prices", testkit.Now).Segment)
+}
+
+func TestSettleFixesWhenAPageIsFirstOnline(t *testing.T) {
+	empty := testkit.Outline(t, "Home")
+	s := edit.Settle(empty, testkit.Outline(t, "Home\n  A | status=offline\n    A1\n  B"), testkit.Now)
+	a, a1 := testkit.Find(t, s, "A"), testkit.Find(t, s, "A1")
+	assert.True(t, s.Page(a1).FirstOnline.IsZero(), "below an offline page nothing is online")
+	assert.Equal(t, testkit.Now, s.Page(testkit.Find(t, s, "B")).FirstOnline)
+	live, _, err := edit.Apply(s, edit.Edit{Page: a, Fields: []edit.FieldChange{{Field: edit.Status, Old: "offline", New: "live"}}}, testkit.Now)
+	require.NoError(t, err)
+	later := testkit.Now.Add(time.Hour)
+	assert.Equal(t, later, edit.Settle(s, live, later).Page(a1).FirstOnline, "the branch comes with it")
+}
+
+func TestBinAndRestore(t *testing.T) {
+	s := testkit.Outline(t, "Home\n  A\n    A1\n      A2\n  B\n  C")
+	apply := func(op edit.Op) {
+		next, _, err := edit.Apply(s, op, testkit.Now)
+		require.NoError(t, err)
+		s = next
+	}
+	a, a1, b := testkit.Find(t, s, "A"), testkit.Find(t, s, "A1"), testkit.Find(t, s, "B")
+	apply(edit.Bin{Page: b})
+	apply(edit.Restore{Page: b})
+	before, after := s.Neighbours(b)
+	assert.Equal(t, []string{"A", "C"}, []string{s.Page(before).Label, s.Page(after).Label}, "back in its old place")
+	apply(edit.Bin{Page: a1})
+	apply(edit.Bin{Page: a})
+	assert.ElementsMatch(t, []site.PageID{a, a1}, s.Binned(), "what was binned before stays a bin item of its own")
+	assert.Equal(t, 3, s.Count())
+	apply(edit.Restore{Page: a1})
+	assert.Equal(t, site.PageID(1), s.Page(a1).Parent, "under the nearest ancestor that is still there")
+	assert.Equal(t, 5, s.Count())
+}
+
+func TestConflicts(t *testing.T) {
+	s := testkit.Outline(t, "Home\n  A\n    A1\n  B")
+	a, b := testkit.Find(t, s, "A"), testkit.Find(t, s, "B")
+	label := edit.Edit{Page: a, Fields: []edit.FieldChange{{Field: edit.Label, Old: "A", New: "Mine"}}}
+	theirs, _, err := edit.Apply(s, edit.Edit{Page: a, Fields: []edit.FieldChange{{Field: edit.Label, Old: "A", New: "Theirs"}}}, testkit.Now)
+	require.NoError(t, err)
+	var conflict *edit.Conflict
+	_, applied, held := edit.Rebase(theirs, []edit.Op{label, edit.Move{Page: b, To: edit.Place{Parent: a}}}, testkit.Now)
+	require.Len(t, held, 1)
+	require.True(t, errors.As(held[0].Why, &conflict))
+	assert.Equal(t, []string{"Mine", "Theirs"}, []string{conflict.Mine, conflict.Theirs})
+	assert.Len(t, applied, 1, "what does not build on it goes on")
+
+	same, _, err := edit.Apply(s, edit.Edit{Page: a, Fields: []edit.FieldChange{{Field: edit.Label, Old: "A", New: "Mine"}}}, testkit.Now)
+	require.NoError(t, err)
+	rebased, applied, held := edit.Rebase(same, []edit.Op{label}, testkit.Now)
+	assert.Empty(t, held, "the same new value is no conflict")
+	assert.Empty(t, applied[0].(edit.Edit).Fields)
+	assert.Equal(t, "Mine", rebased.Page(a).Label)
+
+	p := *s.Page(testkit.Find(t, s, "A1"))
+	p.Revision = 7
+	published := s.Edit()
+	published.Put(&p)
+	_, _, held = edit.Rebase(published.Site(), []edit.Op{edit.Bin{Page: a, Seen: 6}}, testkit.Now)
+	require.Len(t, held, 1)
+	assert.ErrorContains(t, held[0].Why, "“A1”")
+
+	gone, _, err := edit.ApplyAll(s, []edit.Op{edit.Bin{Page: a}}, testkit.Now)
+	require.NoError(t, err)
+	moved, _, held := edit.Rebase(gone, []edit.Op{edit.Make{Page: 90, Place: edit.Place{Parent: 1, After: a}, Fields: []edit.FieldChange{{Field: edit.Label, New: "New"}}}}, testkit.Now)
+	assert.Empty(t, held)
+	before, _ := moved.Neighbours(90)
+	assert.Equal(t, b, before, "a neighbour that is gone: last")
+}

@@ -1,0 +1,275 @@
+package edit
+
+import (
+	"cmp"
+	"slices"
+	"strings"
+	"time"
+	"unicode"
+	"unicode/utf8"
+
+	"vineladder/internal/core/address"
+	"vineladder/internal/core/site"
+)
+
+// Field names a field of a page. Values travel as strings in one canonical form, so forms, sheets, the log and the
+// comparison of mine and theirs need no second one.
+type Field string
+
+const (
+	Label          Field = "label"
+	Title          Field = "title"
+	Summary        Field = "summary"
+	Kind           Field = "kind"
+	Text           Field = "text"            // hash of the sanitised text
+	Segment        Field = "segment"         // "~" before it while it follows the label
+	OwnAddress     Field = "own_address"     // normal form
+	ShortAddresses Field = "short_addresses" // sorted, one a line
+	Status         Field = "status"          // live, offline
+	LiveFrom       Field = "live_from"       // RFC 3339 in UTC, or empty
+	LiveUntil      Field = "live_until"
+	Listed         Field = "listed"   // yes, no
+	Audience       Field = "audience" // empty, everyone, signed-in, or role keys joined by "|"
+	Conceal        Field = "conceal"  // yes, no
+	Sort           Field = "sort"
+	Pin            Field = "pin"
+)
+
+// A FieldChange is a field with the value it is expected to have and the one it gets. Derived ones follow from another
+// change of the same operation and are made anew when it is brought up to date.
+type FieldChange struct {
+	Field   Field  `json:"field"`
+	Old     string `json:"old"`
+	New     string `json:"new"`
+	Derived bool   `json:"derived,omitempty"`
+}
+
+// LabelLimit and its like bound what a person may type, in characters.
+const (
+	LabelLimit   = 200
+	SummaryLimit = 1000
+)
+
+func turned(changes []FieldChange) []FieldChange {
+	back := make([]FieldChange, 0, len(changes))
+	for _, c := range slices.Backward(changes) {
+		back = append(back, FieldChange{c.Field, c.New, c.Old, c.Derived})
+	}
+	return back
+}
+
+func turnedSegment(c *FieldChange) *FieldChange {
+	if c == nil {
+		return nil
+	}
+	return &FieldChange{c.Field, c.New, c.Old, c.Derived}
+}
+
+// needs gives the rights for changing fields, each once (rules 8.1).
+func needs(changes []FieldChange) []site.Action {
+	var needed []site.Action
+	for _, c := range changes {
+		action := site.Arrange
+		switch c.Field {
+		case Label, Title, Summary, Kind, Text:
+			action = site.Edit
+		case Audience, Conceal:
+			action = site.Admit
+		}
+		if !slices.Contains(needed, action) && !c.Derived {
+			needed = append(needed, action)
+		}
+	}
+	return needed
+}
+
+// Value gives a field of a page in its canonical form.
+func Value(p *site.Page, field Field) string {
+	switch field {
+	case Label:
+		return p.Label
+	case Title:
+		return p.Title
+	case Summary:
+		return p.Summary
+	case Kind:
+		return p.Kind
+	case Text:
+		return p.Text
+	case Segment:
+		if p.SegmentFollows {
+			return "~" + p.Segment
+		}
+		return p.Segment
+	case OwnAddress:
+		return p.OwnAddress
+	case ShortAddresses:
+		return strings.Join(p.ShortAddresses, "\n")
+	case Status:
+		return string(p.Status)
+	case LiveFrom:
+		return moment(p.LiveFrom)
+	case LiveUntil:
+		return moment(p.LiveUntil)
+	case Listed:
+		return yes(p.Listed)
+	case Audience:
+		return string(p.Audience)
+	case Conceal:
+		return yes(p.Conceal)
+	case Sort:
+		return string(p.Sort)
+	case Pin:
+		return string(p.Pin)
+	}
+	return ""
+}
+
+// setField puts a value into a copy of a page, or says why it can't stand there.
+func setField(s *site.Site, p *site.Page, field Field, value string) error {
+	var err error
+	switch field {
+	case Label:
+		p.Label, err = oneLine(value, "A label", LabelLimit)
+		if err == nil && p.Label == "" {
+			err = refuse("A page needs a label: a few words that name it in menus.")
+		}
+	case Title:
+		p.Title, err = oneLine(value, "A title", LabelLimit)
+	case Summary:
+		p.Summary, err = oneLine(value, "A summary", SummaryLimit)
+	case Kind:
+		p.Kind = cmp.Or(value, "page")
+	case Text:
+		p.Text = value
+	case Segment:
+		return setSegment(s, p, value)
+	case OwnAddress:
+		if value != "" {
+			if err := address.CheckFixed(value); err != nil {
+				return refuse("A fixed address can't be that: %v.", err)
+			}
+		}
+		p.OwnAddress = value
+	case ShortAddresses:
+		p.ShortAddresses = nil
+		for short := range strings.FieldsSeq(value) {
+			if err := address.CheckFixed(short); err != nil {
+				return refuse("A short address can't be that: %v.", err)
+			}
+			p.ShortAddresses = append(p.ShortAddresses, short)
+		}
+		slices.Sort(p.ShortAddresses)
+		p.ShortAddresses = slices.Compact(p.ShortAddresses)
+	case Status:
+		p.Status, err = oneOf(value, site.Live, site.Offline)
+	case LiveFrom:
+		p.LiveFrom, err = parseMoment(value)
+	case LiveUntil:
+		p.LiveUntil, err = parseMoment(value)
+	case Listed:
+		p.Listed, err = parseYes(value)
+	case Audience:
+		p.Audience, err = ParseAudience(s, value)
+	case Conceal:
+		p.Conceal, err = parseYes(value)
+	case Sort:
+		p.Sort, err = oneOf(site.SortRule(cmp.Or(value, string(site.Manual))), site.Manual, site.ByLabel, site.Newest)
+	case Pin:
+		p.Pin, err = oneOf(value, site.Unpinned, site.PinStart, site.PinEnd)
+	default:
+		err = refuse("There is no field “%s”.", field)
+	}
+	return err
+}
+
+// setSegment takes a typed segment, "~" or "" to follow the label, or "~" and a segment to follow it from there.
+func setSegment(s *site.Site, p *site.Page, value string) error {
+	exact, follows := strings.CutPrefix(value, "~")
+	p.SegmentFollows = follows || value == ""
+	switch {
+	case exact == "":
+		p.Segment = address.FreeSegment(s, p.Parent, p.ID, address.Segment(p.Label))
+		return nil
+	case !address.ValidSegment(exact):
+		return refuse("The last part of an address can hold small letters a to z, digits and hyphens, at most %d of them; try “%s”.",
+			address.SegmentLimit, address.Segment(exact))
+	}
+	if taken := s.Child(p.Parent, exact); taken != 0 && taken != p.ID {
+		return refuse("“%s” already has the address %s; choose another last part for “%s”.",
+			s.Page(taken).Label, address.Of(s, taken), p.Label)
+	}
+	if p.Parent == s.Home() && address.IsReserved(exact) {
+		return refuse("Addresses that start with “/%s” belong to the program; choose another last part.", exact)
+	}
+	p.Segment = exact
+	return nil
+}
+
+// Inexact fields of the home page: it is always live, listed and at "/" (rules 2.1).
+func fixedOnHome(field Field) bool {
+	return slices.Contains([]Field{Segment, OwnAddress, Status, LiveFrom, LiveUntil, Listed, Pin}, field)
+}
+
+func oneLine(value, what string, limit int) (string, error) {
+	value = strings.Join(strings.FieldsFunc(strings.ToValidUTF8(value, ""), func(r rune) bool {
+		return unicode.IsSpace(r) || unicode.IsControl(r)
+	}), " ")
+	if n := utf8.RuneCountInString(value); n > limit {
+		return "", refuse("%s can have %d characters at most; this one has %d.", what, limit, n)
+	}
+	return value, nil
+}
+
+func oneOf[T ~string, V ~string](value V, allowed ...T) (T, error) {
+	if slices.Contains(allowed, T(value)) {
+		return T(value), nil
+	}
+	return "", refuse("“%s” is not one of the choices here.", value)
+}
+
+func yes(b bool) string {
+	if b {
+		return "yes"
+	}
+	return "no"
+}
+
+func parseYes(value string) (bool, error) {
+	chosen, err := oneOf(value, "yes", "no")
+	return chosen == "yes", err
+}
+
+func moment(t time.Time) string {
+	if t.IsZero() {
+		return ""
+	}
+	return t.UTC().Format(time.RFC3339)
+}
+
+func parseMoment(value string) (time.Time, error) {
+	if value == "" {
+		return time.Time{}, nil
+	}
+	t, err := time.Parse(time.RFC3339, value)
+	if err != nil {
+		return t, refuse("“%s” is not a date and time.", value)
+	}
+	return t.UTC(), nil
+}
+
+// ParseAudience reads an audience and sorts its roles; a role that the site does not have is refused.
+func ParseAudience(s *site.Site, value string) (site.Audience, error) {
+	audience := site.Audience(value)
+	roles := audience.Roles()
+	for _, key := range roles {
+		if s.Role(key) == nil {
+			return "", refuse("There is no role “%s”.", key)
+		}
+	}
+	if roles == nil {
+		return audience, nil
+	}
+	slices.Sort(roles)
+	return site.Audience(strings.Join(slices.Compact(roles), "|")), nil
+}

@@ -1,0 +1,200 @@
+// Package edit holds the operations of which every change of a site is made (rules 9): a closed family of plain values
+// that can be applied to a Site, inverted, written as JSON, and brought up to date on another Site. It decides what an
+// operation presumes and what it derives; it stores nothing.
+package edit
+
+import (
+	"encoding/json"
+	"fmt"
+	"time"
+
+	"vineladder/internal/core/site"
+)
+
+// An Op is one operation on one page. Applied, it comes back settled: with everything filled in that it derived, so that
+// its inverse is exact.
+type Op interface {
+	// Subject is the page that the operation is about.
+	Subject() site.PageID
+	// Needs lists the rights that the operation asks for on its subject (rules 8.1).
+	Needs() []site.Action
+	// Inverse gives the operation that undoes a settled one inside a draft.
+	Inverse() Op
+
+	apply(*state) (Op, error)
+	name() string
+}
+
+// A Place is a gap among the children of a page, named by its neighbours, never by rank or number (rules 2.6). Zero
+// neighbours are the ends; without any the place is the last.
+type Place struct {
+	Parent site.PageID `json:"parent"`
+	After  site.PageID `json:"after,omitempty"`
+	Before site.PageID `json:"before,omitempty"`
+}
+
+// PlaceOf gives the place at which a page stands.
+func PlaceOf(s *site.Site, id site.PageID) Place {
+	before, after := s.Neighbours(id)
+	return Place{s.Page(id).Parent, before, after}
+}
+
+type (
+	// Make makes a page (rules 2.5): offline, listed and last unless said otherwise.
+	Make struct {
+		Page   site.PageID   `json:"page"`
+		Key    string        `json:"key,omitempty"`
+		Place  Place         `json:"place"`
+		Fields []FieldChange `json:"fields"`
+	}
+	// Unmake takes back a Make that was not published.
+	Unmake struct {
+		Made Make `json:"made"`
+	}
+	// Edit sets fields of a page.
+	Edit struct {
+		Page   site.PageID   `json:"page"`
+		Fields []FieldChange `json:"fields"`
+	}
+	// Move takes a branch to another place (rules 2.6).
+	Move struct {
+		Page site.PageID `json:"page"`
+		From Place       `json:"from"`
+		To   Place       `json:"to"`
+		// Segment is set where the automatic segment had to change among the new siblings.
+		Segment *FieldChange `json:"segment,omitempty"`
+	}
+	// Bin takes a branch out of the tree (rules 2.9). Seen is the revision that its maker saw.
+	Bin struct {
+		Page site.PageID `json:"page"`
+		Seen int64       `json:"seen"`
+		From Place       `json:"from"`
+	}
+	// Restore puts a binned branch back to its old place, or under the nearest ancestor that is still there.
+	Restore struct {
+		Page    site.PageID  `json:"page"`
+		Seen    int64        `json:"seen"`
+		To      Place        `json:"to"`
+		Segment *FieldChange `json:"segment,omitempty"`
+	}
+)
+
+func (o Make) Subject() site.PageID    { return o.Page }
+func (o Unmake) Subject() site.PageID  { return o.Made.Page }
+func (o Edit) Subject() site.PageID    { return o.Page }
+func (o Move) Subject() site.PageID    { return o.Page }
+func (o Bin) Subject() site.PageID     { return o.Page }
+func (o Restore) Subject() site.PageID { return o.Page }
+
+func (Make) name() string    { return "make" }
+func (Unmake) name() string  { return "unmake" }
+func (Edit) name() string    { return "edit" }
+func (Move) name() string    { return "move" }
+func (Bin) name() string     { return "bin" }
+func (Restore) name() string { return "restore" }
+
+func (o Make) Needs() []site.Action  { return append([]site.Action{site.Arrange}, needs(o.Fields)...) }
+func (Unmake) Needs() []site.Action  { return []site.Action{site.Arrange} }
+func (o Edit) Needs() []site.Action  { return needs(o.Fields) }
+func (Move) Needs() []site.Action    { return []site.Action{site.Arrange} }
+func (Bin) Needs() []site.Action     { return []site.Action{site.Arrange} }
+func (Restore) Needs() []site.Action { return []site.Action{site.Arrange} }
+
+func (o Make) Inverse() Op   { return Unmake{o} }
+func (o Unmake) Inverse() Op { return o.Made }
+func (o Edit) Inverse() Op   { return Edit{o.Page, turned(o.Fields)} }
+func (o Move) Inverse() Op {
+	return Move{o.Page, o.To, o.From, turnedSegment(o.Segment)}
+}
+func (o Bin) Inverse() Op     { return Restore{Page: o.Page, Seen: o.Seen, To: o.From} }
+func (o Restore) Inverse() Op { return Bin{Page: o.Page, Seen: o.Seen, From: o.To} }
+
+// TakeBack gives the operation that undoes a published one: a page that was made is binned, since its address may be
+// known by now (rules 9.1).
+func TakeBack(op Op, revision int64) Op {
+	switch o := op.(type) {
+	case Make:
+		return Bin{Page: o.Page, Seen: revision}
+	case Restore:
+		return Bin{Page: o.Page, Seen: revision, From: o.To}
+	}
+	return op.Inverse()
+}
+
+// Version is the version of the operations' JSON forms.
+const Version = 1
+
+type envelope struct {
+	Op      string          `json:"op"`
+	Version int             `json:"v"`
+	With    json.RawMessage `json:"with"`
+}
+
+// Encode writes an operation as JSON: its name, the version and its own form.
+func Encode(op Op) ([]byte, error) {
+	with, err := json.Marshal(op)
+	if err != nil {
+		return nil, fmt.Errorf("encode %s: %w", op.name(), err)
+	}
+	return json.Marshal(envelope{op.name(), Version, with})
+}
+
+// Decode reads what Encode wrote.
+func Decode(data []byte) (Op, error) {
+	var e envelope
+	if err := json.Unmarshal(data, &e); err != nil {
+		return nil, fmt.Errorf("decode operation: %w", err)
+	}
+	if e.Version != Version {
+		return nil, fmt.Errorf("decode operation: version %d is not known", e.Version)
+	}
+	switch e.Op {
+	case "make":
+		return decodeAs[Make](e.With)
+	case "unmake":
+		return decodeAs[Unmake](e.With)
+	case "edit":
+		return decodeAs[Edit](e.With)
+	case "move":
+		return decodeAs[Move](e.With)
+	case "bin":
+		return decodeAs[Bin](e.With)
+	case "restore":
+		return decodeAs[Restore](e.With)
+	}
+	return nil, fmt.Errorf("decode operation: “%s” is not known", e.Op)
+}
+
+func decodeAs[T Op](data []byte) (Op, error) {
+	var op T
+	if err := json.Unmarshal(data, &op); err != nil {
+		return nil, fmt.Errorf("decode %s: %w", op.name(), err)
+	}
+	return op, nil
+}
+
+// A Refusal is an operation that rules forbid, as a sentence for the person who asked.
+type Refusal struct{ Sentence string }
+
+func (r *Refusal) Error() string { return r.Sentence }
+
+func refuse(format string, args ...any) error {
+	return &Refusal{fmt.Sprintf(format, args...)}
+}
+
+// A Conflict is an operation whose presumption no longer holds: somebody else changed the same thing (rules 9.4).
+type Conflict struct {
+	Page     site.PageID
+	Field    Field // empty where it is not about one field
+	Mine     string
+	Theirs   string
+	Sentence string
+}
+
+func (c *Conflict) Error() string { return c.Sentence }
+
+// state is a Site in the making, at the moment of the edit.
+type state struct {
+	*site.Builder
+	now time.Time
+}

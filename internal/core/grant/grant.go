@@ -1,0 +1,70 @@
+// Package grant decides who may do what, and says why (rules 8).
+package grant
+
+import (
+	"fmt"
+	"slices"
+
+	"vineladder/internal/core/edit"
+	"vineladder/internal/core/site"
+)
+
+// An Answer to "may this person do that", with its reason.
+type Answer struct {
+	Yes bool
+	Why string
+}
+
+// May asks for an action on the whole site. Roles are given as held, without what they include. Grants add up; there is
+// no deny.
+func May(s *site.Site, roles []string, action site.Action) Answer {
+	for _, key := range s.Holds(roles) {
+		if role := s.Role(key); role != nil && slices.Contains(role.Actions, action) {
+			return Answer{true, fmt.Sprintf("The role “%s” may %s on the whole site.", role.Name, Words(action))}
+		}
+	}
+	return Answer{false, fmt.Sprintf("To %s you need a role that has this permission; ask your site keeper.", Words(action))}
+}
+
+// MayAll asks for everything that operations need, and gives the first no.
+func MayAll(s *site.Site, roles []string, ops []edit.Op) Answer {
+	for _, op := range ops {
+		for _, action := range op.Needs() {
+			if answer := May(s, roles, action); !answer.Yes {
+				return answer
+			}
+		}
+	}
+	return Answer{Yes: true}
+}
+
+// Works says whether any of the roles may do anything, so that the person has business in the workbench.
+func Works(s *site.Site, roles []string) bool {
+	return slices.ContainsFunc(s.Holds(roles), func(key string) bool {
+		role := s.Role(key)
+		return role != nil && len(role.Actions) > 0
+	})
+}
+
+// Words says an action as the screens do.
+func Words(action site.Action) string {
+	switch action {
+	case site.Edit:
+		return "edit pages"
+	case site.Arrange:
+		return "order pages"
+	case site.Admit:
+		return "set who sees"
+	case site.Place:
+		return "place blocks"
+	case site.Link:
+		return "edit menus"
+	case site.Classify:
+		return "set topics"
+	case site.Keep:
+		return "keep the site"
+	case site.Publish:
+		return "publish"
+	}
+	return string(action)
+}

@@ -1,0 +1,84 @@
+package reach
+
+import (
+	"time"
+
+	"vineladder/internal/core/site"
+)
+
+// Answer is what a visitor who asks for a page gets (rules 4.3).
+type Answer int
+
+const (
+	Sees     Answer = iota // the page
+	NotThere               // 404: offline, concealed from the visitor, or no page at all
+	SignIn                 // 303 to sign-in and back
+	NoAccess               // 403: signed in, but not admitted
+)
+
+// Ask gives the answer for one lens.
+func Ask(s *site.Site, id site.PageID, lens Lens) Answer {
+	state := NewPanel(lens).At(s, id)
+	switch {
+	case state.Online == 0:
+		return NotThere
+	case state.Admitted != 0:
+		return Sees
+	case state.Concealed:
+		return NotThere
+	case lens.SignedIn:
+		return NoAccess
+	}
+	return SignIn
+}
+
+// Why says why a page is not online at a moment: the page that causes it, nearest to the home page, and which of its
+// settings. A nil Cause means that it is online.
+type Why struct {
+	Cause  *site.Page
+	Window bool // the cause is live but outside its window
+}
+
+// WhyOffline looks down the path for the first page that is not online by itself.
+func WhyOffline(s *site.Site, id site.PageID, t time.Time) Why {
+	for _, page := range s.Path(id) {
+		switch {
+		case page.Status != site.Live:
+			return Why{page, false}
+		case !InWindow(page, t):
+			return Why{page, true}
+		}
+	}
+	return Why{}
+}
+
+// Source gives the page on which the audience of a page is set: itself, the nearest above, or the home page.
+func Source(s *site.Site, id site.PageID) *site.Page {
+	for page := s.Page(id); page != nil; page = s.Page(page.Parent) {
+		if page.Audience != site.Inherited || page.Parent == 0 {
+			return page
+		}
+	}
+	return nil
+}
+
+// OnlineFrom gives the interval in which a page is online, from included, until excluded; zero times are open ends. A
+// page is online in one interval only, the intersection along its path (rules 4.1); ok is false if that is empty.
+func OnlineFrom(s *site.Site, id site.PageID) (from, until time.Time, ok bool) {
+	path := s.Path(id)
+	if !s.InTree(id) {
+		return from, until, false
+	}
+	for _, page := range path {
+		if page.Status != site.Live {
+			return from, until, false
+		}
+		if page.LiveFrom.After(from) {
+			from = page.LiveFrom
+		}
+		if !page.LiveUntil.IsZero() && (until.IsZero() || page.LiveUntil.Before(until)) {
+			until = page.LiveUntil
+		}
+	}
+	return from, until, until.IsZero() || from.Before(until)
+}

@@ -1,0 +1,143 @@
+// Package reach decides what a visitor can reach at a moment (rules 4). It answers for many lenses at once: a Panel
+// holds up to 64, and every answer is a Mask with a bit for each, so that a walk over a branch costs the same for all
+// audiences of a site as for one.
+package reach
+
+import (
+	"math/bits"
+	"slices"
+	"time"
+
+	"vineladder/internal/core/site"
+)
+
+// A Visitor is signed in or not, with the roles held.
+type Visitor struct {
+	SignedIn bool
+	Roles    []string // with all that they include; none for who is not signed in
+}
+
+// A Lens is "as seen by this visitor at this moment" (rules 1).
+type Lens struct {
+	Visitor
+	At time.Time
+}
+
+// PanelLimit is the number of lenses that a Panel holds at most.
+const PanelLimit = 64
+
+// A Panel is a row of lenses, asked together. It is immutable.
+type Panel struct {
+	lenses []Lens
+	moment bool // all lenses share one moment
+}
+
+// Mask has a bit for each lens of a Panel, the first lowest.
+type Mask uint64
+
+// Has says whether the mask holds lens i.
+func (m Mask) Has(i int) bool { return m>>i&1 == 1 }
+
+// Count is the number of lenses in the mask.
+func (m Mask) Count() int { return bits.OnesCount64(uint64(m)) }
+
+// NewPanel makes a panel; lenses beyond PanelLimit are left out.
+func NewPanel(lenses ...Lens) *Panel {
+	lenses = lenses[:min(len(lenses), PanelLimit)]
+	same := true
+	for _, lens := range lenses {
+		same = same && lens.At.Equal(lenses[0].At)
+	}
+	return &Panel{lenses, same}
+}
+
+// Lenses gives the panel's lenses in order.
+func (p *Panel) Lenses() []Lens { return p.lenses }
+
+// All is the mask of every lens.
+func (p *Panel) All() Mask {
+	if len(p.lenses) == PanelLimit {
+		return ^Mask(0)
+	}
+	return 1<<len(p.lenses) - 1
+}
+
+// State is how a page stands for the lenses of a panel.
+type State struct {
+	Online    Mask // online(page, t) (rules 4.1)
+	Admitted  Mask // by the page's audience, or the nearest one above (rules 4.2)
+	Concealed bool // set on the page or above it (rules 4.3)
+}
+
+// Reachable is online and admitted (rules 4.3).
+func (s State) Reachable() Mask { return s.Online & s.Admitted }
+
+// At gives a page's state; the zero State for a page that is not in the tree.
+func (p *Panel) At(s *site.Site, id site.PageID) State {
+	page := s.Page(id)
+	if page == nil || page.Binned {
+		return State{}
+	}
+	if page.Parent == 0 {
+		return p.Home(page)
+	}
+	return p.Below(p.At(s, page.Parent), page)
+}
+
+// Home is the state of the home page: always live, open to everyone unless set otherwise (rules 2.1 and 4.2).
+func (p *Panel) Home(page *site.Page) State {
+	return p.Below(State{Online: p.All(), Admitted: p.All()}, page)
+}
+
+// Below gives the state of a page from its parent's.
+func (p *Panel) Below(parent State, page *site.Page) State {
+	state := State{Admitted: parent.Admitted, Concealed: parent.Concealed || page.Conceal}
+	if page.Status == site.Live {
+		state.Online = parent.Online & p.inWindow(page)
+	}
+	if page.Audience != site.Inherited {
+		state.Admitted = p.Admits(page.Audience)
+	}
+	return state
+}
+
+func (p *Panel) inWindow(page *site.Page) Mask {
+	if page.LiveFrom.IsZero() && page.LiveUntil.IsZero() {
+		return p.All()
+	}
+	if p.moment && len(p.lenses) > 0 {
+		if InWindow(page, p.lenses[0].At) {
+			return p.All()
+		}
+		return 0
+	}
+	var in Mask
+	for i, lens := range p.lenses {
+		if InWindow(page, lens.At) {
+			in |= 1 << i
+		}
+	}
+	return in
+}
+
+// InWindow says whether t is in a page's live window: at or after its start and before its end.
+func InWindow(page *site.Page, t time.Time) bool {
+	return !t.Before(page.LiveFrom) && (page.LiveUntil.IsZero() || t.Before(page.LiveUntil))
+}
+
+// Admits says which lenses an audience admits; the inherited one, asked by itself, admits everyone.
+func (p *Panel) Admits(audience site.Audience) Mask {
+	if audience == site.Everyone || audience == site.Inherited {
+		return p.All()
+	}
+	var in Mask
+	roles := audience.Roles()
+	for i, lens := range p.lenses {
+		if audience == site.SignedIn && lens.SignedIn || slices.ContainsFunc(roles, lens.holds) {
+			in |= 1 << i
+		}
+	}
+	return in
+}
+
+func (v Visitor) holds(role string) bool { return v.SignedIn && slices.Contains(v.Roles, role) }

@@ -1,0 +1,200 @@
+package site
+
+import (
+	"cmp"
+	"slices"
+	"strings"
+)
+
+// A Builder makes a Site out of another one. Everything that changes pages goes through Put, so the indexes have one
+// keeper. A Builder is for one goroutine and ends with Site.
+type Builder struct {
+	site Site
+	edit *edit
+}
+
+// NewBuilder starts an empty site.
+func NewBuilder(settings Settings) *Builder {
+	return &Builder{Site{settings: settings, collation: newCollation(settings.Language)}, new(edit)}
+}
+
+// Edit starts from s, which stays as it is.
+func (s *Site) Edit() *Builder { return &Builder{*s, new(edit)} }
+
+// Site hands out what was built; the Builder must not be used after.
+func (b *Builder) Site() *Site {
+	made := b.site
+	b.edit = nil
+	return &made
+}
+
+// Peek is the state so far, for reading between two Puts.
+func (b *Builder) Peek() *Site { return &b.site }
+
+// SetSettings, SetRoles and SetMenus replace what a site has besides pages.
+func (b *Builder) SetSettings(settings Settings) {
+	if settings.Language != b.site.settings.Language {
+		b.site.collation = newCollation(settings.Language)
+	}
+	b.site.settings = settings
+}
+
+func (b *Builder) SetRoles(roles []Role) { b.site.roles = roles }
+
+func (b *Builder) SetMenus(menus []Menu, blocks []MenuBlock) {
+	b.site.menus, b.site.blocks = menus, blocks
+}
+
+// Put replaces pages by id, or adds them. All old ones leave the tree before the first new one enters, so a list may
+// exchange parents and children. The caller sees to it that the result is a tree with unique segments in each family.
+func (b *Builder) Put(pages ...*Page) {
+	if len(pages) > 1 {
+		for _, p := range pages {
+			b.detach(p.ID)
+		}
+		for _, p := range pages {
+			b.attach(p)
+		}
+		return
+	}
+	for _, p := range pages {
+		if was := b.site.Page(p.ID); was != nil && samePlace(was, p) {
+			b.site.pages.set(b.edit, int64(p.ID), p)
+			b.fixAddresses(was, p)
+			continue
+		}
+		b.detach(p.ID)
+		b.attach(p)
+	}
+}
+
+// Remove takes a page out altogether, as the inverse of making it does.
+func (b *Builder) Remove(id PageID) { b.detach(id) }
+
+func samePlace(a, b *Page) bool {
+	return a.Parent == b.Parent && a.Rank == b.Rank && a.Segment == b.Segment && a.Binned == b.Binned &&
+		a.Label == b.Label && a.Pin == b.Pin && a.Sort == b.Sort && a.FirstOnline.Equal(b.FirstOnline)
+}
+
+func (b *Builder) detach(id PageID) {
+	p := b.site.Page(id)
+	if p == nil {
+		return
+	}
+	s := &b.site
+	switch {
+	case p.Binned:
+		if at, found := slices.BinarySearch(s.binned, id); found {
+			s.binned = slices.Delete(slices.Clone(s.binned), at, at+1)
+		}
+	case p.Parent == 0:
+		s.home = 0
+		s.count -= 1 + s.Below(id)
+	default:
+		f := b.family(p.Parent)
+		at := s.orderIndex(f, p)
+		if at >= len(f.kids) || f.kids[at] != id {
+			at = slices.Index(f.kids, id) // the family still stands in the order of a rule its parent has just left
+		}
+		f.kids = slices.Delete(f.kids, at, at+1)
+		at, _ = s.segmentIndex(f, p.Segment)
+		f.bySegment = slices.Delete(f.bySegment, at, at+1)
+		b.addBelow(p.Parent, -1-s.Below(id))
+	}
+	b.fixAddresses(p, nil)
+	s.pages.set(b.edit, int64(id), nil)
+}
+
+func (b *Builder) attach(p *Page) {
+	s := &b.site
+	s.pages.set(b.edit, int64(p.ID), p)
+	switch {
+	case p.Binned:
+		at, _ := slices.BinarySearch(s.binned, p.ID)
+		s.binned = slices.Insert(slices.Clone(s.binned), at, p.ID)
+	case p.Parent == 0:
+		s.home = p.ID
+		s.count += 1 + s.Below(p.ID)
+	default:
+		f := b.family(p.Parent)
+		f.kids = slices.Insert(f.kids, s.orderIndex(f, p), p.ID)
+		at, _ := s.segmentIndex(f, p.Segment)
+		f.bySegment = slices.Insert(f.bySegment, at, p.ID)
+		b.addBelow(p.Parent, 1+s.Below(p.ID))
+	}
+	b.fixAddresses(nil, p)
+	if f := s.families.get(int64(p.ID)); f != nil && len(f.kids) > 1 {
+		b.sortFamily(p)
+	}
+}
+
+// sortFamily puts children in order that came before their parent, or whose parent has a new rule.
+func (b *Builder) sortFamily(parent *Page) {
+	f := b.family(parent.ID)
+	slices.SortFunc(f.kids, func(x, y PageID) int {
+		return b.site.order(parent, b.site.Page(x), b.site.Page(y))
+	})
+}
+
+// family gives the children of a page for writing.
+func (b *Builder) family(id PageID) *family {
+	f := b.site.families.get(int64(id))
+	switch {
+	case f == nil:
+		f = &family{owner: b.edit}
+	case f.owner == b.edit:
+		return f
+	default:
+		f = &family{b.edit, slices.Clone(f.kids), slices.Clone(f.bySegment), f.below}
+	}
+	b.site.families.set(b.edit, int64(id), f)
+	return f
+}
+
+// addBelow counts pages that came or went below a page and all above it.
+func (b *Builder) addBelow(id PageID, n int) {
+	for {
+		b.family(id).below += n
+		p := b.site.Page(id)
+		if p == nil || p.Binned {
+			return
+		}
+		if p.Parent == 0 {
+			b.site.count += n
+			return
+		}
+		id = p.Parent
+	}
+}
+
+func (b *Builder) fixAddresses(was, is *Page) {
+	old, made := fixedOf(was), fixedOf(is)
+	if slices.Equal(old, made) {
+		return
+	}
+	kept := make([]FixedAddress, 0, len(b.site.fixed)+len(made))
+	for _, f := range b.site.fixed {
+		if was == nil || f.Page != was.ID {
+			kept = append(kept, f)
+		}
+	}
+	kept = append(kept, made...)
+	slices.SortFunc(kept, func(x, y FixedAddress) int {
+		return cmp.Or(strings.Compare(x.Address, y.Address), cmp.Compare(x.Page, y.Page))
+	})
+	b.site.fixed = kept
+}
+
+func fixedOf(p *Page) []FixedAddress {
+	if p == nil || p.Binned {
+		return nil
+	}
+	var fixed []FixedAddress
+	if p.OwnAddress != "" {
+		fixed = append(fixed, FixedAddress{p.OwnAddress, p.ID, false})
+	}
+	for _, short := range p.ShortAddresses {
+		fixed = append(fixed, FixedAddress{short, p.ID, true})
+	}
+	return fixed
+}

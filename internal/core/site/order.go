@@ -1,0 +1,85 @@
+package site
+
+import (
+	"cmp"
+	"slices"
+	"strings"
+	"sync"
+
+	"golang.org/x/text/collate"
+	"golang.org/x/text/language"
+)
+
+func compare(a, b string) int { return strings.Compare(a, b) }
+
+// order compares two children of a page (rules 2.2 and 2.3): start pins, the rest by the rule, end pins. Pinned pages
+// and the rule "manual" go by rank. The last word is the id, so the order is total.
+func (s *Site) order(parent, a, b *Page) int {
+	rule := Manual
+	if parent != nil && parent.Sort != "" {
+		rule = parent.Sort
+	}
+	if rule == Manual {
+		return cmp.Or(compare(a.Rank, b.Rank), cmp.Compare(a.ID, b.ID))
+	}
+	if c := cmp.Compare(pinGroup(a), pinGroup(b)); c != 0 {
+		return c
+	}
+	if a.Pin != Unpinned {
+		return cmp.Or(compare(a.Rank, b.Rank), cmp.Compare(a.ID, b.ID))
+	}
+	if rule == Newest {
+		if c := cmp.Compare(neverOnline(b), neverOnline(a)); c != 0 {
+			return c
+		}
+		if c := b.FirstOnline.Compare(a.FirstOnline); c != 0 {
+			return c
+		}
+	}
+	return cmp.Or(s.Collate(a.Label, b.Label), compare(a.Label, b.Label), cmp.Compare(a.ID, b.ID))
+}
+
+func pinGroup(p *Page) int {
+	switch p.Pin {
+	case PinStart:
+		return 0
+	case PinEnd:
+		return 2
+	}
+	return 1
+}
+
+func neverOnline(p *Page) int {
+	if p.FirstOnline.IsZero() {
+		return 1
+	}
+	return 0
+}
+
+// orderIndex is the place in a family at which p stands, or would stand.
+func (s *Site) orderIndex(f *family, p *Page) int {
+	parent := s.Page(p.Parent)
+	at, _ := slices.BinarySearchFunc(f.kids, p, func(id PageID, p *Page) int {
+		if id == p.ID {
+			return 0
+		}
+		return s.order(parent, s.Page(id), p)
+	})
+	return at
+}
+
+// A collation compares labels in one language. Collators are not safe for concurrent use and dear to make, so they are
+// pooled; all Sites that grow from one share it.
+type collation struct{ pool sync.Pool }
+
+func newCollation(lang string) *collation {
+	tag := language.Make(lang)
+	return &collation{sync.Pool{New: func() any { return collate.New(tag) }}}
+}
+
+// Collate compares two labels by the Unicode Collation Algorithm in the site's language (UTS #10).
+func (s *Site) Collate(a, b string) int {
+	c := s.collation.pool.Get().(*collate.Collator)
+	defer s.collation.pool.Put(c)
+	return c.CompareString(a, b)
+}

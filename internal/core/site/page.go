@@ -1,0 +1,105 @@
+package site
+
+import (
+	"strings"
+	"time"
+)
+
+// PageID names a page for ever, in drafts, tables and history alike (rules 9.1). IDs start at 1 and come from one
+// sequence, so they are dense enough to index by.
+type PageID int64
+
+// A Page is one node of the site tree (rules 1). Pages are shared between Sites and never changed; to edit one, copy
+// it, change the copy and Put it.
+type Page struct {
+	ID     PageID
+	Key    string // stable outside name, unique, never changed
+	Parent PageID // 0 for the home page only
+	Rank   string // place among the siblings under the rule "manual" (rules 2.7)
+	Pin    Pin
+	Sort   SortRule // how the page's own children stand
+
+	Label   string // the short name: menus, breadcrumbs, the tree
+	Title   string // the long name; empty: the label
+	Summary string
+	Kind    string
+	Text    string // hash of the sanitised page text; empty: none
+
+	Segment        string
+	SegmentFollows bool // the segment follows the label (rules 3.2)
+	OwnAddress     string
+	ShortAddresses []string
+
+	Status    Status
+	LiveFrom  time.Time // zero: no bound
+	LiveUntil time.Time // zero: no bound; the moment itself is outside
+	Listed    bool
+	Audience  Audience
+	Conceal   bool // answer "not found" to people without access, for the branch
+
+	FirstOnline time.Time // when the page first was, or will first be, online; zero: never
+	Revision    int64     // the revision that last changed the page; 0: not published yet
+	Binned      bool      // the top of a binned branch; Parent and Rank keep its old place
+}
+
+// Name is the label, or the title where a page has lost its label.
+func (p *Page) Name() string { return p.Label }
+
+// Heading is the long name: the title, or the label until a title is set.
+func (p *Page) Heading() string {
+	if p.Title != "" {
+		return p.Title
+	}
+	return p.Label
+}
+
+// WasOnline says whether the page has been online at or before t, so that its segment stays (rules 3.2).
+func (p *Page) WasOnline(t time.Time) bool {
+	return !p.FirstOnline.IsZero() && !p.FirstOnline.After(t)
+}
+
+// Status is set by hand: live or offline. Whether a page is online also depends on its window and its ancestors.
+type Status string
+
+const (
+	Offline Status = "offline"
+	Live    Status = "live"
+)
+
+// Pin holds a page at an end of its siblings under every sort rule but manual (rules 2.3).
+type Pin string
+
+const (
+	Unpinned Pin = ""
+	PinStart Pin = "start"
+	PinEnd   Pin = "end"
+)
+
+// SortRule orders the children of a page (rules 2.2).
+type SortRule string
+
+const (
+	Manual  SortRule = "manual"
+	ByLabel SortRule = "label"
+	Newest  SortRule = "newest"
+	ByDate  SortRule = "date"
+)
+
+// Audience is who may see a page: inherited (empty), "everyone", "signed-in", or roles joined by "|", any of which
+// suffices (rules 4.2). Role keys are sorted, so equal audiences are equal strings.
+type Audience string
+
+const (
+	Inherited Audience = ""
+	Everyone  Audience = "everyone"
+	SignedIn  Audience = "signed-in"
+)
+
+// Roles gives the role keys of the audience; none for the three audiences that are not made of roles.
+func (a Audience) Roles() []string {
+	switch a {
+	case Inherited, Everyone, SignedIn:
+		return nil
+	}
+	return strings.Split(string(a), "|")
+}

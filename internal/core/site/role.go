@@ -1,0 +1,60 @@
+package site
+
+import "slices"
+
+// A Role is a named group of people; it holds all that the roles it includes hold (rules 8.1).
+type Role struct {
+	Key      string
+	Name     string
+	Includes []string // keys of other roles; inclusion has no cycle
+	Actions  []Action // granted on the whole site
+}
+
+// Action is what a grant allows (rules 8.1).
+type Action string
+
+const (
+	Edit     Action = "edit"
+	Arrange  Action = "arrange"
+	Admit    Action = "admit"
+	Place    Action = "place"
+	Link     Action = "link"
+	Classify Action = "classify"
+	Keep     Action = "keep"
+	Publish  Action = "publish"
+)
+
+// Role finds a role by key; nil if there is none.
+func (s *Site) Role(key string) *Role {
+	for i := range s.roles {
+		if s.roles[i].Key == key {
+			return &s.roles[i]
+		}
+	}
+	return nil
+}
+
+// Roles gives every role, in the site's order.
+func (s *Site) Roles() []Role { return s.roles }
+
+// Holds expands roles by all they include, sorted. Unknown keys stay: they admit to nothing.
+func (s *Site) Holds(keys []string) []string {
+	held := make([]string, 0, len(keys))
+	var add func(string)
+	add = func(key string) {
+		if slices.Contains(held, key) {
+			return
+		}
+		held = append(held, key)
+		if role := s.Role(key); role != nil {
+			for _, included := range role.Includes {
+				add(included)
+			}
+		}
+	}
+	for _, key := range keys {
+		add(key)
+	}
+	slices.Sort(held)
+	return held
+}

@@ -1,0 +1,199 @@
+package site
+
+import (
+	"slices"
+	"time"
+)
+
+// A Site is the whole of what a site is at one revision of its content: settings, roles, menus and the tree of pages.
+// It is immutable and safe for concurrent use. Structural indexes live inside it: children in order, children by
+// segment, counts of branches, and own and short addresses.
+type Site struct {
+	settings  Settings
+	collation *collation
+	roles     []Role
+	menus     []Menu
+	blocks    []MenuBlock
+
+	pages    trie[*Page]
+	families trie[*family]
+	fixed    []FixedAddress // sorted by address
+	binned   []PageID       // tops of binned branches, ascending
+	home     PageID
+	count    int // pages that are not binned
+}
+
+// Settings of the whole site.
+type Settings struct {
+	Name     string
+	Language string // BCP 47
+	Zone     *time.Location
+	NotFound PageID // page shown where there is none; 0: a plain text of the theme
+	NoAccess PageID
+}
+
+// A FixedAddress is an own or short address: a path that does not come from the tree (rules 3).
+type FixedAddress struct {
+	Address string
+	Page    PageID
+	Short   bool
+}
+
+// A family is a page's children. Binned pages and the branches below them are in no family that hangs on the tree.
+type family struct {
+	owner     *edit
+	kids      []PageID // in order
+	bySegment []PageID
+	below     int // pages below, at any depth
+}
+
+// Settings, roles and menus come whole.
+func (s *Site) Settings() Settings { return s.settings }
+
+// Home is the home page's id; 0 on a site without pages.
+func (s *Site) Home() PageID { return s.home }
+
+// Count is the number of pages that are not binned.
+func (s *Site) Count() int { return s.count }
+
+// Page finds a page, binned ones included; nil if there never was one.
+func (s *Site) Page(id PageID) *Page { return s.pages.get(int64(id)) }
+
+// Children gives the children of a page in their order, binned ones left out. The slice belongs to the Site.
+func (s *Site) Children(id PageID) []PageID {
+	if f := s.families.get(int64(id)); f != nil {
+		return f.kids
+	}
+	return nil
+}
+
+// Below counts the pages below a page, at any depth.
+func (s *Site) Below(id PageID) int {
+	if f := s.families.get(int64(id)); f != nil {
+		return f.below
+	}
+	return 0
+}
+
+// Child finds the child of a page that has a segment; 0 if none has.
+func (s *Site) Child(parent PageID, segment string) PageID {
+	f := s.families.get(int64(parent))
+	if f == nil {
+		return 0
+	}
+	if at, found := s.segmentIndex(f, segment); found {
+		return f.bySegment[at]
+	}
+	return 0
+}
+
+func (s *Site) segmentIndex(f *family, segment string) (int, bool) {
+	return slices.BinarySearchFunc(f.bySegment, segment, func(id PageID, segment string) int {
+		return compare(s.Page(id).Segment, segment)
+	})
+}
+
+// Index gives the place of a page among its siblings, from 0, and their number. A binned page has none: -1.
+func (s *Site) Index(id PageID) (index, siblings int) {
+	p := s.Page(id)
+	if p == nil || p.Binned {
+		return -1, 0
+	}
+	f := s.families.get(int64(p.Parent))
+	if f == nil {
+		return 0, 1 // the home page
+	}
+	return s.orderIndex(f, p), len(f.kids)
+}
+
+// Neighbours gives the siblings before and after a page; 0 at an end.
+func (s *Site) Neighbours(id PageID) (before, after PageID) {
+	at, n := s.Index(id)
+	if at < 0 || s.Page(id).Parent == 0 {
+		return 0, 0
+	}
+	kids := s.Children(s.Page(id).Parent)
+	if at > 0 {
+		before = kids[at-1]
+	}
+	if at+1 < n {
+		after = kids[at+1]
+	}
+	return before, after
+}
+
+// Path gives the pages from the home page, or from the top of a binned branch, down to the page itself.
+func (s *Site) Path(id PageID) []*Page {
+	var path []*Page
+	for p := s.Page(id); p != nil; p = s.Page(p.Parent) {
+		path = append(path, p)
+		if p.Binned {
+			break
+		}
+	}
+	slices.Reverse(path)
+	return path
+}
+
+// Level is the distance from the home page (rules 1).
+func (s *Site) Level(id PageID) int { return len(s.Path(id)) - 1 }
+
+// InTree says whether the page exists and neither it nor an ancestor is binned.
+func (s *Site) InTree(id PageID) bool {
+	for p := s.Page(id); p != nil && !p.Binned; p = s.Page(p.Parent) {
+		if p.ID == s.home {
+			return true
+		}
+	}
+	return false
+}
+
+// IsWithin says whether a page is the top of a branch or below it.
+func (s *Site) IsWithin(id, top PageID) bool {
+	for p := s.Page(id); p != nil; p = s.Page(p.Parent) {
+		if p.ID == top {
+			return true
+		}
+		if p.Binned {
+			break
+		}
+	}
+	return false
+}
+
+// Fixed gives the own and short addresses, sorted.
+func (s *Site) Fixed() []FixedAddress { return s.fixed }
+
+// Binned gives the tops of the binned branches.
+func (s *Site) Binned() []PageID { return s.binned }
+
+// Walk visits a page and all below it in the tree's order, until visit says false.
+func (s *Site) Walk(top PageID, visit func(*Page) bool) bool {
+	p := s.Page(top)
+	if p == nil {
+		return true
+	}
+	if !visit(p) {
+		return false
+	}
+	for _, kid := range s.Children(top) {
+		if !s.Walk(kid, visit) {
+			return false
+		}
+	}
+	return true
+}
+
+// A Change is a page as it was and as it is; nil where there is none.
+type Change struct{ Was, Is *Page }
+
+// Changes gives the pages that differ between two Sites, by id. Its cost grows with the difference, not with the Sites.
+func Changes(was, is *Site) []Change {
+	var changes []Change
+	eachUnshared(was.pages, is.pages, func(_ int64, a, b *Page) {
+		if a != b {
+			changes = append(changes, Change{a, b})
+		}
+	})
+	return changes
+}

@@ -1,0 +1,189 @@
+// Package testkit makes sites for tests: from an outline, or at random.
+package testkit
+
+import (
+	"fmt"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"vineladder/internal/core/edit"
+	"vineladder/internal/core/reach"
+	"vineladder/internal/core/site"
+)
+
+// Now is the moment at which tests stand.
+var Now = time.Date(2026, 11, 24, 12, 0, 0, 0, time.UTC)
+
+// Settings of a test site.
+func Settings() site.Settings {
+	return site.Settings{Name: "Test", Language: "en", Zone: time.UTC}
+}
+
+// Roles of a test site: masters include staff.
+func Roles() []site.Role {
+	return []site.Role{{Key: "staff", Name: "staff"}, {Key: "masters", Name: "harbour masters", Includes: []string{"staff"}},
+		{Key: "operators", Name: "operators"}}
+}
+
+// Menu gives a main menu that follows the tree, with a header and a side block.
+func Menu(self site.Self) ([]site.Menu, []site.MenuBlock) {
+	menus := []site.Menu{{ID: 1, Key: "main", Name: "Main menu", Entries: []site.Entry{site.BranchEntry{ID: 1, Root: 1, Self: self}}}}
+	blocks := []site.MenuBlock{
+		{ID: 1, Key: "header", Name: "Header", Title: "Main", Menu: 1, Window: site.Window{First: 1, Levels: 2, From: site.FromWhole, Unfold: site.UnfoldAll}},
+		{ID: 2, Key: "side", Name: "Side menu", Title: "Section", Menu: 1, Window: site.Window{First: 2, From: site.FromTrail, Unfold: site.UnfoldTrail}},
+	}
+	return menus, blocks
+}
+
+// Outline makes a site of live, listed pages from labels indented by two spaces; the first line is the home page. Words
+// after "|" set fields, as in "Fares | status=offline listed=no".
+func Outline(t testing.TB, text string) *site.Site {
+	b := site.NewBuilder(Settings())
+	b.SetRoles(Roles())
+	b.SetMenus(Menu(site.SelfNot))
+	s := b.Site()
+	var above []site.PageID
+	for i, line := range strings.Split(strings.Trim(text, "\n"), "\n") {
+		level := (len(line) - len(strings.TrimLeft(line, " "))) / 2
+		label, with, _ := strings.Cut(strings.TrimSpace(line), "|")
+		op := edit.Make{Page: site.PageID(i + 1), Fields: []edit.FieldChange{{Field: edit.Label, New: strings.TrimSpace(label)}}}
+		if level > 0 {
+			op.Place.Parent = above[level-1]
+			if !strings.Contains(with, "status=") {
+				with += " status=live"
+			}
+		}
+		for _, set := range strings.Fields(with) {
+			field, value, _ := strings.Cut(set, "=")
+			op.Fields = append(op.Fields, edit.FieldChange{Field: edit.Field(field), New: value})
+		}
+		above = append(above[:level], op.Page)
+		var err error
+		s, _, err = edit.Apply(s, op, Now)
+		require.NoError(t, err, line)
+	}
+	return s
+}
+
+// Find gives the page that has a label.
+func Find(t testing.TB, s *site.Site, label string) site.PageID {
+	var found site.PageID
+	s.Walk(s.Home(), func(p *site.Page) bool {
+		if p.Label == label {
+			found = p.ID
+		}
+		return found == 0
+	})
+	require.NotZero(t, found, label)
+	return found
+}
+
+// Random makes a site of up to n pages with statuses, windows, audiences and unlisted pages.
+func Random(t *rapid.T, n int) *site.Site {
+	b := site.NewBuilder(Settings())
+	b.SetRoles(Roles())
+	b.SetMenus(Menu(rapid.SampledFrom([]site.Self{site.SelfNot, site.SelfAbove, site.SelfBeside}).Draw(t, "self")))
+	s := b.Site()
+	count := rapid.IntRange(1, n).Draw(t, "pages")
+	for id := range count {
+		op := edit.Make{Page: site.PageID(id + 1), Fields: []edit.FieldChange{{Field: edit.Label, New: label(t)}}}
+		if id > 0 {
+			op.Place.Parent = site.PageID(rapid.IntRange(1, id).Draw(t, "parent"))
+			op.Fields = append(op.Fields, fields(t)...)
+		}
+		var err error
+		s, _, err = edit.Apply(s, op, Now)
+		if err != nil {
+			t.Fatalf("make: %v", err)
+		}
+	}
+	return s
+}
+
+func label(t *rapid.T) string {
+	return rapid.SampledFrom([]string{"Fares", "Winter", "Summer", "Øyra", "North pier", "Notices", "fares", "Åsgarth", "!"}).Draw(t, "label")
+}
+
+func fields(t *rapid.T) []edit.FieldChange {
+	var changes []edit.FieldChange
+	for _, field := range []edit.Field{edit.Status, edit.Listed, edit.Audience, edit.LiveFrom, edit.LiveUntil} {
+		if rapid.IntRange(0, 2).Draw(t, "set") > 0 || field == edit.Status {
+			changes = append(changes, edit.FieldChange{Field: field, New: value(t, field)})
+		}
+	}
+	return changes
+}
+
+func value(t *rapid.T, field edit.Field) string {
+	hour := func(h int) string { return Now.Add(time.Duration(h) * time.Hour).Format(time.RFC3339) }
+	choices := map[edit.Field][]string{
+		edit.Label:      {label(t)},
+		edit.Title:      {"", "A long name"},
+		edit.Status:     {"live", "live", "live", "offline"},
+		edit.Listed:     {"yes", "yes", "no"},
+		edit.Audience:   {"", "", "", "everyone", "signed-in", "staff", "masters|operators"},
+		edit.LiveFrom:   {"", "", "", hour(-2), hour(1)},
+		edit.LiveUntil:  {"", "", "", hour(3), hour(2)},
+		edit.Segment:    {"", "typed", "fares"},
+		edit.OwnAddress: {"", "", "/fixed", "/fares/winter"},
+	}
+	return rapid.SampledFrom(choices[field]).Draw(t, string(field))
+}
+
+// RandomOp draws an operation on a site; it may well be one that is refused.
+func RandomOp(t *rapid.T, s *site.Site, next *site.PageID) edit.Op {
+	pages := ids(s)
+	page := rapid.SampledFrom(pages).Draw(t, "page")
+	place := edit.Place{Parent: rapid.SampledFrom(pages).Draw(t, "into")}
+	if kids := s.Children(place.Parent); len(kids) > 0 && rapid.Bool().Draw(t, "beside") {
+		place.Before = rapid.SampledFrom(kids).Draw(t, "before")
+	}
+	switch rapid.SampledFrom([]string{"make", "edit", "edit", "edit", "move", "move", "bin", "restore"}).Draw(t, "op") {
+	case "make":
+		*next++
+		return edit.Make{Page: *next, Place: place, Fields: append([]edit.FieldChange{{Field: edit.Label, New: label(t)}}, fields(t)...)}
+	case "edit":
+		field := rapid.SampledFrom([]edit.Field{edit.Label, edit.Title, edit.Status, edit.Listed, edit.Audience,
+			edit.LiveFrom, edit.LiveUntil, edit.Segment, edit.OwnAddress}).Draw(t, "field")
+		return edit.Edit{Page: page, Fields: []edit.FieldChange{{Field: field, Old: edit.Value(s.Page(page), field), New: value(t, field)}}}
+	case "move":
+		return edit.Move{Page: page, To: place}
+	case "bin":
+		return edit.Bin{Page: page}
+	}
+	if binned := s.Binned(); len(binned) > 0 {
+		page = rapid.SampledFrom(binned).Draw(t, "binned")
+	}
+	return edit.Restore{Page: page}
+}
+
+func ids(s *site.Site) []site.PageID {
+	var pages []site.PageID
+	s.Walk(s.Home(), func(p *site.Page) bool { pages = append(pages, p.ID); return true })
+	return pages
+}
+
+// Dump writes all that a site's pages hold, for telling two apart.
+func Dump(s *site.Site) string {
+	var out strings.Builder
+	tops := append([]site.PageID{s.Home()}, s.Binned()...)
+	for _, top := range tops {
+		s.Walk(top, func(p *site.Page) bool {
+			fmt.Fprintf(&out, "%d %d %+v\n", s.Level(p.ID), s.Below(p.ID), *p)
+			return true
+		})
+	}
+	fmt.Fprintln(&out, s.Count(), s.Fixed())
+	return out.String()
+}
+
+// Lenses gives a few visitors at Now.
+func Lenses() []reach.Lens {
+	return []reach.Lens{{At: Now}, {Visitor: reach.Visitor{SignedIn: true}, At: Now},
+		{Visitor: reach.Visitor{SignedIn: true, Roles: []string{"staff"}}, At: Now},
+		{Visitor: reach.Visitor{SignedIn: true, Roles: []string{"masters", "staff"}}, At: Now.Add(90 * time.Minute)}}
+}
