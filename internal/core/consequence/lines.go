@@ -3,9 +3,9 @@ package consequence
 import (
 	"cmp"
 	"slices"
-	"sort"
 
 	"vineladder/internal/core/reach"
+	"vineladder/internal/core/rise"
 	"vineladder/internal/core/site"
 )
 
@@ -138,7 +138,7 @@ func (c *comparison) moveAmong(r *run, i int, parent site.PageID, was, is standi
 				order, seen = append(order, place[kid.page]), append(seen, kid)
 			}
 		}
-		for _, at := range outsideLongestRise(order) {
+		for _, at := range rise.Outside(order) {
 			c.addMoved(r, seen[at].page, seen[at].was, seen[at].is, group)
 		}
 	}
@@ -169,37 +169,6 @@ func lensGroups(all reach.Mask, n int, mask func(int) reach.Mask) []reach.Mask {
 		}
 	}
 	return groups
-}
-
-// outsideLongestRise gives the indexes that the longest increasing run of distinct numbers leaves out.
-func outsideLongestRise(numbers []int) []int {
-	var ends []int // ends[k]: index of the smallest last number of a rise of length k+1
-	back := make([]int, len(numbers))
-	for i, n := range numbers {
-		at := sort.Search(len(ends), func(k int) bool { return numbers[ends[k]] > n })
-		back[i] = -1
-		if at > 0 {
-			back[i] = ends[at-1]
-		}
-		if at == len(ends) {
-			ends = append(ends, i)
-		} else {
-			ends[at] = i
-		}
-	}
-	inside := make([]bool, len(numbers))
-	if len(ends) > 0 {
-		for i := ends[len(ends)-1]; i >= 0; i = back[i] {
-			inside[i] = true
-		}
-	}
-	var outside []int
-	for i, in := range inside {
-		if !in {
-			outside = append(outside, i)
-		}
-	}
-	return outside
 }
 
 // fillBlocks says of each menu block which lines it can show in one Site and not, or elsewhere, in the other.

@@ -1,0 +1,159 @@
+// Package text decides what page text may hold: it sanitises what an editor sends, recognises links to the site's own
+// pages and keeps them by identity, and turns them back into addresses for a visitor (rules 3.7).
+package text
+
+import (
+	"net/url"
+	"strconv"
+	"strings"
+
+	"github.com/microcosm-cc/bluemonday"
+	"golang.org/x/net/html"
+
+	"vineladder/internal/core/address"
+	"vineladder/internal/core/site"
+)
+
+// Limit is the length of the longest page text, in bytes.
+const Limit = 512 << 10
+
+// policy is what page text may hold: blocks, emphasis, lists, tables and links. Headings start at level 2, below the
+// page's own.
+func policy() *bluemonday.Policy {
+	p := bluemonday.NewPolicy()
+	p.AllowElements("p", "br", "h2", "h3", "h4", "ul", "ol", "li", "blockquote", "strong", "em", "s", "code", "pre", "hr",
+		"table", "thead", "tbody", "tr", "th", "td")
+	p.AllowAttrs("href").OnElements("a")
+	p.AllowURLSchemes("http", "https", "mailto", "tel", "page")
+	p.AllowRelativeURLs(true)
+	p.RequireParseableURLs(true)
+	return p
+}
+
+// A Cleaner sanitises text for one site.
+type Cleaner struct {
+	policy *bluemonday.Policy
+	hosts  []string
+}
+
+// NewCleaner makes a cleaner; links to the given hosts are the site's own.
+func NewCleaner(hosts ...string) *Cleaner { return &Cleaner{policy(), hosts} }
+
+// Clean gives safe HTML in which links to the site's own pages are kept by identity, as in "page:12?query#fragment". Text
+// without any content gives "".
+func (c *Cleaner) Clean(s *site.Site, raw string) string {
+	clean := c.policy.Sanitize(raw)
+	clean = mapLinks(clean, func(href string) (string, bool) { return c.recognise(s, href), true })
+	if strings.TrimSpace(strings.ReplaceAll(plain(clean), "\u00a0", " ")) == "" && !strings.Contains(clean, "<hr") {
+		return ""
+	}
+	return clean
+}
+
+// recognise turns an address of the site's own into the page's identity; anything else stays.
+func (c *Cleaner) recognise(s *site.Site, href string) string {
+	u, err := url.Parse(href)
+	if err != nil || u.Scheme == "page" || u.Opaque != "" {
+		return href
+	}
+	own := u.Host == ""
+	for _, host := range c.hosts {
+		own = own || strings.EqualFold(u.Host, host)
+	}
+	path, err := address.Normal(u.EscapedPath())
+	if !own || err != nil || u.Host == "" && u.Path == "" {
+		return href
+	}
+	found := address.Resolve(s, path)
+	if found.Page == 0 {
+		return href
+	}
+	return "page:" + strconv.FormatInt(int64(found.Page), 10) + tail(u)
+}
+
+// tail is a link's query and fragment.
+func tail(u *url.URL) string {
+	out := ""
+	if u.RawQuery != "" {
+		out = "?" + u.RawQuery
+	}
+	if u.Fragment != "" {
+		out += "#" + u.EscapedFragment()
+	}
+	return out
+}
+
+// Render turns kept links into addresses. link gives a page's address, and false where the visitor can't reach it: then
+// the link renders as plain text.
+func Render(clean string, link func(site.PageID) (string, bool)) string {
+	if !strings.Contains(clean, `href="page:`) {
+		return clean
+	}
+	return mapLinks(clean, func(href string) (string, bool) {
+		rest, isPage := strings.CutPrefix(href, "page:")
+		if !isPage {
+			return href, true
+		}
+		number, after := rest, ""
+		if i := strings.IndexAny(rest, "?#"); i >= 0 {
+			number, after = rest[:i], rest[i:]
+		}
+		id, err := strconv.ParseInt(number, 10, 64)
+		if err != nil {
+			return "", false
+		}
+		to, ok := link(site.PageID(id))
+		return to + after, ok
+	})
+}
+
+// mapLinks rewrites the href of each link, or takes the link away and leaves its words.
+func mapLinks(source string, to func(string) (string, bool)) string {
+	var out strings.Builder
+	var dropped []bool // for each open link
+	z := html.NewTokenizer(strings.NewReader(source))
+	for {
+		kind := z.Next()
+		if kind == html.ErrorToken {
+			return out.String()
+		}
+		raw := string(z.Raw())
+		token := z.Token()
+		if token.Data != "a" || kind != html.StartTagToken && kind != html.EndTagToken {
+			out.WriteString(raw)
+			continue
+		}
+		if kind == html.EndTagToken {
+			if n := len(dropped); n > 0 {
+				if !dropped[n-1] {
+					out.WriteString("</a>")
+				}
+				dropped = dropped[:n-1]
+			}
+			continue
+		}
+		href, keep := "", false
+		for _, attr := range token.Attr {
+			if attr.Key == "href" {
+				href, keep = to(attr.Val)
+			}
+		}
+		dropped = append(dropped, !keep)
+		if keep {
+			out.WriteString(`<a href="` + html.EscapeString(href) + `">`)
+		}
+	}
+}
+
+func plain(source string) string {
+	var out strings.Builder
+	z := html.NewTokenizer(strings.NewReader(source))
+	for {
+		switch z.Next() {
+		case html.ErrorToken:
+			return out.String()
+		case html.TextToken:
+			out.Write(z.Text())
+		}
+	}
+}

@@ -1,0 +1,37 @@
+package text_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+
+	"vineladder/internal/core/site"
+	"vineladder/internal/core/testkit"
+	"vineladder/internal/core/text"
+)
+
+func TestCleanKeepsWhatTextMayHoldAndNothingElse(t *testing.T) {
+	s := testkit.Outline(t, "Home\n  Sailings\n    Fares")
+	cleaner := text.NewCleaner("harbour.example")
+	for raw, want := range map[string]string{
+		`<h1>Big</h1><h2>Two</h2>`:                                 `Big<h2>Two</h2>`,
+		`<p onclick="x()">a<script>alert(1)</script></p>`:          `<p>a</p>`,
+		`<a href="javascript:alert(1)">x</a>`:                      `x`,
+		`<img src=x onerror=alert(1)>`:                             ``,
+		`<p> &nbsp;</p>`:                                           ``,
+		`<p style="color:red"><strong>b</strong><em>i</em></p>`:    `<p><strong>b</strong><em>i</em></p>`,
+		`<a href="/sailings/fares/?a=1#top">F</a>`:                 `<a href="page:3?a=1#top">F</a>`,
+		`<a href="https://harbour.example/Sailings">S</a>`:         `<a href="page:2">S</a>`,
+		`<a href="https://elsewhere.example/sailings">S</a>`:       `<a href="https://elsewhere.example/sailings">S</a>`,
+		`<a href="#below">B</a><a href="mailto:a@b.example">M</a>`: `<a href="#below">B</a><a href="mailto:a@b.example">M</a>`,
+		`<p>a < b & c</p>`:                                         `<p>a &lt; b &amp; c</p>`,
+	} {
+		assert.Equal(t, want, cleaner.Clean(s, raw), raw)
+	}
+}
+
+func TestRenderFollowsThePageAndDropsWhatIsOutOfReach(t *testing.T) {
+	link := func(id site.PageID) (string, bool) { return "/now/here", id == 3 }
+	assert.Equal(t, `<p><a href="/now/here?a=1#top">F</a> and G, <a href="https://e.example/">E</a></p>`,
+		text.Render(`<p><a href="page:3?a=1#top">F</a> and <a href="page:4">G</a>, <a href="https://e.example/">E</a></p>`, link))
+}

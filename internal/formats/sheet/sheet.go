@@ -1,0 +1,251 @@
+// Package sheet reads and writes the structure sheet: the tree of pages as CSV (RFC 4180), one page a row. Reading checks
+// the whole file before anything is done, and says line and column of all that is wrong.
+package sheet
+
+import (
+	"encoding/csv"
+	"errors"
+	"fmt"
+	"io"
+	"slices"
+	"strconv"
+	"strings"
+	"time"
+	"unicode/utf8"
+
+	"vineladder/internal/core/edit"
+	"vineladder/internal/core/site"
+)
+
+// Columns of the sheet, in the order of an export.
+var Columns = []string{"key", "parent_key", "position", "label", "title", "segment", "own_address", "status", "live_from", "live_until",
+	"listed", "audience", "kind", "terms", "summary"}
+
+// Fields gives the column of each field that goes into a page as it is.
+var fields = map[string]edit.Field{"label": edit.Label, "title": edit.Title, "segment": edit.Segment, "own_address": edit.OwnAddress,
+	"status": edit.Status, "live_from": edit.LiveFrom, "live_until": edit.LiveUntil, "listed": edit.Listed, "audience": edit.Audience,
+	"kind": edit.Kind, "summary": edit.Summary}
+
+// An Error is something wrong in the sheet, at a line and column counted from 1.
+type Error struct {
+	Line, Column int
+	Sentence     string
+}
+
+func (e *Error) Error() string {
+	return fmt.Sprintf("line %d, column %d: %s", e.Line, e.Column, e.Sentence)
+}
+
+// errorLimit is the number of errors collected before reading stops.
+const errorLimit = 20
+
+// A row is one page of the sheet.
+type row struct {
+	key, parent string
+	position    int                   // from 1; 0: not said
+	values      map[edit.Field]string // canonical, for the columns present
+	line        int
+	columns     map[string]int // where each cell begins
+}
+
+func (r *row) fault(column, format string, args ...any) error {
+	return &Error{r.line, r.columns[column], fmt.Sprintf(format, args...)}
+}
+
+// Write exports all pages that are not binned, parents first, with CRLF line ends.
+func Write(w io.Writer, s *site.Site) error {
+	out := csv.NewWriter(w)
+	out.UseCRLF = true
+	if err := out.Write(Columns); err != nil {
+		return err
+	}
+	var err error
+	s.Walk(s.Home(), func(p *site.Page) bool {
+		err = out.Write(record(s, p))
+		return err == nil
+	})
+	if err != nil {
+		return err
+	}
+	out.Flush()
+	return out.Error()
+}
+
+func record(s *site.Site, p *site.Page) []string {
+	parent, position, segment := "", "", p.Segment
+	if above := s.Page(p.Parent); above != nil {
+		parent = above.Key
+		if above.Sort == site.Manual {
+			index, _ := s.Index(p.ID)
+			position = strconv.Itoa(index + 1)
+		}
+	}
+	if p.SegmentFollows {
+		segment = ""
+	}
+	return []string{p.Key, parent, position, p.Label, p.Title, segment, p.OwnAddress, string(p.Status),
+		writeMoment(s, p.LiveFrom), writeMoment(s, p.LiveUntil), edit.Value(p, edit.Listed), string(p.Audience), p.Kind, "", p.Summary}
+}
+
+func writeMoment(s *site.Site, t time.Time) string {
+	if t.IsZero() {
+		return ""
+	}
+	return t.In(s.Settings().Zone).Format(time.RFC3339)
+}
+
+// read parses and checks everything that one row says by itself.
+func read(r io.Reader, s *site.Site) ([]*row, error) {
+	in := csv.NewReader(r)
+	in.FieldsPerRecord = -1
+	in.ReuseRecord = true
+	header, err := in.Read()
+	if errors.Is(err, io.EOF) {
+		return nil, &Error{1, 1, "the file is empty; the first line names the columns"}
+	}
+	if err != nil {
+		return nil, parseError(err)
+	}
+	columns, err := readHeader(in, header)
+	if err != nil {
+		return nil, err
+	}
+	var rows []*row
+	var faults []error
+	for len(faults) < errorLimit {
+		cells, err := in.Read()
+		if errors.Is(err, io.EOF) {
+			break
+		}
+		if err != nil {
+			faults = append(faults, parseError(err))
+			break
+		}
+		made, wrong := readRow(in, columns, cells, s)
+		rows, faults = append(rows, made), append(faults, wrong...)
+	}
+	return rows, errors.Join(faults...)
+}
+
+func parseError(err error) error {
+	var parse *csv.ParseError
+	if errors.As(err, &parse) {
+		return &Error{parse.Line, parse.Column, "a quote is not closed, or stands where none can be"}
+	}
+	return fmt.Errorf("read the sheet: %w", err)
+}
+
+func readHeader(in *csv.Reader, header []string) ([]string, error) {
+	columns := slices.Clone(header)
+	columns[0] = strings.TrimPrefix(columns[0], "\ufeff")
+	for i, name := range columns {
+		line, column := in.FieldPos(i)
+		switch {
+		case !slices.Contains(Columns, name):
+			return nil, &Error{line, column, fmt.Sprintf("there is no column “%s”; the columns are %s", name, strings.Join(Columns, ", "))}
+		case slices.Index(columns, name) != i:
+			return nil, &Error{line, column, fmt.Sprintf("the column “%s” stands twice", name)}
+		}
+	}
+	for _, needed := range []string{"key", "parent_key"} {
+		if !slices.Contains(columns, needed) {
+			return nil, &Error{1, 1, fmt.Sprintf("the column “%s” is missing", needed)}
+		}
+	}
+	return columns, nil
+}
+
+func readRow(in *csv.Reader, columns, cells []string, s *site.Site) (*row, []error) {
+	r := &row{values: map[edit.Field]string{}, columns: map[string]int{}}
+	r.line, _ = in.FieldPos(0)
+	if len(cells) != len(columns) {
+		_, last := in.FieldPos(len(cells) - 1)
+		return r, []error{&Error{r.line, last, fmt.Sprintf("the line has %d cells and the first line names %d columns", len(cells), len(columns))}}
+	}
+	var faults []error
+	for i, cell := range cells {
+		name := columns[i]
+		_, r.columns[name] = in.FieldPos(i)
+		if !utf8.ValidString(cell) {
+			faults = append(faults, r.fault(name, "the text is not UTF-8; save the file in that encoding"))
+			continue
+		}
+		if err := r.take(name, cell, s); err != nil {
+			faults = append(faults, r.fault(name, "%v", err))
+		}
+	}
+	return r, faults
+}
+
+// take reads one cell into its canonical form.
+func (r *row) take(column, cell string, s *site.Site) (err error) {
+	switch column {
+	case "key":
+		if r.key = cell; cell == "" || strings.TrimSpace(cell) != cell {
+			return errors.New("every page needs a key without blanks around it")
+		}
+		return nil
+	case "parent_key":
+		r.parent = cell
+		return nil
+	case "position":
+		if cell == "" {
+			return nil
+		}
+		if r.position, err = strconv.Atoi(cell); err != nil || r.position < 1 {
+			return fmt.Errorf("“%s” is not a position; positions count from 1", cell)
+		}
+		return nil
+	case "terms":
+		if cell != "" {
+			return errors.New("there are no topics on this site yet; leave the column empty")
+		}
+		return nil
+	case "live_from", "live_until":
+		cell, err = readMoment(cell, s.Settings().Zone, column == "live_until")
+	case "label":
+		if strings.TrimSpace(cell) == "" {
+			err = errors.New("a page needs a label")
+		}
+	case "status":
+		cell, err = choice(cell, "offline", "live", "offline")
+	case "listed":
+		cell, err = choice(cell, "yes", "yes", "no")
+	case "kind":
+		if cell == "" {
+			cell = "page"
+		}
+	case "audience":
+		_, err = edit.ParseAudience(s, cell)
+	}
+	r.values[fields[column]] = cell
+	return err
+}
+
+func choice(cell, unset string, allowed ...string) (string, error) {
+	if cell == "" {
+		return unset, nil
+	}
+	if !slices.Contains(allowed, cell) {
+		return "", fmt.Errorf("“%s” is not one of %s", cell, strings.Join(allowed, ", "))
+	}
+	return cell, nil
+}
+
+// readMoment takes RFC 3339 or a date: 00:00 as a start, the end of the day as an end (rules 1).
+func readMoment(cell string, zone *time.Location, end bool) (string, error) {
+	if cell == "" {
+		return "", nil
+	}
+	if t, err := time.Parse(time.RFC3339, cell); err == nil {
+		return t.UTC().Format(time.RFC3339), nil
+	}
+	day, err := time.ParseInLocation(time.DateOnly, cell, zone)
+	if err != nil {
+		return "", fmt.Errorf("“%s” is not a date; write 2026-11-24 or 2026-11-24T12:00:00Z", cell)
+	}
+	if end {
+		day = day.AddDate(0, 0, 1)
+	}
+	return day.UTC().Format(time.RFC3339), nil
+}

@@ -1,0 +1,144 @@
+package sheet_test
+
+import (
+	"bytes"
+	"fmt"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"vineladder/internal/core/edit"
+	"vineladder/internal/core/site"
+	"vineladder/internal/core/testkit"
+	"vineladder/internal/formats/sheet"
+)
+
+func ids(n int) ([]site.PageID, error) {
+	made := make([]site.PageID, n)
+	for i := range made {
+		made[i] = site.PageID(1000 + i)
+	}
+	return made, nil
+}
+
+func read(t require.TestingT, s *site.Site, text string) *site.Site {
+	ops, err := sheet.Read(strings.NewReader(text), s, ids)
+	require.NoError(t, err)
+	next, _, err := edit.ApplyAll(s, ops, testkit.Now)
+	require.NoError(t, err)
+	return next
+}
+
+func export(t require.TestingT, s *site.Site) string {
+	var out bytes.Buffer
+	require.NoError(t, sheet.Write(&out, s))
+	return out.String()
+}
+
+func TestImportOfAnExportChangesNothing(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		s := testkit.Random(t, 25)
+		next := site.PageID(500)
+		for range 5 {
+			if made, _, err := edit.Apply(s, testkit.RandomOp(t, s, &next), testkit.Now); err == nil {
+				s = made
+			}
+		}
+		ops, err := sheet.Read(strings.NewReader(export(t, s)), s, ids)
+		require.NoError(t, err)
+		require.Empty(t, ops)
+	})
+}
+
+func TestASheetOfOneSiteMakesAnother(t *testing.T) {
+	s := testkit.Outline(t, "Home\n  Sailings | audience=staff\n    Winter | live_from=2026-12-01T00:00:00Z status=offline\n  “Quoted”, with comma\n  Fares | listed=no segment=prices own_address=/f")
+	b := site.NewBuilder(testkit.Settings())
+	b.SetRoles(testkit.Roles())
+	text := export(t, s)
+	assert.Contains(t, text, "\r\n", "RFC 4180: lines end in CRLF")
+	assert.Equal(t, text, export(t, read(t, b.Site(), text)))
+	assert.Equal(t, text, export(t, read(t, b.Site(), "\ufeff"+strings.ReplaceAll(text, "\r\n", "\n"))), "LF and a BOM are taken")
+}
+
+func TestASheetArrangesWhatIsThere(t *testing.T) {
+	s := testkit.Outline(t, "Home\n  A\n    A1\n  B\n  C")
+	s = read(t, s, "key,parent_key,position,label\np5,p1,1,C\np3,p5,,A one\nnew,p1,2,New\n")
+	var labels []string
+	for _, id := range s.Children(1) {
+		labels = append(labels, s.Page(id).Label)
+	}
+	assert.Equal(t, []string{"C", "New", "A", "B"}, labels)
+	assert.Equal(t, "A one", s.Page(s.Children(5)[0]).Label)
+	// The sheet may turn a branch round.
+	s = testkit.Outline(t, "Home\n  A\n    B\n      C")
+	s = read(t, s, "key,parent_key\np4,p1\np2,p3\np3,p4\n")
+	assert.Equal(t, []site.PageID{4}, s.Children(1))
+	assert.Equal(t, []site.PageID{2}, s.Children(3))
+}
+
+func TestABadSheetIsRefusedWholeWithLineAndColumn(t *testing.T) {
+	s := testkit.Outline(t, "Home\n  A\n    A1\n  B | segment=typed")
+	b := s.Edit()
+	page := *s.Page(2)
+	page.Sort = site.ByLabel
+	b.Put(&page)
+	s = b.Site()
+	for text, want := range map[string]string{
+		"":                                     "line 1, column 1: the file is empty",
+		"key,parent_key,colour\n":              "line 1, column 16: there is no column “colour”",
+		"key,key\n":                            "line 1, column 5: the column “key” stands twice",
+		"key,label\n":                          "line 1, column 1: the column “parent_key” is missing",
+		"key,parent_key,label\nx,nowhere,X\n":  "line 2, column 3: there is no page “nowhere”",
+		"key,parent_key,label\nx,y,X\ny,x,Y\n": "line 2, column 3: “x” would lie inside itself",
+		"key,parent_key\np2,p3\n":              "line 2, column 4: “p2” would lie inside itself",
+		"key,parent_key,label,segment\nx,p1,X,same\ny,p1,Y,same\n": "line 3, column 8: “x” and “y” would both be “same”",
+		"key,parent_key,label,segment\nx,p1,X,typed\n":             "line 2, column 8: “p4” and “x” would both be “typed”",
+		"key,parent_key,label,live_from\nx,p1,X,1 March\n":         "line 2, column 8: “1 March” is not a date",
+		"key,parent_key,label,audience\nx,p1,X,pirates\n":          "line 2, column 8: There is no role “pirates”",
+		"key,parent_key,label,status\nx,p1,X,up\n":                 "line 2, column 8: “up” is not one of live, offline",
+		"key,parent_key,label,position\nx,p1,X,0\n":                "line 2, column 8: “0” is not a position",
+		"key,parent_key,label,position\nx,p2,X,1\n":                "line 2, column 8: the pages in “p2” stand by a rule",
+		"key,parent_key,label,terms\nx,p1,X,places/a\n":            "line 2, column 8: there are no topics",
+		"key,parent_key,label\nx,p1,\xff\n":                        "line 2, column 6: the text is not UTF-8",
+		"key,parent_key,label\nx,p1\n":                             "line 2, column 3: the line has 2 cells",
+		"key,parent_key,label\nx,p1,\"cut":                         "a quote is not closed",
+		"key,parent_key,label\nx,p1,\n":                            "line 2, column 6: a page needs a label",
+		"key,parent_key\nx,p1\n":                                   "line 2, column 1: “x” is a new page and needs a label",
+		"key,parent_key,label\nx,p1,X\nx,p1,Y\n":                   "line 3, column 1: the key “x” stands in line 2 already",
+		"key,parent_key,label\nx,,X\n":                             "line 2, column 3: only the home page has no parent",
+		"key,parent_key\np1,p2\n":                                  "line 2, column 4: the home page stays",
+	} {
+		ops, err := sheet.Read(strings.NewReader(text), s, ids)
+		assert.ErrorContains(t, err, want, text)
+		assert.Empty(t, ops)
+	}
+}
+
+// Source: RFC 4180 §2, rules 5 to 7 and their examples, with our columns in place of theirs; from memory.
+func TestQuotingOfRFC4180(t *testing.T) {
+	s := testkit.Outline(t, "Home")
+	s = read(t, s, "key,parent_key,label,summary\r\na,p1,\"aaa\",\"b \"\"bb\"\", c\"\r\nb,p1,zzz,\"b\r\nbb\"")
+	assert.Equal(t, `b "bb", c`, s.Page(1000).Summary)
+	assert.Equal(t, "b bb", s.Page(1001).Summary, "a summary is one line")
+	assert.Contains(t, export(t, s), `"b ""bb"", c"`)
+}
+
+func TestDatesMeanTheWholeDayInTheSitesZone(t *testing.T) {
+	s := testkit.Outline(t, "Home")
+	s = read(t, s, "key,parent_key,label,live_from,live_until\nx,p1,X,2026-12-01,2026-12-02\n")
+	assert.Equal(t, "2026-12-01 00:00 2026-12-03 00:00", fmt.Sprint(s.Page(1000).LiveFrom.Format("2006-01-02 15:04"), " ", s.Page(1000).LiveUntil.Format("2006-01-02 15:04")))
+}
+
+func FuzzReadNeverPanics(f *testing.F) {
+	f.Add("key,parent_key,position,label\np2,p1,1,x\nq,p2,,\"y\"\n")
+	f.Fuzz(func(t *testing.T, text string) {
+		s := testkit.Outline(t, "Home\n  A\n  B")
+		ops, err := sheet.Read(strings.NewReader(text), s, ids)
+		if err == nil {
+			_, _, _ = edit.ApplyAll(s, ops, testkit.Now)
+		}
+	})
+}

@@ -1,0 +1,354 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"slices"
+	"time"
+
+	"github.com/jmoiron/sqlx"
+
+	"vineladder/internal/core/edit"
+	"vineladder/internal/core/site"
+)
+
+// ErrNoDraft is a draft that is not there, or not this person's.
+var ErrNoDraft = errors.New("there is no such draft")
+
+// A Draft is a log of steps that are not published, brought up to date on the published Site. It is immutable: every
+// change of the log makes another one, and since Sites share what they have in common, each step keeps its own.
+type Draft struct {
+	ID      int64
+	Owner   int64
+	Name    string
+	Version int64 // rises with every change of the log
+	Base    *Published
+	Site    *site.Site // the published Site with all steps done
+	Steps   []Step     // those that stand, oldest first
+	Undone  []Step     // those that redo brings back, the next one first
+	Held    []HeldOp   // edits that somebody else's publication got in the way of
+}
+
+// A Step is what a person did in one go and takes back in one go.
+type Step struct {
+	ID   int64
+	Said string // in words
+	Ops  []edit.Op
+	At   time.Time
+
+	stored []edit.Op  // as the log has them: those applied and those held
+	before *site.Site // the draft's Site before the step
+}
+
+// A HeldOp is an operation that waits for a decision, with the step it belongs to.
+type HeldOp struct {
+	Step int64
+	edit.Held
+}
+
+// MyChanges gives the id of the draft that every account has for itself.
+func (st *Store) MyChanges(ctx context.Context, account int64) (int64, error) {
+	var id int64
+	err := st.db.GetContext(ctx, &id, `INSERT INTO drafts (owner_id, name) VALUES ($1, 'My changes')
+		ON CONFLICT (owner_id, name) DO UPDATE SET name = excluded.name RETURNING id`, account)
+	return id, err
+}
+
+type draftRow struct {
+	ID      int64  `db:"id"`
+	Owner   int64  `db:"owner_id"`
+	Name    string `db:"name"`
+	Version int64  `db:"version"`
+}
+
+// Draft gives a draft up to date: one indexed query where nothing has changed since it was last asked for.
+func (st *Store) Draft(ctx context.Context, id int64) (*Draft, error) {
+	var row draftRow
+	err := st.db.GetContext(ctx, &row, `SELECT id, owner_id, name, version FROM drafts WHERE id = $1`, id)
+	if errors.Is(err, sql.ErrNoRows) {
+		return nil, ErrNoDraft
+	}
+	if err != nil {
+		return nil, fmt.Errorf("read the draft: %w", err)
+	}
+	base := st.published.Load()
+	if d := st.kept(id); d != nil && d.Version == row.Version && d.Base.Revision == base.Revision {
+		return d, nil
+	}
+	d, err := loadDraft(ctx, st.db, row, base)
+	if err != nil {
+		return nil, err
+	}
+	st.keep(d)
+	return d, nil
+}
+
+func (st *Store) kept(id int64) *Draft {
+	st.drafts.Lock()
+	defer st.drafts.Unlock()
+	return st.open[id]
+}
+
+// keepLimit bounds the drafts at hand; one that is left out is read again when it is asked for.
+const keepLimit = 256
+
+func (st *Store) keep(d *Draft) {
+	st.drafts.Lock()
+	defer st.drafts.Unlock()
+	if len(st.open) >= keepLimit {
+		clear(st.open)
+	}
+	st.open[d.ID] = d
+}
+
+func loadDraft(ctx context.Context, q sqlx.QueryerContext, row draftRow, base *Published) (*Draft, error) {
+	var rows []struct {
+		ID    int64           `db:"id"`
+		At    time.Time       `db:"at"`
+		Said  string          `db:"said"`
+		Ops   json.RawMessage `db:"ops"`
+		State string          `db:"state"`
+	}
+	if err := sqlx.SelectContext(ctx, q, &rows, `SELECT id, at, said, ops, state FROM draft_steps
+		WHERE draft_id = $1 AND state IN ('done', 'undone') ORDER BY id`, row.ID); err != nil {
+		return nil, fmt.Errorf("read the draft's steps: %w", err)
+	}
+	d := &Draft{ID: row.ID, Owner: row.Owner, Name: row.Name, Version: row.Version, Base: base, Site: base.Site}
+	for _, r := range rows {
+		ops, err := decodeOps(r.Ops)
+		if err != nil {
+			return nil, err
+		}
+		step := Step{ID: r.ID, Said: r.Said, At: r.At, stored: ops}
+		if r.State == "undone" {
+			d.Undone = append(d.Undone, step)
+			continue
+		}
+		d.apply(step)
+	}
+	return d, nil
+}
+
+// apply does a step on the draft's Site; what can't be done is held.
+func (d *Draft) apply(step Step) {
+	made, applied, held := edit.Rebase(d.Site, step.stored, time.Now())
+	for _, h := range held {
+		d.Held = append(d.Held, HeldOp{step.ID, h})
+	}
+	step.Ops, step.before, d.Site = applied, d.Site, made
+	d.Steps = append(d.Steps, step)
+}
+
+func (st *Store) lockDraft(ctx context.Context, tx *sqlx.Tx, id int64, base *Published) (*Draft, error) {
+	var row draftRow
+	err := tx.GetContext(ctx, &row, `SELECT id, owner_id, name, version FROM drafts WHERE id = $1 FOR UPDATE`, id)
+	if errors.Is(err, sql.ErrNoRows) {
+		return nil, ErrNoDraft
+	}
+	if err != nil {
+		return nil, fmt.Errorf("lock the draft: %w", err)
+	}
+	if d := st.kept(id); d != nil && d.Version == row.Version && d.Base.Revision == base.Revision {
+		return d, nil
+	}
+	return loadDraft(ctx, tx, row, base)
+}
+
+func touch(ctx context.Context, tx *sqlx.Tx, id int64) error {
+	_, err := tx.ExecContext(ctx, `UPDATE drafts SET version = version + 1 WHERE id = $1`, id)
+	return err
+}
+
+// Edit adds a step to a draft. build sees the draft as it is under the lock and gives the operations, so that nothing
+// can come between; its error, or a *edit.Refusal or *edit.Conflict of the operations, leaves the draft as it was.
+func (st *Store) Edit(ctx context.Context, id int64, by Account, said string, build func(*Draft) ([]edit.Op, error)) (*Draft, error) {
+	return st.change(ctx, id, func(tx *sqlx.Tx, d *Draft) error {
+		ops, err := build(d)
+		if err != nil {
+			return err
+		}
+		made, settled, err := edit.ApplyAll(d.Site, ops, time.Now())
+		if err != nil {
+			return err
+		}
+		settled = slices.DeleteFunc(settled, func(op edit.Op) bool {
+			e, isEdit := op.(edit.Edit)
+			return isEdit && len(e.Fields) == 0 // it makes no difference
+		})
+		if len(settled) == 0 {
+			return nil
+		}
+		forms, err := encodeOps(settled)
+		if err != nil {
+			return err
+		}
+		step := Step{Said: said, Ops: settled, At: time.Now(), stored: settled, before: d.Site}
+		if _, err := tx.ExecContext(ctx, `UPDATE draft_steps SET state = 'dropped' WHERE draft_id = $1 AND state = 'undone'`, id); err != nil {
+			return err
+		}
+		if err := tx.GetContext(ctx, &step.ID, `INSERT INTO draft_steps (draft_id, account_id, said, ops) VALUES ($1, $2, $3, $4) RETURNING id`,
+			id, by.ID, said, forms); err != nil {
+			return fmt.Errorf("save the step: %w", err)
+		}
+		d.Site, d.Steps, d.Undone = made, append(slices.Clip(d.Steps), step), nil
+		return nil
+	})
+}
+
+// ErrNoUndo and ErrNoRedo are the ends of a draft's log.
+var (
+	ErrNoUndo = errors.New("there is nothing to undo in this draft; to take back what is public, open the history")
+	ErrNoRedo = errors.New("there is nothing to redo")
+)
+
+// Undo takes back the last step; Redo does the last undone one again. Both give the step.
+func (st *Store) Undo(ctx context.Context, id int64) (d *Draft, step Step, err error) {
+	d, err = st.change(ctx, id, func(tx *sqlx.Tx, d *Draft) error {
+		n := len(d.Steps)
+		if n == 0 {
+			return ErrNoUndo
+		}
+		step = d.Steps[n-1]
+		if err := setStep(ctx, tx, step.ID, "undone"); err != nil {
+			return err
+		}
+		d.Undone = append([]Step{step}, d.Undone...)
+		d.Site, d.Steps = step.before, slices.Clip(d.Steps[:n-1])
+		d.Held = slices.DeleteFunc(slices.Clone(d.Held), func(h HeldOp) bool { return h.Step == step.ID })
+		return nil
+	})
+	return d, step, err
+}
+
+// Redo does the step that was undone last again.
+func (st *Store) Redo(ctx context.Context, id int64) (d *Draft, step Step, err error) {
+	d, err = st.change(ctx, id, func(tx *sqlx.Tx, d *Draft) error {
+		if len(d.Undone) == 0 {
+			return ErrNoRedo
+		}
+		step = d.Undone[0]
+		if err := setStep(ctx, tx, step.ID, "done"); err != nil {
+			return err
+		}
+		d.Undone, d.Steps = d.Undone[1:], slices.Clip(d.Steps)
+		d.apply(step)
+		return nil
+	})
+	return d, step, err
+}
+
+// Drop leaves a held operation out of its step, which decides the conflict for what others published.
+func (st *Store) Drop(ctx context.Context, id int64, held HeldOp) (*Draft, error) {
+	return st.change(ctx, id, func(tx *sqlx.Tx, d *Draft) error {
+		return rewrite(ctx, tx, d, held, nil)
+	})
+}
+
+// Insist brings a held edit of fields forward on what others published, which decides the conflict for the draft.
+func (st *Store) Insist(ctx context.Context, id int64, held HeldOp) (*Draft, error) {
+	return st.change(ctx, id, func(tx *sqlx.Tx, d *Draft) error {
+		op, ok := held.Op.(edit.Edit)
+		page := d.Site.Page(held.Op.Subject())
+		if !ok || page == nil {
+			return &edit.Refusal{Sentence: "This edit can't be brought forward; leave it out and do it again where the page stands now."}
+		}
+		op.Fields = slices.Clone(op.Fields)
+		for i, c := range op.Fields {
+			op.Fields[i].Old = edit.Value(page, c.Field)
+		}
+		return rewrite(ctx, tx, d, held, op)
+	})
+}
+
+// rewrite replaces one operation of a stored step, or leaves it out, and makes the draft anew.
+func rewrite(ctx context.Context, tx *sqlx.Tx, d *Draft, held HeldOp, by edit.Op) error {
+	var stored json.RawMessage
+	if err := tx.GetContext(ctx, &stored, `SELECT ops FROM draft_steps WHERE id = $1 AND draft_id = $2 AND state = 'done'`, held.Step, d.ID); err != nil {
+		return fmt.Errorf("read the step: %w", err)
+	}
+	ops, err := decodeOps(stored)
+	if err != nil {
+		return err
+	}
+	if by == nil {
+		ops = slices.Delete(ops, held.Index, held.Index+1)
+	} else {
+		ops[held.Index] = by
+	}
+	forms, err := encodeOps(ops)
+	if err != nil {
+		return err
+	}
+	state := "done"
+	if len(ops) == 0 {
+		state = "dropped"
+	}
+	if _, err := tx.ExecContext(ctx, `UPDATE draft_steps SET ops = $2, state = $3 WHERE id = $1`, held.Step, forms, state); err != nil {
+		return fmt.Errorf("save the step: %w", err)
+	}
+	again, err := loadDraft(ctx, tx, draftRow{d.ID, d.Owner, d.Name, d.Version}, d.Base)
+	if err != nil {
+		return err
+	}
+	*d = *again
+	return nil
+}
+
+// change runs do on a copy of the draft under its lock, and keeps the copy if the transaction holds.
+func (st *Store) change(ctx context.Context, id int64, do func(*sqlx.Tx, *Draft) error) (*Draft, error) {
+	var made *Draft
+	err := st.inTx(ctx, func(tx *sqlx.Tx) error {
+		d, err := st.lockDraft(ctx, tx, id, st.published.Load())
+		if err != nil {
+			return err
+		}
+		changed := *d
+		if err := do(tx, &changed); err != nil {
+			return err
+		}
+		changed.Version++
+		made = &changed
+		return touch(ctx, tx, id)
+	})
+	if err != nil {
+		return nil, err
+	}
+	st.keep(made)
+	return made, nil
+}
+
+func setStep(ctx context.Context, tx *sqlx.Tx, id int64, state string) error {
+	_, err := tx.ExecContext(ctx, `UPDATE draft_steps SET state = $2 WHERE id = $1`, id, state)
+	return err
+}
+
+func encodeOps(ops []edit.Op) ([]byte, error) {
+	forms := make([]json.RawMessage, len(ops))
+	for i, op := range ops {
+		form, err := edit.Encode(op)
+		if err != nil {
+			return nil, err
+		}
+		forms[i] = form
+	}
+	return json.Marshal(forms)
+}
+
+func decodeOps(data []byte) ([]edit.Op, error) {
+	var forms []json.RawMessage
+	if err := json.Unmarshal(data, &forms); err != nil {
+		return nil, fmt.Errorf("read operations: %w", err)
+	}
+	ops := make([]edit.Op, len(forms))
+	for i, form := range forms {
+		op, err := edit.Decode(form)
+		if err != nil {
+			return nil, err
+		}
+		ops[i] = op
+	}
+	return ops, nil
+}

@@ -1,0 +1,173 @@
+package store
+
+import (
+	"context"
+	"crypto/sha256"
+	"encoding/hex"
+	"fmt"
+
+	"github.com/jmoiron/sqlx"
+
+	"vineladder/internal/core/site"
+)
+
+// A Foundation is what a site has before its first page.
+type Foundation struct {
+	Settings site.Settings
+	Roles    []site.Role
+}
+
+// IsEmpty says whether the database has no page yet.
+func (st *Store) IsEmpty() bool { return st.Published().Site.Home() == 0 }
+
+// Found writes settings and roles into a database without pages.
+func (st *Store) Found(ctx context.Context, f Foundation) error {
+	err := st.inTx(ctx, func(tx *sqlx.Tx) error {
+		if _, err := tx.ExecContext(ctx, `UPDATE site SET name = $1, language = $2, zone = $3`,
+			f.Settings.Name, f.Settings.Language, f.Settings.Zone.String()); err != nil {
+			return err
+		}
+		for i, role := range f.Roles {
+			if _, err := tx.ExecContext(ctx, `INSERT INTO roles (key, name, position) VALUES ($1, $2, $3)
+				ON CONFLICT (key) DO UPDATE SET name = excluded.name, position = excluded.position`, role.Key, role.Name, i); err != nil {
+				return err
+			}
+		}
+		for _, role := range f.Roles {
+			for _, included := range role.Includes {
+				if _, err := tx.ExecContext(ctx, `INSERT INTO role_includes VALUES ($1, $2) ON CONFLICT DO NOTHING`, role.Key, included); err != nil {
+					return err
+				}
+			}
+			for _, action := range role.Actions {
+				if _, err := tx.ExecContext(ctx, `INSERT INTO role_actions VALUES ($1, $2) ON CONFLICT DO NOTHING`, role.Key, string(action)); err != nil {
+					return err
+				}
+			}
+		}
+		return nil
+	})
+	if err != nil {
+		return fmt.Errorf("found the site: %w", err)
+	}
+	return st.reload(ctx)
+}
+
+// FoundMenus writes menus and their blocks; their root pages must be published. Special pages are chosen with them.
+func (st *Store) FoundMenus(ctx context.Context, menus []site.Menu, blocks []site.MenuBlock, notFound, noAccess site.PageID) error {
+	err := st.inTx(ctx, func(tx *sqlx.Tx) error {
+		for i, menu := range menus {
+			if _, err := tx.ExecContext(ctx, `INSERT INTO menus (id, key, name, position) VALUES ($1, $2, $3, $4)`, menu.ID, menu.Key, menu.Name, i); err != nil {
+				return err
+			}
+			ranks := site.Ranks(len(menu.Entries))
+			for j, entry := range menu.Entries {
+				e := entry.(site.BranchEntry)
+				if _, err := tx.ExecContext(ctx, `INSERT INTO entries (id, menu_id, rank, type, page_id, depth, self) VALUES ($1, $2, $3, 'branch', $4, $5, $6)`,
+					e.ID, menu.ID, ranks[j], e.Root, e.Depth, string(e.Self)); err != nil {
+					return err
+				}
+			}
+		}
+		for _, b := range blocks {
+			if _, err := tx.ExecContext(ctx, `INSERT INTO menu_blocks (id, key, name, title, menu_id, first_level, levels, starts_from, unfold)
+				VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9)`, b.ID, b.Key, b.Name, b.Title, b.Menu, b.Window.First, b.Window.Levels,
+				string(b.Window.From), string(b.Window.Unfold)); err != nil {
+				return err
+			}
+		}
+		_, err := tx.ExecContext(ctx, `UPDATE site SET not_found = nullif($1, 0), no_access = nullif($2, 0), revision = revision + 1`, int64(notFound), int64(noAccess))
+		return err
+	})
+	if err != nil {
+		return fmt.Errorf("found the menus: %w", err)
+	}
+	return st.CatchUp(ctx)
+}
+
+// reload reads everything anew, for what changes without a publication.
+func (st *Store) reload(ctx context.Context) error {
+	return st.inTx(ctx, func(tx *sqlx.Tx) error {
+		next, err := catchUp(ctx, tx, nil)
+		if err == nil {
+			st.published.Store(next)
+		}
+		return err
+	})
+}
+
+// NewPageIDs takes n ids from the one sequence of page ids, ascending (rules 9.1).
+func (st *Store) NewPageIDs(ctx context.Context, n int) ([]site.PageID, error) {
+	var ids []site.PageID
+	if err := st.db.SelectContext(ctx, &ids, `SELECT nextval('page_ids') FROM generate_series(1, $1)`, n); err != nil {
+		return nil, fmt.Errorf("take page ids: %w", err)
+	}
+	return ids, nil
+}
+
+// SaveTexts keeps sanitised page texts and gives their hashes, in order; an empty text has an empty hash.
+func (st *Store) SaveTexts(ctx context.Context, texts ...string) ([]string, error) {
+	hashes := make([]string, len(texts))
+	var newHashes, newTexts []string
+	for i, html := range texts {
+		if html == "" {
+			continue
+		}
+		sum := sha256.Sum256([]byte(html))
+		hashes[i] = hex.EncodeToString(sum[:16])
+		newHashes, newTexts = append(newHashes, hashes[i]), append(newTexts, html)
+	}
+	if _, err := st.db.ExecContext(ctx, `INSERT INTO texts (hash, html) SELECT DISTINCT ON (hash) hash, html
+		FROM unnest($1::text[], $2::text[]) AS t (hash, html) ON CONFLICT DO NOTHING`, newHashes, newTexts); err != nil {
+		return nil, fmt.Errorf("save the text: %w", err)
+	}
+	return hashes, nil
+}
+
+// Text gives a page text by its hash; the empty hash is the empty text.
+func (st *Store) Text(ctx context.Context, hash string) (html string, err error) {
+	if hash == "" {
+		return "", nil
+	}
+	if err := st.db.GetContext(ctx, &html, `SELECT html FROM texts WHERE hash = $1`, hash); err != nil {
+		return "", fmt.Errorf("read a page's text: %w", err)
+	}
+	return html, nil
+}
+
+// Secret is the key with which this site signs what it hands to browsers, the same on every instance.
+func (st *Store) Secret(ctx context.Context) (key []byte, err error) {
+	if err := st.db.GetContext(ctx, &key, `SELECT secret FROM site`); err != nil {
+		return nil, fmt.Errorf("read the site's secret: %w", err)
+	}
+	return key, nil
+}
+
+// OpenBranches gives the branches that a person has open in an area of the workbench.
+func (st *Store) OpenBranches(ctx context.Context, account int64, area string) (map[site.PageID]bool, error) {
+	var ids []site.PageID
+	if err := st.db.SelectContext(ctx, &ids, `SELECT page_id FROM open_branches WHERE account_id = $1 AND area = $2`, account, area); err != nil {
+		return nil, fmt.Errorf("read open branches: %w", err)
+	}
+	open := make(map[site.PageID]bool, len(ids))
+	for _, id := range ids {
+		open[id] = true
+	}
+	return open, nil
+}
+
+// SetOpen opens or closes branches.
+func (st *Store) SetOpen(ctx context.Context, account int64, area string, open bool, ids ...site.PageID) error {
+	raw := make([]int64, len(ids))
+	for i, id := range ids {
+		raw[i] = int64(id)
+	}
+	query := `DELETE FROM open_branches WHERE account_id = $1 AND area = $2 AND page_id = ANY ($3::bigint[])`
+	if open {
+		query = `INSERT INTO open_branches SELECT $1, $2, unnest($3::bigint[]) ON CONFLICT DO NOTHING`
+	}
+	if _, err := st.db.ExecContext(ctx, query, account, area, raw); err != nil {
+		return fmt.Errorf("save open branches: %w", err)
+	}
+	return nil
+}

@@ -1,0 +1,68 @@
+package store
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"slices"
+	"time"
+
+	"github.com/jackc/pgx/v5/pgtype"
+
+	"vineladder/internal/core/consequence"
+	"vineladder/internal/core/edit"
+)
+
+// A Publication is one entry of the history.
+type Publication struct {
+	Revision  int64
+	At        time.Time
+	By        string
+	Said      []string // its steps in words
+	Sentences []consequence.Sentence
+}
+
+// History gives publications, newest first, those before a revision only; 0 starts at the newest.
+func (st *Store) History(ctx context.Context, before int64, limit int) ([]Publication, error) {
+	rows, err := st.db.QueryContext(ctx, `SELECT revision, at, by_name, said, sentences FROM publications
+		WHERE $1 = 0 OR revision < $1 ORDER BY revision DESC LIMIT $2`, before, limit)
+	if err != nil {
+		return nil, fmt.Errorf("read the history: %w", err)
+	}
+	defer rows.Close()
+	var history []Publication
+	types := pgtype.NewMap()
+	for rows.Next() {
+		var p Publication
+		var sentences []byte
+		if err := rows.Scan(&p.Revision, &p.At, &p.By, types.SQLScanner(&p.Said), &sentences); err != nil {
+			return nil, fmt.Errorf("read the history: %w", err)
+		}
+		if err := json.Unmarshal(sentences, &p.Sentences); err != nil {
+			return nil, fmt.Errorf("read the history: %w", err)
+		}
+		history = append(history, p)
+	}
+	return history, rows.Err()
+}
+
+// Inverses gives the operations that take a publication back, in the order in which they are to be done (rules 9.6).
+func (st *Store) Inverses(ctx context.Context, revision int64) ([]edit.Op, error) {
+	var forms []string
+	if err := st.db.SelectContext(ctx, &forms, `SELECT op FROM publication_ops WHERE revision = $1 ORDER BY seq`, revision); err != nil {
+		return nil, fmt.Errorf("read publication %d: %w", revision, err)
+	}
+	if len(forms) == 0 {
+		return nil, fmt.Errorf("there is no publication %d", revision)
+	}
+	var inverses []edit.Op
+	now := st.published.Load().Revision
+	for _, form := range slices.Backward(forms) {
+		op, err := edit.Decode([]byte(form))
+		if err != nil {
+			return nil, err
+		}
+		inverses = append(inverses, edit.TakeBack(op, now))
+	}
+	return inverses, nil
+}

@@ -1,0 +1,206 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"fmt"
+	"time"
+
+	"github.com/jackc/pgx/v5/pgtype"
+	"github.com/jmoiron/sqlx"
+
+	"vineladder/internal/core/site"
+)
+
+// CatchUp brings the published Site to the revision of the tables: the pages changed after the revision at hand are read
+// in one snapshot and put into a copy, so a first load and the news of one publication are the same thing.
+func (st *Store) CatchUp(ctx context.Context) error {
+	st.loading.Lock()
+	defer st.loading.Unlock()
+	tx, err := st.db.BeginTxx(ctx, &sql.TxOptions{Isolation: sql.LevelRepeatableRead, ReadOnly: true})
+	if err != nil {
+		return fmt.Errorf("the database does not answer: %w", err)
+	}
+	defer tx.Rollback()
+	next, err := catchUp(ctx, tx, st.published.Load())
+	if err != nil || next == st.published.Load() {
+		return err
+	}
+	st.swap(next)
+	return nil
+}
+
+// swap shows a newer revision to everyone, never an older one.
+func (st *Store) swap(next *Published) {
+	for {
+		seen := st.published.Load()
+		if seen != nil && seen.Revision >= next.Revision && seen.Revision > 0 {
+			return
+		}
+		if st.published.CompareAndSwap(seen, next) {
+			st.watchers.tell(next.Revision)
+			return
+		}
+	}
+}
+
+type siteRow struct {
+	Revision int64         `db:"revision"`
+	Name     string        `db:"name"`
+	Language string        `db:"language"`
+	Zone     string        `db:"zone"`
+	NotFound sql.NullInt64 `db:"not_found"`
+	NoAccess sql.NullInt64 `db:"no_access"`
+}
+
+func catchUp(ctx context.Context, tx *sqlx.Tx, seen *Published) (*Published, error) {
+	var row siteRow
+	if err := tx.GetContext(ctx, &row, `SELECT revision, name, language, zone, not_found, no_access FROM site`); err != nil {
+		return nil, fmt.Errorf("read the site; has the database been migrated? %w", err)
+	}
+	if seen != nil && seen.Revision == row.Revision && row.Revision > 0 {
+		return seen, nil
+	}
+	zone, err := time.LoadLocation(row.Zone)
+	if err != nil {
+		return nil, fmt.Errorf("time zone of the site: %w", err)
+	}
+	settings := site.Settings{Name: row.Name, Language: row.Language, Zone: zone,
+		NotFound: site.PageID(row.NotFound.Int64), NoAccess: site.PageID(row.NoAccess.Int64)}
+	b, after := site.NewBuilder(settings), int64(-1)
+	if seen != nil {
+		b, after = seen.Site.Edit(), seen.Revision
+		b.SetSettings(settings)
+	}
+	if err := loadRoles(ctx, tx, b); err != nil {
+		return nil, err
+	}
+	pages, err := loadPages(ctx, tx, after)
+	if err != nil {
+		return nil, err
+	}
+	b.Put(pages...)
+	if err := loadMenus(ctx, tx, b); err != nil {
+		return nil, err
+	}
+	return &Published{row.Revision, b.Site()}, nil
+}
+
+const pageColumns = `id, key, coalesce(parent_id, 0), rank, pin, sort, label, title, summary, kind, coalesce(text_hash, ''),
+	segment, segment_follows, own_address, short_addresses, status, live_from, live_until, listed, audience, conceal,
+	first_online, binned, revision`
+
+func loadPages(ctx context.Context, tx *sqlx.Tx, after int64) ([]*site.Page, error) {
+	rows, err := tx.QueryContext(ctx, `SELECT `+pageColumns+` FROM pages WHERE revision > $1 ORDER BY parent_id NULLS FIRST, rank`, after)
+	if err != nil {
+		return nil, fmt.Errorf("read pages: %w", err)
+	}
+	defer rows.Close()
+	var pages []*site.Page
+	types := pgtype.NewMap()
+	for rows.Next() {
+		p := &site.Page{}
+		var from, until, first sql.NullTime
+		if err := rows.Scan(&p.ID, &p.Key, &p.Parent, &p.Rank, &p.Pin, &p.Sort, &p.Label, &p.Title, &p.Summary, &p.Kind, &p.Text,
+			&p.Segment, &p.SegmentFollows, &p.OwnAddress, types.SQLScanner(&p.ShortAddresses), &p.Status, &from, &until, &p.Listed,
+			&p.Audience, &p.Conceal, &first, &p.Binned, &p.Revision); err != nil {
+			return nil, fmt.Errorf("read pages: %w", err)
+		}
+		p.LiveFrom, p.LiveUntil, p.FirstOnline = from.Time.UTC(), until.Time.UTC(), first.Time.UTC()
+		if len(p.ShortAddresses) == 0 {
+			p.ShortAddresses = nil
+		}
+		share(p)
+		pages = append(pages, p)
+	}
+	return pages, rows.Err()
+}
+
+// share lets the few values that most pages have stand in memory once.
+func share(p *site.Page) {
+	switch p.Kind {
+	case "page":
+		p.Kind = "page"
+	case "notice":
+		p.Kind = "notice"
+	}
+	switch p.Status {
+	case site.Live:
+		p.Status = site.Live
+	case site.Offline:
+		p.Status = site.Offline
+	}
+	if p.Sort == site.Manual {
+		p.Sort = site.Manual
+	}
+}
+
+func loadRoles(ctx context.Context, tx *sqlx.Tx, b *site.Builder) error {
+	var rows []struct {
+		Key      string `db:"key"`
+		Name     string `db:"name"`
+		Includes string `db:"includes"`
+		Actions  string `db:"actions"`
+	}
+	err := tx.SelectContext(ctx, &rows, `SELECT key, name,
+		coalesce((SELECT string_agg(included, ' ' ORDER BY included) FROM role_includes i WHERE i.role = r.key), '') AS includes,
+		coalesce((SELECT string_agg(action, ' ' ORDER BY action) FROM role_actions a WHERE a.role = r.key), '') AS actions
+		FROM roles r ORDER BY position`)
+	if err != nil {
+		return fmt.Errorf("read roles: %w", err)
+	}
+	roles := make([]site.Role, len(rows))
+	for i, row := range rows {
+		roles[i] = site.Role{Key: row.Key, Name: row.Name, Includes: words[string](row.Includes), Actions: words[site.Action](row.Actions)}
+	}
+	b.SetRoles(roles)
+	return nil
+}
+
+func loadMenus(ctx context.Context, tx *sqlx.Tx, b *site.Builder) error {
+	var menus []site.Menu
+	rows, err := tx.QueryContext(ctx, `SELECT m.id, m.key, m.name, e.id, e.page_id, e.depth, e.self
+		FROM menus m LEFT JOIN entries e ON e.menu_id = m.id ORDER BY m.position, m.id, e.rank`)
+	if err != nil {
+		return fmt.Errorf("read menus: %w", err)
+	}
+	defer rows.Close()
+	for rows.Next() {
+		var menu site.Menu
+		var entry, page, depth sql.NullInt64
+		var self sql.NullString
+		if err := rows.Scan(&menu.ID, &menu.Key, &menu.Name, &entry, &page, &depth, &self); err != nil {
+			return fmt.Errorf("read menus: %w", err)
+		}
+		if n := len(menus); n == 0 || menus[n-1].ID != menu.ID {
+			menus = append(menus, menu)
+		}
+		if last := &menus[len(menus)-1]; entry.Valid {
+			last.Entries = append(last.Entries, site.BranchEntry{ID: site.EntryID(entry.Int64), Root: site.PageID(page.Int64),
+				Depth: int(depth.Int64), Self: site.Self(self.String)})
+		}
+	}
+	if err := rows.Err(); err != nil {
+		return err
+	}
+	blocks, err := loadBlocks(ctx, tx)
+	b.SetMenus(menus, blocks)
+	return err
+}
+
+func loadBlocks(ctx context.Context, tx *sqlx.Tx) ([]site.MenuBlock, error) {
+	rows, err := tx.QueryContext(ctx, `SELECT id, key, name, title, menu_id, first_level, levels, starts_from, unfold FROM menu_blocks ORDER BY id`)
+	if err != nil {
+		return nil, fmt.Errorf("read menu blocks: %w", err)
+	}
+	defer rows.Close()
+	var blocks []site.MenuBlock
+	for rows.Next() {
+		var m site.MenuBlock
+		if err := rows.Scan(&m.ID, &m.Key, &m.Name, &m.Title, &m.Menu, &m.Window.First, &m.Window.Levels, &m.Window.From, &m.Window.Unfold); err != nil {
+			return nil, fmt.Errorf("read menu blocks: %w", err)
+		}
+		blocks = append(blocks, m)
+	}
+	return blocks, rows.Err()
+}

@@ -1,0 +1,167 @@
+// Package store keeps the site in PostgreSQL: it loads the published Site, saves drafts as they are made, publishes all of
+// a draft or nothing, and follows what other instances publish. It decides nothing about what visitors see.
+package store
+
+import (
+	"context"
+	"embed"
+	"fmt"
+	"io/fs"
+	"log/slog"
+	"sync"
+	"sync/atomic"
+	"time"
+
+	"github.com/jackc/pgx/v5"
+	_ "github.com/jackc/pgx/v5/stdlib" // registers the driver "pgx"
+	"github.com/jmoiron/sqlx"
+	"github.com/pressly/goose/v3"
+
+	"vineladder/internal/core/site"
+)
+
+//go:embed migrations/*.sql
+var migrations embed.FS
+
+// A Store is one instance's view of the database. It is safe for concurrent use.
+type Store struct {
+	db  *sqlx.DB
+	url string
+	log *slog.Logger
+
+	published atomic.Pointer[Published]
+	loading   sync.Mutex // one load at a time
+
+	drafts   sync.Mutex // guards open
+	open     map[int64]*Draft
+	watchers watchers
+}
+
+// Published is the newest published revision that this instance has seen.
+type Published struct {
+	Revision int64
+	Site     *site.Site
+}
+
+// Migrate brings a database to the newest schema.
+func Migrate(ctx context.Context, url string) error {
+	db, err := sqlx.Open("pgx", url)
+	if err != nil {
+		return fmt.Errorf("open database: %w", err)
+	}
+	defer db.Close()
+	files, err := fs.Sub(migrations, "migrations")
+	if err != nil {
+		return err
+	}
+	provider, err := goose.NewProvider(goose.DialectPostgres, db.DB, files)
+	if err != nil {
+		return fmt.Errorf("read migrations: %w", err)
+	}
+	if _, err := provider.Up(ctx); err != nil {
+		return fmt.Errorf("migrate: %w", err)
+	}
+	return nil
+}
+
+// Open connects and loads the published Site.
+func Open(ctx context.Context, url string, log *slog.Logger) (*Store, error) {
+	db, err := sqlx.Open("pgx", url)
+	if err != nil {
+		return nil, fmt.Errorf("open database: %w", err)
+	}
+	db.SetMaxOpenConns(16)
+	db.SetConnMaxIdleTime(5 * time.Minute)
+	st := &Store{db: db, url: url, log: log, open: map[int64]*Draft{}}
+	if err := st.CatchUp(ctx); err != nil {
+		db.Close()
+		return nil, err
+	}
+	return st, nil
+}
+
+// Close lets the connections go.
+func (st *Store) Close() error { return st.db.Close() }
+
+// DB is the connection pool, for what lives beside the Site (sessions).
+func (st *Store) DB() *sqlx.DB { return st.db }
+
+// Ping asks the database whether it answers.
+func (st *Store) Ping(ctx context.Context) error { return st.db.PingContext(ctx) }
+
+// Published gives the newest revision seen. It never blocks.
+func (st *Store) Published() *Published { return st.published.Load() }
+
+// channel is the name under which publications are announced; the message is the revision.
+const channel = "vineladder_published"
+
+// Follow catches up at each publication of another instance, until ctx ends. A lost connection is made again, and what
+// was missed is caught up with.
+func (st *Store) Follow(ctx context.Context) {
+	for ctx.Err() == nil {
+		if err := st.listen(ctx); err != nil && ctx.Err() == nil {
+			st.log.Warn("listening for publications was interrupted", "error", err)
+			select {
+			case <-ctx.Done():
+			case <-time.After(time.Second):
+			}
+		}
+	}
+}
+
+func (st *Store) listen(ctx context.Context) error {
+	conn, err := pgx.Connect(ctx, st.url)
+	if err != nil {
+		return err
+	}
+	defer conn.Close(context.WithoutCancel(ctx))
+	if _, err := conn.Exec(ctx, "LISTEN "+channel); err != nil {
+		return err
+	}
+	for {
+		if err := st.CatchUp(ctx); err != nil {
+			return err
+		}
+		if _, err := conn.WaitForNotification(ctx); err != nil {
+			return err
+		}
+	}
+}
+
+// watchers are told after each new revision.
+type watchers struct {
+	sync.Mutex
+	next  int
+	chans map[int]chan int64
+}
+
+// Watch gives a channel that receives the newest revision after each publication, and a function that ends it. A slow
+// reader misses revisions in between, never the last.
+func (st *Store) Watch() (<-chan int64, func()) {
+	w := &st.watchers
+	w.Lock()
+	defer w.Unlock()
+	if w.chans == nil {
+		w.chans = map[int]chan int64{}
+	}
+	id, ch := w.next, make(chan int64, 1)
+	w.next++
+	w.chans[id] = ch
+	return ch, func() {
+		w.Lock()
+		defer w.Unlock()
+		delete(w.chans, id)
+	}
+}
+
+func (w *watchers) tell(revision int64) {
+	w.Lock()
+	defer w.Unlock()
+	for _, ch := range w.chans {
+		select {
+		case <-ch:
+		default:
+		}
+		ch <- revision
+	}
+}
