@@ -131,3 +131,16 @@ func words[T ~string](joined string) []T {
 	}
 	return slices.Clip(list)
 }
+
+// AccountByLogin finds an account by its sign-in name.
+func (st *Store) AccountByLogin(ctx context.Context, login string) (Account, error) {
+	var id int64
+	err := st.db.GetContext(ctx, &id, `SELECT id FROM accounts WHERE login = $1`, strings.ToLower(login))
+	if errors.Is(err, sql.ErrNoRows) {
+		return Account{}, fmt.Errorf("there is no account “%s”", login)
+	}
+	if err != nil {
+		return Account{}, fmt.Errorf("read account: %w", err)
+	}
+	return st.Account(ctx, id)
+}

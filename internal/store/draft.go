@@ -51,10 +51,21 @@ type HeldOp struct {
 
 // MyChanges gives the id of the draft that every account has for itself.
 func (st *Store) MyChanges(ctx context.Context, account int64) (int64, error) {
+	return st.DraftNamed(ctx, account, "My changes")
+}
+
+// DraftNamed gives the id of a person's draft of a name, made if it is not there.
+func (st *Store) DraftNamed(ctx context.Context, account int64, name string) (int64, error) {
 	var id int64
-	err := st.db.GetContext(ctx, &id, `INSERT INTO drafts (owner_id, name) VALUES ($1, 'My changes')
-		ON CONFLICT (owner_id, name) DO UPDATE SET name = excluded.name RETURNING id`, account)
-	return id, err
+	err := st.db.GetContext(ctx, &id, `SELECT id FROM drafts WHERE owner_id = $1 AND name = $2`, account, name)
+	if errors.Is(err, sql.ErrNoRows) {
+		err = st.db.GetContext(ctx, &id, `INSERT INTO drafts (owner_id, name) VALUES ($1, $2)
+			ON CONFLICT (owner_id, name) DO UPDATE SET name = excluded.name RETURNING id`, account, name)
+	}
+	if err != nil {
+		return 0, fmt.Errorf("find the draft: %w", err)
+	}
+	return id, nil
 }
 
 type draftRow struct {

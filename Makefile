@@ -1,0 +1,33 @@
+# The commands of the project. Each works on a fresh Debian machine with Go and Node; as root they install what is missing.
+.PHONY: demo test bench assets build packages-server packages-test
+
+SHELL := /bin/bash
+ROWS ?= .
+
+demo: packages-server build
+	@exec bin/vineladder demo
+
+build:
+	@go build -o bin/vineladder ./cmd/vineladder
+
+test: packages-server packages-test node_modules
+	go vet ./...
+	go test -timeout 40m ./...
+
+bench: packages-server
+	go run ./internal/bench -rows '$(ROWS)'
+
+assets: node_modules
+	node internal/web/assets/build.mjs
+
+node_modules: package-lock.json
+	npm ci --no-audit --no-fund --ignore-scripts
+	@touch node_modules
+
+# Debian's packages, installed only where they are missing.
+packages-server:
+	@ls /usr/lib/postgresql/*/bin/postgres >/dev/null 2>&1 || tools/install postgresql
+
+packages-test:
+	@command -v chromium >/dev/null 2>&1 || tools/install chromium
+	@command -v java >/dev/null 2>&1 || tools/install default-jre-headless

@@ -1,0 +1,94 @@
+package main
+
+import (
+	"context"
+	"fmt"
+	"io"
+	"log/slog"
+	"net/url"
+	"os"
+	"path/filepath"
+
+	"github.com/spf13/cobra"
+
+	"vineladder/internal/demo"
+	"vineladder/internal/localpg"
+	"vineladder/internal/store"
+)
+
+func demoCommand() *cobra.Command {
+	s := &settings{}
+	var fresh bool
+	var dir string
+	cmd := &cobra.Command{
+		Use:   "demo",
+		Short: "Start PostgreSQL in .local/, load the demo site if there is none, and serve it",
+		Args:  cobra.NoArgs,
+		RunE: func(cmd *cobra.Command, _ []string) error {
+			return runDemo(cmd.Context(), *s, dir, fresh, cmd.OutOrStdout())
+		},
+	}
+	s.flags(cmd)
+	cmd.Flags().BoolVar(&fresh, "fresh", false, "begin again with an untouched demo; what was edited is lost")
+	cmd.Flags().StringVar(&dir, "dir", ".local/postgres", "where PostgreSQL keeps its files")
+	return cmd
+}
+
+func runDemo(ctx context.Context, s settings, dir string, fresh bool, out io.Writer) (err error) {
+	if fresh {
+		if err := os.RemoveAll(dir); err != nil {
+			return err
+		}
+	}
+	fmt.Fprintln(out, "Starting PostgreSQL …")
+	// PostgreSQL outlives our last query, so it is not bound to ctx.
+	pg, err := localpg.Start(context.WithoutCancel(ctx), dir)
+	if err != nil {
+		return err
+	}
+	defer func() {
+		fmt.Fprintln(out, "Stopping PostgreSQL …")
+		if stopped := pg.Close(); err == nil {
+			err = stopped
+		}
+	}()
+	if err := pg.CreateDatabase(ctx, "vineladder"); err != nil {
+		return err
+	}
+	s.database = pg.URL("vineladder")
+	if err := store.Migrate(ctx, s.database); err != nil {
+		return err
+	}
+	logs, err := os.OpenFile(filepath.Join(filepath.Dir(dir), "vineladder.log"), os.O_CREATE|os.O_APPEND|os.O_WRONLY, 0o644)
+	if err != nil {
+		return err
+	}
+	defer logs.Close()
+	log := slog.New(slog.NewJSONHandler(logs, nil))
+	st, err := store.Open(ctx, s.database, log)
+	if err != nil {
+		return err
+	}
+	defer st.Close()
+	if st.IsEmpty() {
+		fmt.Fprintln(out, "Building the demo site …")
+		host := s.siteAddr
+		if u, err := url.Parse(s.siteURL); err == nil && u.Host != "" {
+			host = u.Host
+		}
+		if err := demo.Load(ctx, st, host); err != nil {
+			return err
+		}
+	}
+	return serve(ctx, st, s, log, func() { greet(out, s, logs.Name()) })
+}
+
+func greet(out io.Writer, s settings, logs string) {
+	site, _ := origin(s.siteURL, s.siteAddr)
+	bench, _ := origin(s.workbenchURL, s.workbenchAddr)
+	fmt.Fprintf(out, "\n  Public site   %s\n  Workbench     %s\n\n  Accounts, for both:\n", site, bench)
+	for _, a := range demo.Accounts {
+		fmt.Fprintf(out, "    %-10s %-24s %s, %s\n", a.Login, a.Password, a.Name, a.Does)
+	}
+	fmt.Fprintf(out, "\n  Logs go to %s. Ctrl+C stops both sites and PostgreSQL.\n\n", logs)
+}

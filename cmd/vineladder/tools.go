@@ -1,0 +1,321 @@
+package main
+
+import (
+	"bufio"
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"log/slog"
+	"os"
+	"strings"
+	"time"
+
+	"github.com/spf13/cobra"
+
+	"vineladder/internal/core/address"
+	"vineladder/internal/core/edit"
+	"vineladder/internal/core/menu"
+	"vineladder/internal/core/reach"
+	"vineladder/internal/core/site"
+	"vineladder/internal/formats/sheet"
+	"vineladder/internal/store"
+)
+
+// withStore runs a tool on an opened database.
+func withStore(s *settings, run func(context.Context, *cobra.Command, *store.Store, []string) error) func(*cobra.Command, []string) error {
+	return func(cmd *cobra.Command, args []string) error {
+		st, err := s.open(cmd.Context(), slog.New(slog.NewTextHandler(os.Stderr, nil)))
+		if err != nil {
+			return err
+		}
+		defer st.Close()
+		return run(cmd.Context(), cmd, st, args)
+	}
+}
+
+func migrateCommand() *cobra.Command {
+	s := &settings{}
+	cmd := &cobra.Command{Use: "migrate", Short: "Bring the database to the newest schema", Args: cobra.NoArgs,
+		RunE: func(cmd *cobra.Command, _ []string) error {
+			if s.database == "" {
+				return errors.New("which database? Set VINELADDER_DATABASE_URL, or give --database-url postgres://…")
+			}
+			return store.Migrate(cmd.Context(), s.database)
+		}}
+	s.databaseFlag(cmd)
+	return cmd
+}
+
+func userCommand() *cobra.Command {
+	s := &settings{}
+	var name, roles string
+	add := &cobra.Command{Use: "add LOGIN", Short: "Add an account; its password is read from standard input", Args: cobra.ExactArgs(1)}
+	add.RunE = withStore(s, func(ctx context.Context, cmd *cobra.Command, st *store.Store, args []string) error {
+		fmt.Fprint(cmd.ErrOrStderr(), "Password: ")
+		line, err := bufio.NewReader(cmd.InOrStdin()).ReadString('\n')
+		if err != nil && line == "" {
+			return errors.New("no password came on standard input")
+		}
+		if name == "" {
+			name = args[0]
+		}
+		_, err = st.AddAccount(ctx, args[0], name, strings.TrimRight(line, "\r\n"), list(roles))
+		return err
+	})
+	s.databaseFlag(add)
+	add.Flags().StringVar(&name, "name", "", "the person's name")
+	add.Flags().StringVar(&roles, "roles", "", "role keys, separated by commas")
+	cmd := &cobra.Command{Use: "user", Short: "Accounts"}
+	cmd.AddCommand(add)
+	return cmd
+}
+
+func list(joined string) []string {
+	return strings.FieldsFunc(joined, func(r rune) bool { return r == ',' || r == ' ' || r == '|' })
+}
+
+func importCommand() *cobra.Command {
+	s := &settings{}
+	var publish bool
+	var draft, login string
+	pages := &cobra.Command{Use: "pages FILE.csv", Short: "Import a structure sheet, all of it or nothing", Args: cobra.ExactArgs(1)}
+	pages.RunE = withStore(s, func(ctx context.Context, cmd *cobra.Command, st *store.Store, args []string) error {
+		if publish == (draft != "") {
+			return errors.New("say either --publish or --draft NAME")
+		}
+		return importPages(ctx, cmd, st, args[0], draft, login)
+	})
+	s.databaseFlag(pages)
+	pages.Flags().BoolVar(&publish, "publish", false, "make it public at once")
+	pages.Flags().StringVar(&draft, "draft", "", "put it into a draft of this name")
+	pages.Flags().StringVar(&login, "for", "", "sign-in name of the draft's owner")
+	cmd := &cobra.Command{Use: "import", Short: "Bring open formats in"}
+	cmd.AddCommand(pages)
+	return cmd
+}
+
+func importPages(ctx context.Context, cmd *cobra.Command, st *store.Store, file, draft, login string) error {
+	in, err := os.Open(file)
+	if err != nil {
+		return err
+	}
+	defer in.Close()
+	ops, err := sheet.Read(bufio.NewReader(in), st.Published().Site, func(n int) ([]site.PageID, error) { return st.NewPageIDs(ctx, n) })
+	if err != nil {
+		return fmt.Errorf("nothing was imported from %s:\n%w", file, err)
+	}
+	said := fmt.Sprintf("imported %s", file)
+	switch {
+	case len(ops) == 0:
+		fmt.Fprintln(cmd.OutOrStdout(), "The sheet says what the site has already; nothing changes.")
+		return nil
+	case draft == "":
+		_, err = st.PublishDirect(ctx, store.Account{Name: "import"}, said, ops)
+	default:
+		owner, found := st.AccountByLogin(ctx, login)
+		if found != nil {
+			return fmt.Errorf("whose draft? Give --for and a sign-in name: %w", found)
+		}
+		var id int64
+		if id, err = st.DraftNamed(ctx, owner.ID, draft); err == nil {
+			_, err = st.Edit(ctx, id, owner, said, func(*store.Draft) ([]edit.Op, error) { return ops, nil })
+		}
+	}
+	if err != nil {
+		return fmt.Errorf("nothing was imported from %s: %w", file, err)
+	}
+	fmt.Fprintf(cmd.OutOrStdout(), "%d operations.\n", len(ops))
+	return nil
+}
+
+func exportCommand() *cobra.Command {
+	s := &settings{}
+	var format string
+	pages := &cobra.Command{Use: "pages", Short: "Write the structure sheet to standard output", Args: cobra.NoArgs}
+	pages.RunE = withStore(s, func(_ context.Context, cmd *cobra.Command, st *store.Store, _ []string) error {
+		if format != "csv" {
+			return fmt.Errorf("the format “%s” is not known; there is csv", format)
+		}
+		out := bufio.NewWriter(cmd.OutOrStdout())
+		if err := sheet.Write(out, st.Published().Site); err != nil {
+			return err
+		}
+		return out.Flush()
+	})
+	s.databaseFlag(pages)
+	pages.Flags().StringVar(&format, "format", "csv", "csv")
+	cmd := &cobra.Command{Use: "export", Short: "Write open formats out"}
+	cmd.AddCommand(pages)
+	return cmd
+}
+
+func showCommand() *cobra.Command {
+	cmd := &cobra.Command{Use: "show", Short: "Say as JSON what the core computes, with reasons"}
+	cmd.AddCommand(showPageCommand(), showMenuCommand())
+	return cmd
+}
+
+// lensFlags are the flags that choose a visitor and a moment.
+type lensFlags struct{ audience, moment string }
+
+func (l *lensFlags) flags(cmd *cobra.Command) {
+	cmd.Flags().StringVar(&l.audience, "audience", "", "role keys, separated by commas; “signed-in” for none; empty for a signed-out visitor")
+	cmd.Flags().StringVar(&l.moment, "moment", "", "RFC 3339; now if empty")
+}
+
+func (l *lensFlags) lens(s *site.Site) (reach.Lens, error) {
+	lens := reach.Lens{At: time.Now()}
+	if l.moment != "" {
+		at, err := time.Parse(time.RFC3339, l.moment)
+		if err != nil {
+			return lens, fmt.Errorf("--moment “%s” is not a moment; write 2026-11-24T12:00:00Z", l.moment)
+		}
+		lens.At = at
+	}
+	for _, key := range list(l.audience) {
+		lens.SignedIn = true
+		if key == "signed-in" {
+			continue
+		}
+		if s.Role(key) == nil {
+			return lens, fmt.Errorf("--audience: there is no role “%s”", key)
+		}
+		lens.Roles = append(lens.Roles, key)
+	}
+	lens.Roles = s.Holds(lens.Roles)
+	return lens, nil
+}
+
+func pageAt(s *site.Site, path string) (site.PageID, error) {
+	normal, err := address.Normal(path)
+	if err != nil {
+		return 0, err
+	}
+	found := address.Resolve(s, normal)
+	if found.Page == 0 {
+		return 0, fmt.Errorf("there is no page at %s", normal)
+	}
+	return found.Page, nil
+}
+
+func printJSON(cmd *cobra.Command, value any) error {
+	out := json.NewEncoder(cmd.OutOrStdout())
+	out.SetIndent("", "  ")
+	out.SetEscapeHTML(false)
+	return out.Encode(value)
+}
+
+var answers = map[reach.Answer]string{reach.Sees: "sees", reach.NotThere: "not found", reach.SignIn: "sign-in", reach.NoAccess: "no access"}
+
+func showPageCommand() *cobra.Command {
+	s, l := &settings{}, &lensFlags{}
+	cmd := &cobra.Command{Use: "page ADDRESS", Short: "A page: where it stands, who sees it, why", Args: cobra.ExactArgs(1)}
+	cmd.RunE = withStore(s, func(_ context.Context, cmd *cobra.Command, st *store.Store, args []string) error {
+		on := st.Published().Site
+		lens, err := l.lens(on)
+		if err != nil {
+			return err
+		}
+		id, err := pageAt(on, args[0])
+		if err != nil {
+			return err
+		}
+		return printJSON(cmd, describePage(on, id, lens))
+	})
+	s.databaseFlag(cmd)
+	l.flags(cmd)
+	return cmd
+}
+
+type pageFacts struct {
+	Key      string `json:"key"`
+	Label    string `json:"label"`
+	Address  string `json:"address"`
+	Level    int    `json:"level"`
+	Position int    `json:"position"`
+	Of       int    `json:"of"`
+	After    string `json:"after,omitempty"`
+	Before   string `json:"before,omitempty"`
+	Below    int    `json:"pages_below"`
+	Status   string `json:"status"`
+	Listed   bool   `json:"listed"`
+	Audience string `json:"audience"`
+	SetOn    string `json:"audience_set_on"`
+	Answer   string `json:"answer"`
+	Why      string `json:"why,omitempty"`
+}
+
+func describePage(s *site.Site, id site.PageID, lens reach.Lens) pageFacts {
+	p := s.Page(id)
+	index, of := s.Index(id)
+	source := reach.Source(s, id)
+	facts := pageFacts{Key: p.Key, Label: p.Label, Address: address.Of(s, id), Level: s.Level(id), Position: index + 1, Of: of,
+		Below: s.Below(id), Status: string(p.Status), Listed: p.Listed, Audience: string(source.Audience), SetOn: source.Label,
+		Answer: answers[reach.Ask(s, id, lens)]}
+	if facts.Audience == "" {
+		facts.Audience = string(site.Everyone)
+	}
+	before, after := s.Neighbours(id)
+	if before != 0 {
+		facts.After = s.Page(before).Label
+	}
+	if after != 0 {
+		facts.Before = s.Page(after).Label
+	}
+	if why := reach.WhyOffline(s, id, lens.At); why.Cause != nil && why.Window {
+		facts.Why = fmt.Sprintf("“%s” is outside its live window", why.Cause.Label)
+	} else if why.Cause != nil {
+		facts.Why = fmt.Sprintf("“%s” is offline", why.Cause.Label)
+	}
+	return facts
+}
+
+func showMenuCommand() *cobra.Command {
+	s, l := &settings{}, &lensFlags{}
+	var at string
+	cmd := &cobra.Command{Use: "menu NAME", Short: "A menu: what each of its blocks shows on a page", Args: cobra.ExactArgs(1)}
+	cmd.RunE = withStore(s, func(_ context.Context, cmd *cobra.Command, st *store.Store, args []string) error {
+		on := st.Published().Site
+		m := on.MenuByKey(args[0])
+		if m == nil {
+			return fmt.Errorf("there is no menu “%s”", args[0])
+		}
+		lens, err := l.lens(on)
+		if err != nil {
+			return err
+		}
+		current, err := pageAt(on, at)
+		if err != nil {
+			return err
+		}
+		shown := map[string][]menuLine{}
+		for _, block := range on.Blocks() {
+			if block.Menu == m.ID {
+				shown[block.Key] = menuLines(on, menu.NewView(on, m, lens).Window(block.Window, current))
+			}
+		}
+		return printJSON(cmd, shown)
+	})
+	s.databaseFlag(cmd)
+	l.flags(cmd)
+	cmd.Flags().StringVar(&at, "at", "/", "address of the current page")
+	return cmd
+}
+
+type menuLine struct {
+	Label    string     `json:"label"`
+	Address  string     `json:"address"`
+	Level    int        `json:"level"`
+	Trail    bool       `json:"trail,omitempty"`
+	Current  string     `json:"current,omitempty"`
+	Children []menuLine `json:"children,omitempty"`
+}
+
+func menuLines(s *site.Site, nodes []menu.Node) []menuLine {
+	lines := make([]menuLine, len(nodes))
+	for i, n := range nodes {
+		lines[i] = menuLine{n.Label, address.Of(s, n.Page), n.Level, n.Trail, n.Current, menuLines(s, n.Children)}
+	}
+	return lines
+}

@@ -1,0 +1,82 @@
+// The desk is what this tab looks at. It lives in the address, goes with every request, and the server answers with parts
+// of the screen that replace those that stand.
+export const desk = new URLSearchParams(location.search)
+
+const status = document.querySelector('[data-status]')
+const alertLine = document.querySelector('[data-alert]')
+
+export function say(words) {
+  status.textContent = words
+  alertLine.hidden = true
+}
+
+export function complain(reply) {
+  let words = reply.error
+  if (reply.mine || reply.theirs) words += ` Yours: “${reply.mine ?? ''}”. Now there: “${reply.theirs ?? ''}”. Yours is still in the field; leave the field again to keep yours, or press Escape to take what is there.`
+  alertLine.textContent = words
+  alertLine.hidden = false
+}
+
+export function address(path, more = {}) {
+  const query = new URLSearchParams(desk)
+  for (const [key, value] of Object.entries(more)) query.set(key, value)
+  return `${path}?${query}`
+}
+
+// post sends a form and gives the reply; what went wrong is said, and null given.
+export async function post(path, form = {}, quiet = false) {
+  let response, reply
+  try {
+    response = await fetch(path, { method: 'POST', body: new URLSearchParams({ ...Object.fromEntries(desk), ...form }), headers: { 'X-Part': 'reply' } })
+    reply = await response.json()
+  } catch {
+    reply = { error: 'The server does not answer. Nothing was changed, and what you typed is still here; try again in a moment.' }
+  }
+  if (reply.error) {
+    if (!quiet) complain(reply)
+    return quiet ? reply : null
+  }
+  if (reply.said) say(reply.said)
+  return reply
+}
+
+export async function get(path, more) {
+  try {
+    const response = await fetch(address(path, more), { headers: { 'X-Part': 'reply' } })
+    return await response.json()
+  } catch {
+    return { error: 'The server does not answer.' }
+  }
+}
+
+export async function part(path, name, more) {
+  const response = await fetch(address(path, more), { headers: { 'X-Part': name } })
+  if (response.status === 401) { complain(await response.json()); return null }
+  if (!response.ok) { complain({ error: await response.text() }); return null }
+  const holder = document.createElement('template')
+  holder.innerHTML = await response.text()
+  return holder.content
+}
+
+// select makes a page the selected one and keeps it in the address.
+export function select(page) {
+  desk.set('page', page)
+  history.replaceState(null, '', `${location.pathname}?${desk}`)
+}
+
+const after = []
+export function onRefresh(run) { after.push(run) }
+
+let newest = 0
+// refresh brings every part of the screen up to date. Parts that a person is typing in stay as they are.
+export async function refresh({ keepScroll = true, sheet = true } = {}) {
+  const mine = ++newest
+  const rows = document.querySelector('[data-part="rows"] .window')
+  const content = await part('/tree', 'all', keepScroll && rows ? { from: rows.dataset.from } : {})
+  if (!content || mine !== newest) return
+  for (const fresh of content.querySelectorAll('template[data-for]')) {
+    if (fresh.dataset.for === 'sheet' && !sheet) continue
+    document.querySelector(`[data-part="${fresh.dataset.for}"]`).replaceChildren(fresh.content)
+  }
+  for (const run of after) run()
+}

@@ -1,0 +1,286 @@
+// The ladder: a tree grid of which the server renders one window of rows. This module moves the focus, opens branches,
+// scrolls the window and drags rows; what an action does is the server's to decide.
+import { desk, get, onRefresh, part, post, refresh, say, select } from './desk.js'
+
+export function startLadder(actions) {
+  const scroller = document.querySelector('[data-ladder]')
+  const grid = scroller.querySelector('[role="treegrid"]')
+  const height = () => parseFloat(getComputedStyle(grid).getPropertyValue('--row')) * parseFloat(getComputedStyle(document.documentElement).fontSize)
+  const windowOf = () => grid.querySelector('.window')
+  const rows = () => [...grid.querySelectorAll('.rung[data-page]')]
+  const rowOf = page => grid.querySelector(`#row-${page}`)
+  const selected = () => rowOf(desk.get('page') ?? windowOf().dataset.selected)
+  let wantFocus = false
+
+  function layout() {
+    const w = windowOf()
+    const h = height()
+    w.style.paddingTop = `${w.dataset.from * h}px`
+    grid.style.height = `${w.dataset.total * h}px`
+    grid.setAttribute('aria-rowcount', w.dataset.total)
+    if (!desk.get('page')) desk.set('page', w.dataset.selected)
+    if (wantFocus && selected()) { selected().focus({ preventScroll: true }); wantFocus = false }
+  }
+  function reveal() {
+    const row = selected()
+    if (!row) return
+    const top = (row.dataset.row - 1) * height()
+    if (top < scroller.scrollTop || top + height() > scroller.scrollTop + scroller.clientHeight) scroller.scrollTop = top - scroller.clientHeight / 3
+  }
+  onRefresh(layout)
+  layout()
+  reveal()
+
+  let loading = false
+  async function fill() {
+    const w = windowOf()
+    const first = Math.floor(scroller.scrollTop / height())
+    const last = first + Math.ceil(scroller.clientHeight / height())
+    const from = Number(w.dataset.from)
+    const to = from + w.children.length
+    if (loading || (first >= from && (last <= to || to >= Number(w.dataset.total)))) return
+    loading = true
+    const had = document.activeElement?.closest('.rung')
+    const content = await part('/tree', 'rows', { from: Math.max(0, first - 20) })
+    if (content) { grid.replaceChildren(content); wantFocus = Boolean(had); layout() }
+    loading = false
+    fill()
+  }
+  scroller.addEventListener('scroll', fill)
+
+  let soon
+  function go(row, { focus = true } = {}) {
+    if (!row) return
+    for (const other of grid.querySelectorAll('[aria-selected="true"]')) { other.setAttribute('aria-selected', 'false'); other.tabIndex = -1 }
+    row.setAttribute('aria-selected', 'true')
+    row.tabIndex = 0
+    select(row.dataset.page)
+    if (focus) row.focus({ preventScroll: true })
+    reveal()
+    clearTimeout(soon)
+    soon = setTimeout(() => refresh(), 120)
+  }
+  async function goTo(page, { focus = true } = {}) {
+    select(page)
+    wantFocus = focus
+    await refresh({ keepScroll: false })
+    reveal()
+    fill()
+  }
+  async function toggle(row, open) {
+    await post('/tree/open', { page: row.dataset.page, open: open ? 'yes' : 'no' })
+    wantFocus = true
+    select(row.dataset.page)
+    await refresh()
+    fill()
+  }
+  const parentOf = row => {
+    const all = rows()
+    for (let i = all.indexOf(row) - 1; i >= 0; i--) if (Number(all[i].ariaLevel) < Number(row.ariaLevel)) return all[i]
+    return null
+  }
+  const cellsOf = row => [...row.querySelectorAll('[role="gridcell"]')]
+
+  // act does one edit on a page and goes to where it led.
+  async function act(form) {
+    const reply = await post('/edit', form)
+    if (!reply) { selected()?.focus({ preventScroll: true }); return null }
+    await goTo(reply.page)
+    return reply
+  }
+
+  grid.addEventListener('keydown', event => {
+    const cell = event.target.closest('[role="gridcell"]')
+    const row = event.target.closest('.rung[data-page]')
+    if (!row || event.target.closest('input')) return
+    const all = rows()
+    const at = all.indexOf(row)
+    const done = () => { event.preventDefault(); event.stopPropagation() }
+    if (event.altKey && { ArrowUp: 1, ArrowDown: 1, ArrowLeft: 1, ArrowRight: 1 }[event.key]) {
+      done()
+      const way = { ArrowUp: 'up', ArrowDown: 'down', ArrowLeft: 'out', ArrowRight: 'in' }[event.key]
+      return act({ do: 'nudge', page: row.dataset.page, way })
+    }
+    if (event.ctrlKey || event.metaKey || event.altKey) return
+    if (cell && cell !== event.currentTarget && document.activeElement === cell) {
+      const cells = cellsOf(row)
+      const i = cells.indexOf(cell)
+      if (event.key === 'ArrowRight') { done(); cells[Math.min(i + 1, cells.length - 1)].focus(); return }
+      if (event.key === 'ArrowLeft') { done(); (i ? cells[i - 1] : row).focus(); return }
+      if (event.key === 'Home') { done(); cells[0].focus(); return }
+      if (event.key === 'End') { done(); cells.at(-1).focus(); return }
+      if (event.key === 'ArrowUp' || event.key === 'ArrowDown') {
+        done()
+        const next = all[at + (event.key === 'ArrowDown' ? 1 : -1)]
+        if (next) { go(next, { focus: false }); cellsOf(next)[i].focus() }
+        return
+      }
+      if (event.key === 'Escape') { done(); row.focus(); return }
+    }
+    const page = Math.max(1, Math.floor(scroller.clientHeight / height()) - 1)
+    const to = { ArrowDown: at + 1, ArrowUp: at - 1, PageDown: Math.min(at + page, all.length - 1), PageUp: Math.max(at - page, 0) }[event.key]
+    if (to !== undefined) { done(); go(all[to]); return }
+    switch (event.key) {
+      case 'Home': done(); edge(0); return
+      case 'End': done(); edge(Number(windowOf().dataset.total) - 1); return
+      case 'ArrowRight':
+        done()
+        if (row.ariaExpanded === 'false') toggle(row, true)
+        else cellsOf(row)[0].focus()
+        return
+      case 'ArrowLeft':
+        done()
+        if (row.ariaExpanded === 'true' && row.ariaLevel !== '1') toggle(row, false)
+        else go(parentOf(row))
+        return
+      case 'Enter': done(); document.querySelector('.sheet h1')?.focus(); return
+      case ' ': done(); go(row); return
+      case 'F2': done(); actions.rename(); return
+      case 'Delete': done(); act({ do: 'bin', page: row.dataset.page }); return
+    }
+    if (event.key.length === 1 && actions.letter(event.key.toLowerCase())) done()
+  })
+  async function edge(index) {
+    const content = await part('/tree', 'rows', { from: Math.max(0, index - 40) })
+    if (!content) return
+    grid.replaceChildren(content)
+    layout()
+    const all = rows()
+    go(index === 0 ? all[0] : all.at(-1))
+  }
+  grid.addEventListener('click', event => {
+    const jump = event.target.closest('[data-go]')
+    const row = event.target.closest('.rung[data-page]')
+    if (jump || !row || event.target.closest('.making')) return
+    if (event.target.closest('[data-toggle]')) toggle(row, row.ariaExpanded !== 'true')
+    else go(row)
+  })
+  grid.addEventListener('dblclick', event => {
+    if (event.target.closest('.label')) actions.rename()
+  })
+
+  drag({ grid, scroller, act, toggle })
+  return { goTo, act, selected, rows, focus: () => selected()?.focus(), layout }
+}
+
+// drag moves a row by its rung: upper quarter before, lower quarter after, middle into; a line names the place.
+function drag({ grid, scroller, act, toggle }) {
+  const landing = document.querySelector('[data-landing]')
+  let held = null
+  let aim = null
+  let asked, opening, rolling
+
+  grid.addEventListener('pointerdown', event => {
+    const grip = event.target.closest('[data-grip]')
+    const row = event.target.closest('.rung[data-page]')
+    if (!grip || event.button !== 0 || row.ariaLevel === '1' || desk.get('state') === 'now') return
+    event.preventDefault()
+    held = { page: row.dataset.page, label: row.dataset.label, x: event.clientX, y: event.clientY, moving: false }
+    addEventListener('pointermove', follow)
+    addEventListener('pointerup', drop)
+    addEventListener('keydown', give, true)
+  })
+  function follow(event) {
+    if (!held.moving && Math.hypot(event.clientX - held.x, event.clientY - held.y) < 5) return
+    held.moving = true
+    document.body.classList.add('dragging')
+    roll(event.clientY)
+    const row = document.elementFromPoint(event.clientX, event.clientY)?.closest?.('.rung[data-page]')
+    if (!row || !grid.contains(row)) return
+    const box = row.getBoundingClientRect()
+    const part = (event.clientY - box.top) / box.height
+    const way = row.ariaLevel === '1' ? 'into' : part < 0.25 ? 'before' : part > 0.75 ? 'after' : 'into'
+    landing.dataset.way = way
+    landing.style.top = `${way === 'before' ? box.top : way === 'after' ? box.bottom : box.top}px`
+    landing.style.left = `${row.querySelector('.grip').getBoundingClientRect().left}px`
+    landing.style.height = way === 'into' ? `${box.height}px` : ''
+    landing.style.width = `${box.right - row.querySelector('.grip').getBoundingClientRect().left - 8}px`
+    landing.hidden = false
+    if (aim && aim.target === row.dataset.page && aim.way === way) return
+    aim = { target: row.dataset.page, way }
+    landing.textContent = `${way} “${row.dataset.label}”`
+    landing.classList.remove('no')
+    clearTimeout(asked)
+    clearTimeout(opening)
+    const mine = aim
+    asked = setTimeout(async () => {
+      const reply = await post('/try', { do: 'move', page: held?.page, ...mine }, true)
+      if (aim !== mine || !held) return
+      mine.refused = reply.error
+      landing.classList.toggle('no', Boolean(reply.error))
+      landing.textContent = reply.error ?? `${reply.facts.place}. ${reply.facts.changes[0]}`
+    }, 120)
+    if (way === 'into' && row.ariaExpanded === 'false') opening = setTimeout(() => held && toggle(row, true), 800)
+  }
+  function roll(y) {
+    clearInterval(rolling)
+    const box = scroller.getBoundingClientRect()
+    const speed = y < box.top + 30 ? -12 : y > box.bottom - 30 ? 12 : 0
+    if (speed) rolling = setInterval(() => scroller.scrollBy(0, speed), 30)
+  }
+  function end() {
+    removeEventListener('pointermove', follow)
+    removeEventListener('pointerup', drop)
+    removeEventListener('keydown', give, true)
+    clearTimeout(asked); clearTimeout(opening); clearInterval(rolling)
+    document.body.classList.remove('dragging')
+    landing.hidden = true
+    const was = { held, aim }
+    held = aim = null
+    return was
+  }
+  function drop() {
+    const { held, aim } = end()
+    if (held.moving && aim && aim.target !== held.page) act({ do: 'move', page: held.page, ...aim })
+  }
+  function give(event) {
+    if (event.key !== 'Escape') return
+    event.preventDefault()
+    event.stopPropagation()
+    end()
+    say('The page stays where it was.')
+  }
+}
+
+// making opens an empty row at the gap, in sight of its neighbours, and says the address and the menu line while typing.
+export function startMaking(ladder) {
+  return function make(way) {
+    const row = ladder.selected()
+    if (!row) return
+    if (row.ariaLevel === '1') way = 'into'
+    document.querySelector('.making')?.remove()
+    const target = row.dataset.page
+    const form = document.createElement('form')
+    form.className = 'making'
+    form.innerHTML = `<label class="sr" for="making-label">Label of the new page</label>
+      <input id="making-label" name="label" autocomplete="off" placeholder="Label of the new page" maxlength="400">
+      <label class="check"><input type="checkbox" name="live"> live when published</label>
+      <button class="primary">Make</button><button type="button" data-cancel>Cancel</button><p aria-live="polite"></p>`
+    row.after(form)
+    const label = form.elements.label
+    const facts = form.querySelector('p')
+    facts.textContent = way === 'into' ? `Inside “${row.dataset.label}”, last.` : `After “${row.dataset.label}”.`
+    label.focus()
+    let soon
+    const ask = () => {
+      clearTimeout(soon)
+      soon = setTimeout(async () => {
+        if (!label.value.trim()) return
+        const reply = await post('/try', { do: 'make', page: target, target, way, label: label.value, live: form.elements.live.checked ? 'yes' : '' }, true)
+        facts.textContent = reply.error ?? `${reply.facts.address} · ${reply.facts.place} · ${reply.facts.menu}`
+        facts.classList.toggle('fault', Boolean(reply.error))
+      }, 120)
+    }
+    form.addEventListener('input', ask)
+    form.addEventListener('keydown', event => {
+      event.stopPropagation()
+      if (event.key === 'Escape') { form.remove(); ladder.focus() }
+    })
+    form.querySelector('[data-cancel]').addEventListener('click', () => { form.remove(); ladder.focus() })
+    form.addEventListener('submit', async event => {
+      event.preventDefault()
+      const reply = await post('/edit', { do: 'make', page: target, target, way, label: label.value, live: form.elements.live.checked ? 'yes' : '' })
+      if (reply) { form.remove(); ladder.goTo(reply.page) } else label.focus()
+    })
+  }
+}

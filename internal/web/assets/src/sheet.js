@@ -1,0 +1,146 @@
+// The sheet saves a field when it is left, and the text when the editor is. A refusal leaves what was typed.
+import { Editor } from '@tiptap/core'
+import StarterKit from '@tiptap/starter-kit'
+import { address, complain, onRefresh, post, refresh, say } from './desk.js'
+
+let editor = null
+let dirty = false
+
+export function startSheet(ladder) {
+  const pane = document.querySelector('.pane-sheet')
+  const sheet = () => pane.querySelector('[data-sheet]')
+
+  async function save(page, field, old, value) {
+    return post('/edit', { do: 'field', page, field, old, new: value })
+  }
+  pane.addEventListener('change', async event => {
+    const input = event.target
+    if (!input.closest('[data-fields]') || !input.name) return
+    const page = sheet().dataset.sheet
+    const reply = await save(page, input.name, input.dataset.old, input.value)
+    input.setAttribute('aria-invalid', String(!reply))
+    if (reply) await refresh({ sheet: !pane.contains(document.activeElement) || !dirty })
+  })
+  pane.addEventListener('keydown', event => {
+    if (event.key === 'Escape' && !event.defaultPrevented) {
+      const input = event.target
+      if (input.name && 'old' in input.dataset && input.getAttribute('aria-invalid') === 'true') refresh()
+      ladder.focus()
+    }
+    if (event.key === 'Enter' && event.target.matches('input') && event.target.closest('[data-fields]')) {
+      event.preventDefault()
+      event.target.blur()
+      ladder.focus()
+    }
+  })
+  pane.addEventListener('submit', async event => {
+    event.preventDefault()
+    if (event.target.matches('[data-position]')) {
+      await ladder.act({ do: 'position', page: sheet().dataset.sheet, position: event.target.elements.position.value })
+    }
+  })
+  pane.addEventListener('click', async event => {
+    const button = event.target.closest('[data-field-set]')
+    if (!button) return
+    const reply = await save(sheet().dataset.sheet, button.dataset.fieldSet, button.dataset.old, button.dataset.new)
+    if (!reply) return
+    await refresh()
+    pane.querySelector(`[data-field-set="${button.dataset.fieldSet}"]`)?.focus()
+  })
+
+  async function mount() {
+    const holder = pane.querySelector('[data-editor]')
+    if (!holder || editor?.holder === holder) return
+    await flush()
+    editor?.destroy()
+    editor = null
+    dirty = false
+    const response = await fetch(address('/text'), { headers: { 'X-Part': 'reply' } })
+    if (!response.ok || !holder.isConnected) return
+    const source = await response.text()
+    holder.replaceChildren()
+    const made = new Editor({
+      element: holder, content: source, injectCSS: false, editable: !('locked' in holder.dataset),
+      extensions: [StarterKit.configure({ heading: { levels: [2, 3, 4] }, link: { openOnClick: false, protocols: ['page', 'mailto', 'tel'], defaultProtocol: 'https', isAllowedUri: () => true, HTMLAttributes: { target: null, rel: null } }, underline: false })],
+      editorProps: { attributes: { role: 'textbox', 'aria-multiline': 'true', 'aria-label': 'Text of the page', class: 'prose' } },
+      onUpdate: () => { dirty = true },
+      onBlur: () => flush(),
+    })
+    made.holder = holder
+    made.page = sheet().dataset.sheet
+    made.old = holder.dataset.old
+    editor = made
+    if (made.isEditable) holder.prepend(toolbar(made))
+  }
+  onRefresh(mount)
+  mount()
+  addEventListener('beforeunload', event => { if (dirty) event.preventDefault() })
+}
+
+// flush saves the text if it was edited. It gives false where it could not be saved.
+export async function flush() {
+  if (!editor || !dirty) return true
+  const mine = editor
+  dirty = false
+  const html = mine.isEmpty ? '' : mine.getHTML()
+  const reply = await post('/edit', { do: 'field', page: mine.page, field: 'text', old: mine.old, new: html }, true)
+  if (reply.error) {
+    dirty = true
+    complain(reply)
+    return false
+  }
+  say(reply.said)
+  const content = await fetch(address('/tree'), { headers: { 'X-Part': 'all' } }).then(r => r.text())
+  const holder = document.createElement('template')
+  holder.innerHTML = content
+  const fresh = [...holder.content.querySelectorAll('template[data-for]')].find(t => t.dataset.for === 'sheet')
+  mine.old = fresh?.content.querySelector('[data-editor]')?.dataset.old ?? mine.old
+  await refresh({ sheet: false })
+  return true
+}
+
+function toolbar(on) {
+  const bar = document.createElement('div')
+  bar.className = 'editor-tools'
+  bar.setAttribute('role', 'toolbar')
+  bar.setAttribute('aria-label', 'Text')
+  const tools = [
+    ['Heading', c => c.toggleHeading({ level: 2 }), ['heading', { level: 2 }]], ['Smaller heading', c => c.toggleHeading({ level: 3 }), ['heading', { level: 3 }]],
+    ['Strong', c => c.toggleBold(), ['bold']], ['Emphasis', c => c.toggleItalic(), ['italic']],
+    ['List', c => c.toggleBulletList(), ['bulletList']], ['Numbered', c => c.toggleOrderedList(), ['orderedList']],
+    ['Link', null, ['link']],
+  ]
+  const buttons = tools.map(([name, run, active]) => {
+    const button = document.createElement('button')
+    button.type = 'button'
+    button.textContent = name
+    button.addEventListener('mousedown', event => event.preventDefault())
+    button.addEventListener('click', () => run ? run(on.chain().focus()).run() : askLink(bar, on))
+    bar.append(button)
+    return { button, active }
+  })
+  const mark = () => buttons.forEach(({ button, active }) => button.setAttribute('aria-pressed', String(on.isActive(...active))))
+  on.on('transaction', mark)
+  mark()
+  return bar
+}
+
+function askLink(bar, on) {
+  bar.querySelector('form')?.remove()
+  const form = document.createElement('span')
+  form.className = 'link-form'
+  form.innerHTML = '<label>Address <input type="text" placeholder="/sailings or https://…"></label> <button type="button">Set link</button> <button type="button">No link</button>'
+  bar.querySelector('.link-form')?.remove()
+  bar.append(form)
+  const input = form.querySelector('input')
+  const [set, none] = form.querySelectorAll('button')
+  input.value = on.getAttributes('link').href ?? ''
+  input.focus()
+  const finish = run => { form.remove(); run(on.chain().focus().extendMarkRange('link')).run() }
+  set.addEventListener('click', () => finish(c => c.setLink({ href: input.value.trim() })))
+  none.addEventListener('click', () => finish(c => c.unsetLink()))
+  input.addEventListener('keydown', event => {
+    if (event.key === 'Enter') { event.preventDefault(); set.click() }
+    if (event.key === 'Escape') { event.stopPropagation(); event.preventDefault(); form.remove(); on.commands.focus() }
+  })
+}

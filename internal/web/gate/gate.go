@@ -1,0 +1,144 @@
+// Package gate guards both sites the same way: hosts, headers, sessions, signed tokens and sign-in.
+package gate
+
+import (
+	"context"
+	"crypto/hmac"
+	"crypto/sha256"
+	"encoding/base64"
+	"encoding/json"
+	"errors"
+	"net"
+	"net/http"
+	"net/url"
+	"strings"
+	"time"
+
+	"github.com/alexedwards/scs/postgresstore"
+	"github.com/alexedwards/scs/v2"
+
+	"vineladder/internal/store"
+)
+
+// Hosts lets requests through whose Host header is one of those given, with or without a port; others get 421
+// (RFC 9110 §15.5.20). Cookies know hosts, not ports, so each site must refuse the other's (RFC 6265 §8.5).
+func Hosts(next http.Handler, allowed ...string) http.Handler {
+	names := map[string]bool{}
+	for _, host := range allowed {
+		names[host] = true
+		if name, _, err := net.SplitHostPort(host); err == nil {
+			names[name] = true
+		}
+	}
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		name := r.Host
+		if host, _, err := net.SplitHostPort(r.Host); err == nil {
+			name = host
+		}
+		if !names[strings.ToLower(name)] {
+			http.Error(w, "This address is not served here.", http.StatusMisdirectedRequest)
+			return
+		}
+		next.ServeHTTP(w, r)
+	})
+}
+
+// Headers sets what every answer carries. frame is who may frame it, as in "'none'".
+func Headers(h http.Header, policy, frame string) {
+	h.Set("Content-Security-Policy", policy+"; frame-ancestors "+frame)
+	h.Set("X-Content-Type-Options", "nosniff")
+	h.Set("Referrer-Policy", "same-origin")
+}
+
+// Sessions keeps the sessions of one site in the database. name tells the sites' cookies, and what is in them, apart.
+type Sessions struct {
+	*scs.SessionManager
+	store *store.Store
+	key   string
+}
+
+// NewSessions makes a session manager; secure cookies are for https.
+func NewSessions(st *store.Store, name string, secure bool) *Sessions {
+	m := scs.New()
+	m.Store = postgresstore.NewWithCleanupInterval(st.DB().DB, 10*time.Minute)
+	m.Lifetime = 12 * time.Hour
+	m.IdleTimeout = 4 * time.Hour
+	m.Cookie.Name = "vineladder_" + name
+	m.Cookie.HttpOnly = true
+	m.Cookie.SameSite = http.SameSiteLaxMode
+	m.Cookie.Secure = secure
+	return &Sessions{m, st, name + "_account"}
+}
+
+// Close ends the manager's cleaning.
+func (s *Sessions) Close() { s.Store.(*postgresstore.PostgresStore).StopCleanup() }
+
+// SignIn checks a name and password and starts a new session for the account, so that a session from before is of no use.
+func (s *Sessions) SignIn(ctx context.Context, login, password string) (store.Account, error) {
+	account, err := s.store.Authenticate(ctx, login, password)
+	if err != nil {
+		return account, err
+	}
+	if err := s.RenewToken(ctx); err != nil {
+		return account, err
+	}
+	s.Put(ctx, s.key, account.ID)
+	return account, nil
+}
+
+// Account gives who is signed in; ok is false for nobody.
+func (s *Sessions) Account(ctx context.Context) (account store.Account, ok bool) {
+	id := s.GetInt64(ctx, s.key)
+	if id == 0 {
+		return account, false
+	}
+	account, err := s.store.Account(ctx, id)
+	return account, err == nil
+}
+
+// LocalPath keeps a return path on the own site: it starts with exactly one slash and has no host in any reading.
+func LocalPath(path string) string {
+	u, err := url.Parse(path)
+	if err != nil || u.IsAbs() || u.Host != "" || !strings.HasPrefix(path, "/") || strings.HasPrefix(path, "//") || strings.ContainsAny(path, "\\\r\n\t") {
+		return "/"
+	}
+	return path
+}
+
+// A Signer signs what is handed to browsers and comes back.
+type Signer struct{ key []byte }
+
+// NewSigner takes the site's secret.
+func NewSigner(key []byte) *Signer { return &Signer{key} }
+
+// ErrToken is a token that was not made here, or not any more.
+var ErrToken = errors.New("this link is not valid any more")
+
+// Sign makes a token of a value, in characters that a path segment may hold.
+func (s *Signer) Sign(value any) (string, error) {
+	data, err := json.Marshal(value)
+	if err != nil {
+		return "", err
+	}
+	body := base64.RawURLEncoding.EncodeToString(data)
+	return body + "." + s.mac(body), nil
+}
+
+// Open checks a token and reads its value.
+func (s *Signer) Open(token string, value any) error {
+	body, mac, _ := strings.Cut(token, ".")
+	if !hmac.Equal([]byte(mac), []byte(s.mac(body))) {
+		return ErrToken
+	}
+	data, err := base64.RawURLEncoding.DecodeString(body)
+	if err != nil {
+		return ErrToken
+	}
+	return json.Unmarshal(data, value)
+}
+
+func (s *Signer) mac(body string) string {
+	mac := hmac.New(sha256.New, s.key)
+	mac.Write([]byte(body))
+	return base64.RawURLEncoding.EncodeToString(mac.Sum(nil)[:18])
+}

@@ -1,0 +1,90 @@
+package public
+
+import (
+	"bytes"
+	"slices"
+	"strconv"
+	"sync"
+	"sync/atomic"
+	"time"
+
+	"github.com/klauspost/compress/gzip"
+
+	"vineladder/internal/core/site"
+	"vineladder/internal/store"
+)
+
+// A stored answer is a page for signed-out visitors, with all its headers ready.
+type stored struct {
+	body     []byte
+	packed   []byte // gzip; nil where it would not pay
+	etag     []string
+	length   []string
+	squeezed []string // length of packed
+}
+
+// A generation holds the answers that are true for one revision until the next moment at which a page comes or goes.
+type generation struct {
+	revision int64
+	until    time.Time // zero: no such moment
+	answers  sync.Map  // path -> *stored
+	size     atomic.Int64
+}
+
+// cacheLimit bounds the bytes of answers kept.
+const cacheLimit = 256 << 20
+
+// A cache keeps signed-out answers by path. Nothing in it is ever stale: it ends with the revision and at each time edge.
+type cache struct {
+	now atomic.Pointer[generation]
+}
+
+// at gives the generation for a published revision and moment.
+func (c *cache) at(p *store.Published, now time.Time) *generation {
+	g := c.now.Load()
+	if g != nil && g.revision == p.Revision && (g.until.IsZero() || now.Before(g.until)) {
+		return g
+	}
+	made := &generation{revision: p.Revision, until: nextEdge(p.Site, now)}
+	if c.now.CompareAndSwap(g, made) {
+		return made
+	}
+	return c.now.Load()
+}
+
+// nextEdge is the next moment after now at which a window begins or ends; zero if there is none.
+func nextEdge(s *site.Site, now time.Time) time.Time {
+	var next time.Time
+	s.Walk(s.Home(), func(p *site.Page) bool {
+		for _, edge := range []time.Time{p.LiveFrom, p.LiveUntil} {
+			if edge.After(now) && (next.IsZero() || edge.Before(next)) {
+				next = edge
+			}
+		}
+		return true
+	})
+	return next
+}
+
+func (g *generation) get(path string) *stored {
+	if found, ok := g.answers.Load(path); ok {
+		return found.(*stored)
+	}
+	return nil
+}
+
+func (g *generation) put(path string, r Response, etag string) *stored {
+	s := &stored{body: r.Body, etag: []string{etag}, length: []string{strconv.Itoa(len(r.Body))}}
+	if len(r.Body) > 1024 {
+		var out bytes.Buffer
+		w, _ := gzip.NewWriterLevel(&out, gzip.BestSpeed)
+		_, _ = w.Write(r.Body) // to memory
+		_ = w.Close()
+		s.packed = slices.Clip(out.Bytes())
+		s.squeezed = []string{strconv.Itoa(len(s.packed))}
+	}
+	if g.size.Add(int64(len(s.body)+len(s.packed)+len(path)+256)) <= cacheLimit {
+		g.answers.Store(path, s)
+	}
+	return s
+}

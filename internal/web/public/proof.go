@@ -1,0 +1,70 @@
+package public
+
+import (
+	"fmt"
+	"hash/fnv"
+	"net/http"
+	"strings"
+	"time"
+
+	"github.com/go-chi/chi/v5"
+
+	"vineladder/internal/core/reach"
+	"vineladder/internal/web/gate"
+)
+
+// A Proof is what a preview's address says: whose draft, or the published site, through which lens, until when. It is
+// signed, so the preview needs no cookie.
+type Proof struct {
+	Draft    int64     `json:"d,omitempty"` // 0: the published site
+	SignedIn bool      `json:"s,omitempty"`
+	Roles    []string  `json:"r,omitempty"`
+	At       time.Time `json:"t"`
+	Expires  time.Time `json:"e"`
+}
+
+// proof shows the real page of a draft: the same renderer on the draft's Site.
+func (s *Server) proof(w http.ResponseWriter, r *http.Request) {
+	h := w.Header()
+	h.Set("Cache-Control", "private, no-store")
+	h.Set("X-Robots-Tag", "noindex")
+	token := chi.URLParam(r, "token")
+	var proof Proof
+	if err := s.signer.Open(token, &proof); err != nil || s.now().After(proof.Expires) {
+		http.Error(w, gate.ErrToken.Error(), http.StatusGone)
+		return
+	}
+	on := s.store.Published().Site
+	if proof.Draft != 0 {
+		draft, err := s.store.Draft(r.Context(), proof.Draft)
+		if err != nil {
+			s.fail(w, r, err)
+			return
+		}
+		on = draft.Site
+	}
+	base := "/proof/" + token
+	q := Request{Site: on, Path: strings.TrimPrefix(r.URL.EscapedPath(), base), Query: r.URL.RawQuery, Base: base,
+		Lens: reach.Lens{Visitor: reach.Visitor{SignedIn: proof.SignedIn, Roles: proof.Roles}, At: proof.At}}
+	if proof.SignedIn {
+		q.Name = "this visitor"
+	}
+	var answer Response
+	var err error
+	if q.Path == "/sign-in" {
+		answer, err = s.signIn(q, gate.LocalPath(r.URL.Query().Get("to")), "", "", http.StatusOK)
+	} else {
+		answer, err = s.Render(r.Context(), q)
+	}
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	s.send(w, answer)
+}
+
+func etag(g *generation, answer Response) string {
+	sum := fnv.New64a()
+	sum.Write(answer.Body)
+	return fmt.Sprintf(`"%d-%x"`, g.revision, sum.Sum64())
+}

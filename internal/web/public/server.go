@@ -1,0 +1,243 @@
+package public
+
+import (
+	"context"
+	"errors"
+	"log/slog"
+	"net/http"
+	"strings"
+	"time"
+
+	"github.com/go-chi/chi/v5"
+	"github.com/go-chi/chi/v5/middleware"
+	"github.com/go-chi/httprate"
+
+	"vineladder/internal/core/reach"
+	"vineladder/internal/core/site"
+	"vineladder/internal/store"
+	"vineladder/internal/web/assets"
+	"vineladder/internal/web/gate"
+)
+
+// Settings of the public site.
+type Settings struct {
+	Origin    string   // as visitors type it, "http://127.0.0.1:8080"
+	Hosts     []string // Host headers that it answers to
+	Workbench string   // origin of the workbench, which may frame previews
+	Secure    bool
+}
+
+// A Server is the public site.
+type Server struct {
+	*Renderer
+	store    *store.Store
+	settings Settings
+	assets   *assets.Assets
+	sessions *gate.Sessions
+	signer   *gate.Signer
+	log      *slog.Logger
+	cache    cache
+	slow     http.Handler
+	now      func() time.Time
+}
+
+const policy = "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; img-src 'self'; form-action 'self'; base-uri 'none'"
+
+// New makes the public site.
+func New(st *store.Store, settings Settings, files *assets.Assets, signer *gate.Signer, log *slog.Logger) (*Server, error) {
+	renderer, err := NewRenderer(st, files.Path, settings.Origin)
+	if err != nil {
+		return nil, err
+	}
+	s := &Server{Renderer: renderer, store: st, settings: settings, assets: files, signer: signer, log: log, now: time.Now,
+		sessions: gate.NewSessions(st, "visitor", settings.Secure)}
+	s.slow = s.routes()
+	return s, nil
+}
+
+// Close ends what runs in the background.
+func (s *Server) Close() { s.sessions.Close() }
+
+// Handler answers everything on the public host.
+func (s *Server) Handler() http.Handler { return gate.Hosts(s, s.settings.Hosts...) }
+
+func (s *Server) routes() http.Handler {
+	r := chi.NewRouter()
+	r.Use(middleware.Recoverer, s.guard)
+	r.Handle("/assets/*", s.assets)
+	r.Get("/proof/{token}", s.proof)
+	r.Get("/proof/{token}/*", s.proof)
+	r.Group(func(r chi.Router) {
+		r.Use(s.sessions.LoadAndSave)
+		r.Get("/sign-in", s.showSignIn)
+		r.With(httprate.LimitByIP(20, time.Minute)).Post("/sign-in", s.signInNow)
+		r.Post("/sign-out", s.signOut)
+		r.Get("/*", s.page)
+		r.Head("/*", s.page)
+	})
+	return r
+}
+
+// guard sets the headers of every answer and refuses requests that another site's page sends (Fetch Metadata).
+func (s *Server) guard(next http.Handler) http.Handler {
+	protected := http.NewCrossOriginProtection().Handler(next)
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		frame := "'none'"
+		if strings.HasPrefix(r.URL.Path, "/proof/") {
+			frame = s.settings.Workbench
+		}
+		gate.Headers(w.Header(), policy, frame)
+		protected.ServeHTTP(w, r)
+	})
+}
+
+var (
+	htmlType    = []string{"text/html; charset=utf-8"}
+	noCache     = []string{"no-cache"}
+	vary        = []string{"Accept-Encoding, Cookie"}
+	gzipped     = []string{"gzip"}
+	policyValue = []string{policy + "; frame-ancestors 'none'"}
+	noSniff     = []string{"nosniff"}
+	referrer    = []string{"same-origin"}
+)
+
+// ServeHTTP has a short way for who is signed out and asks for what was asked before; all else takes the router.
+func (s *Server) ServeHTTP(w http.ResponseWriter, r *http.Request) {
+	if r.Method != http.MethodGet || r.URL.RawQuery != "" || r.URL.RawPath != "" || s.hasSession(r) {
+		s.slow.ServeHTTP(w, r)
+		return
+	}
+	if answer := s.cache.at(s.store.Published(), s.now()).get(r.URL.Path); answer != nil {
+		answer.write(w, r)
+		return
+	}
+	s.slow.ServeHTTP(w, r)
+}
+
+func (s *Server) hasSession(r *http.Request) bool {
+	for _, line := range r.Header["Cookie"] {
+		if strings.Contains(line, s.sessions.Cookie.Name+"=") {
+			return true
+		}
+	}
+	return false
+}
+
+// write sends a stored answer. Headers are set by key, since all keys here are canonical already.
+func (a *stored) write(w http.ResponseWriter, r *http.Request) {
+	h := w.Header()
+	h["Content-Security-Policy"], h["X-Content-Type-Options"], h["Referrer-Policy"] = policyValue, noSniff, referrer
+	h["Cache-Control"], h["Vary"] = noCache, vary
+	h["Etag"] = a.etag
+	if r.Header.Get("If-None-Match") == a.etag[0] {
+		w.WriteHeader(http.StatusNotModified)
+		return
+	}
+	h["Content-Type"] = htmlType
+	body, length := a.body, a.length
+	if a.packed != nil && strings.Contains(r.Header.Get("Accept-Encoding"), "gzip") {
+		h["Content-Encoding"], body, length = gzipped, a.packed, a.squeezed
+	}
+	h["Content-Length"] = length
+	_, _ = w.Write(body) // the visitor may have left
+}
+
+// page serves an address of the tree.
+func (s *Server) page(w http.ResponseWriter, r *http.Request) {
+	published, now := s.store.Published(), s.now()
+	q := s.request(r, published.Site, now)
+	answer, err := s.Render(r.Context(), q)
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	if q.Lens.SignedIn {
+		w.Header().Set("Cache-Control", "private, no-store")
+		s.send(w, answer)
+		return
+	}
+	if answer.Status == http.StatusSeeOther {
+		w.Header().Set("Cache-Control", "no-store")
+		s.send(w, answer)
+		return
+	}
+	if answer.Status != http.StatusOK || r.URL.RawQuery != "" {
+		// Addresses that lead nowhere have no end, so they are not kept.
+		w.Header().Set("Cache-Control", "no-cache")
+		s.send(w, answer)
+		return
+	}
+	generation := s.cache.at(published, now)
+	generation.put(r.URL.EscapedPath(), answer, etag(generation, answer)).write(w, r)
+}
+
+// request reads who asks for what.
+func (s *Server) request(r *http.Request, on *site.Site, now time.Time) Request {
+	q := Request{Site: on, Path: r.URL.EscapedPath(), Query: r.URL.RawQuery, Lens: reach.Lens{At: now}}
+	if account, ok := s.sessions.Account(r.Context()); ok {
+		q.Name = account.Name
+		q.Lens.Visitor = reach.Visitor{SignedIn: true, Roles: on.Holds(account.Roles)}
+	}
+	return q
+}
+
+func (s *Server) send(w http.ResponseWriter, answer Response) {
+	if answer.Location != "" {
+		w.Header().Set("Location", answer.Location)
+		w.WriteHeader(answer.Status)
+		return
+	}
+	w.Header().Set("Content-Type", htmlType[0])
+	w.WriteHeader(answer.Status)
+	_, _ = w.Write(answer.Body) // the visitor may have left
+}
+
+func (s *Server) fail(w http.ResponseWriter, r *http.Request, err error) {
+	if errors.Is(err, context.Canceled) {
+		return
+	}
+	s.log.Error("a public page failed", "path", r.URL.Path, "error", err)
+	http.Error(w, "Something went wrong on our side. Please try again in a moment.", http.StatusInternalServerError)
+}
+
+func (s *Server) showSignIn(w http.ResponseWriter, r *http.Request) {
+	to := gate.LocalPath(r.URL.Query().Get("to"))
+	if _, ok := s.sessions.Account(r.Context()); ok {
+		http.Redirect(w, r, to, http.StatusSeeOther)
+		return
+	}
+	s.answerSignIn(w, r, to, "", "", http.StatusOK)
+}
+
+func (s *Server) answerSignIn(w http.ResponseWriter, r *http.Request, to, login, fault string, status int) {
+	answer, err := s.signIn(s.request(r, s.store.Published().Site, s.now()), to, login, fault, status)
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	w.Header().Set("Cache-Control", "no-store")
+	s.send(w, answer)
+}
+
+func (s *Server) signInNow(w http.ResponseWriter, r *http.Request) {
+	r.Body = http.MaxBytesReader(w, r.Body, 16<<10)
+	to, login := gate.LocalPath(r.FormValue("to")), r.FormValue("login")
+	_, err := s.sessions.SignIn(r.Context(), login, r.FormValue("password"))
+	if errors.Is(err, store.ErrSignIn) {
+		s.answerSignIn(w, r, to, login, "The name or the password is not right. Nothing else was lost; try again.", http.StatusUnprocessableEntity)
+		return
+	}
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	http.Redirect(w, r, to, http.StatusSeeOther)
+}
+
+func (s *Server) signOut(w http.ResponseWriter, r *http.Request) {
+	if err := s.sessions.Destroy(r.Context()); err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	http.Redirect(w, r, "/", http.StatusSeeOther)
+}

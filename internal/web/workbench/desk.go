@@ -1,0 +1,118 @@
+package workbench
+
+import (
+	"errors"
+	"net/http"
+	"net/url"
+	"strconv"
+	"time"
+
+	"vineladder/internal/core/consequence"
+	"vineladder/internal/core/grant"
+	"vineladder/internal/core/reach"
+	"vineladder/internal/core/site"
+	"vineladder/internal/store"
+)
+
+var errForbidden = errors.New("You may not do this")
+
+// A desk is what one request of the workbench looks at: whose draft, public now or after publishing, through which
+// lens, with which page selected. All of it stands in the address, so each tab keeps its own.
+type desk struct {
+	Who      store.Account
+	Draft    *store.Draft
+	State    string // "now" or "after"
+	As       string // "", "signed-in", or a role's key
+	At       string // moment as typed, "" for now
+	Lens     reach.Lens
+	Site     *site.Site // what State shows
+	Selected site.PageID
+}
+
+func (s *Server) desk(r *http.Request) (*desk, error) {
+	d := &desk{Who: who(r), State: "after", As: r.FormValue("as"), At: r.FormValue("at")}
+	id, err := strconv.ParseInt(r.FormValue("draft"), 10, 64)
+	if err != nil {
+		if id, err = s.store.MyChanges(r.Context(), d.Who.ID); err != nil {
+			return nil, err
+		}
+	}
+	if d.Draft, err = s.store.Draft(r.Context(), id); err != nil {
+		return nil, err
+	}
+	if d.Draft.Owner != d.Who.ID {
+		return nil, store.ErrNoDraft
+	}
+	d.Site = d.Draft.Site
+	if r.FormValue("state") == "now" {
+		d.State, d.Site = "now", d.Draft.Base.Site
+	}
+	d.Lens = d.lens(s.now())
+	page, _ := strconv.ParseInt(r.FormValue("page"), 10, 64)
+	if d.Selected = site.PageID(page); !d.Site.InTree(d.Selected) {
+		d.Selected = d.Site.Home()
+	}
+	return d, nil
+}
+
+func (d *desk) lens(now time.Time) reach.Lens {
+	lens := reach.Lens{At: now}
+	if at, err := time.ParseInLocation("2006-01-02T15:04", d.At, d.Site.Settings().Zone); err == nil {
+		lens.At = at
+	} else {
+		d.At = ""
+	}
+	switch {
+	case d.As == "signed-in":
+		lens.SignedIn = true
+	case d.Site.Role(d.As) != nil:
+		lens.Visitor = reach.Visitor{SignedIn: true, Roles: d.Site.Holds([]string{d.As})}
+	default:
+		d.As = ""
+	}
+	return lens
+}
+
+// LensWords names the visitor and moment as a sentence part.
+func (d *desk) LensWords() string {
+	words := "a visitor who is not signed in"
+	if d.As == "signed-in" {
+		words = "somebody signed in without a role"
+	} else if role := d.Site.Role(d.As); role != nil {
+		words = "somebody with the role “" + role.Name + "”"
+	}
+	if d.At != "" {
+		words += ", on " + d.Lens.At.In(d.Site.Settings().Zone).Format("2 January 2006 at 15:04")
+	}
+	return words
+}
+
+// PlainLens says that the view is the usual one: signed out, now.
+func (d *desk) PlainLens() bool { return d.As == "" && d.At == "" }
+
+// Link gives the address of the workbench with one thing changed.
+func (d *desk) Link(path, key, value string) string {
+	q := url.Values{"draft": {strconv.FormatInt(d.Draft.ID, 10)}, "page": {strconv.FormatInt(int64(d.Selected), 10)}, "state": {d.State}}
+	if d.As != "" {
+		q.Set("as", d.As)
+	}
+	if d.At != "" {
+		q.Set("at", d.At)
+	}
+	q.Set(key, value)
+	return path + "?" + q.Encode()
+}
+
+// May asks for a right, as the templates do to disable what a person may not do.
+func (d *desk) May(action string) grant.Answer {
+	return grant.May(d.Draft.Base.Site, d.Who.Roles, site.Action(action))
+}
+
+// viewers are those for whom consequences are computed.
+func (s *Server) viewers(r *http.Request, d *desk) (consequence.Viewers, error) {
+	sets, err := s.store.RoleSets(r.Context())
+	if err != nil {
+		return consequence.Viewers{}, err
+	}
+	return consequence.ViewersOf(d.Draft.Base.Site, sets, d.Lens.At), nil
+}

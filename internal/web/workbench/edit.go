@@ -1,0 +1,358 @@
+package workbench
+
+import (
+	"fmt"
+	"net/http"
+	"slices"
+	"strconv"
+	"strings"
+	"time"
+
+	"vineladder/internal/core/address"
+	"vineladder/internal/core/consequence"
+	"vineladder/internal/core/edit"
+	"vineladder/internal/core/grant"
+	"vineladder/internal/core/site"
+	"vineladder/internal/core/text"
+	"vineladder/internal/store"
+)
+
+// An intent is what a form asks for, before it is known what stands in the draft.
+type intent struct {
+	do    string
+	page  site.PageID
+	form  func(string) string
+	newID site.PageID // for making
+	hash  string      // for text
+	now   time.Time
+	seen  int64
+}
+
+// operations turns an intent into operations on a Site, with what was done in words.
+func (i *intent) operations(s *site.Site) ([]edit.Op, string, error) {
+	p := s.Page(i.page)
+	if p == nil || !s.InTree(i.page) && i.do != "restore" {
+		return nil, "", &edit.Conflict{Page: i.page, Sentence: "This page is not there any more; it may have been put in the bin in another window."}
+	}
+	switch i.do {
+	case "make":
+		return i.make(s, p)
+	case "field":
+		return i.field(p)
+	case "move":
+		to, err := i.place(s)
+		return []edit.Op{edit.Move{Page: i.page, From: edit.Place{Parent: p.Parent}, To: to}}, said("moved", p), err
+	case "nudge":
+		to, err := nudged(s, p, i.form("way"))
+		return []edit.Op{edit.Move{Page: i.page, From: edit.Place{Parent: p.Parent}, To: to}}, said("moved", p), err
+	case "position":
+		to, err := positioned(s, p, i.form("position"))
+		return []edit.Op{edit.Move{Page: i.page, From: edit.Place{Parent: p.Parent}, To: to}}, said("moved", p), err
+	case "bin":
+		return []edit.Op{edit.Bin{Page: i.page, Seen: i.seen}}, said("put in the bin", p), nil
+	case "restore":
+		return []edit.Op{edit.Restore{Page: i.page, Seen: i.seen}}, said("restored", p), nil
+	}
+	return nil, "", &edit.Refusal{Sentence: "This edit is not known."}
+}
+
+func (i *intent) make(s *site.Site, beside *site.Page) ([]edit.Op, string, error) {
+	to, err := i.place(s)
+	if err != nil {
+		return nil, "", err
+	}
+	label := i.form("label")
+	op := edit.Make{Page: i.newID, Place: to, Fields: []edit.FieldChange{{Field: edit.Label, New: label}}}
+	if segment := i.form("segment"); segment != "" {
+		op.Fields = append(op.Fields, edit.FieldChange{Field: edit.Segment, New: segment})
+	}
+	if i.form("live") == "yes" {
+		op.Fields = append(op.Fields, edit.FieldChange{Field: edit.Status, New: string(site.Live)})
+	}
+	return []edit.Op{op}, "made “" + short(label) + "”", nil
+}
+
+// place reads where: "into", "before" or "after" a target page.
+func (i *intent) place(s *site.Site) (edit.Place, error) {
+	number, _ := strconv.ParseInt(i.form("target"), 10, 64)
+	target := s.Page(site.PageID(number))
+	if target == nil || !s.InTree(target.ID) {
+		return edit.Place{}, &edit.Conflict{Page: site.PageID(number), Sentence: "The page to put it by is not there any more."}
+	}
+	before, after := s.Neighbours(target.ID)
+	switch way := i.form("way"); {
+	case way == "into":
+		return edit.Place{Parent: target.ID}, nil
+	case target.Parent == 0:
+		return edit.Place{}, &edit.Refusal{Sentence: "Nothing can stand beside the home page; put it inside."}
+	case way == "before":
+		return edit.Place{Parent: target.Parent, After: before, Before: target.ID}, nil
+	default:
+		return edit.Place{Parent: target.Parent, After: target.ID, Before: after}, nil
+	}
+}
+
+// nudged is the place one step up, down, in or out.
+func nudged(s *site.Site, p *site.Page, way string) (edit.Place, error) {
+	before, after := s.Neighbours(p.ID)
+	switch {
+	case p.Parent == 0:
+		return edit.Place{}, &edit.Refusal{Sentence: "The home page stays where it is."}
+	case way == "up" && before != 0:
+		return edit.Place{Parent: p.Parent, Before: before, After: neighbourBefore(s, before)}, nil
+	case way == "up":
+		return edit.Place{}, &edit.Refusal{Sentence: fmt.Sprintf("“%s” is the first in “%s” already.", p.Label, s.Page(p.Parent).Label)}
+	case way == "down" && after != 0:
+		return edit.Place{Parent: p.Parent, After: after}, nil
+	case way == "down":
+		return edit.Place{}, &edit.Refusal{Sentence: fmt.Sprintf("“%s” is the last in “%s” already.", p.Label, s.Page(p.Parent).Label)}
+	case way == "in" && before != 0:
+		return edit.Place{Parent: before}, nil
+	case way == "in":
+		return edit.Place{}, &edit.Refusal{Sentence: fmt.Sprintf("“%s” has no page before it to go into.", p.Label)}
+	case s.Page(p.Parent).Parent == 0:
+		return edit.Place{}, &edit.Refusal{Sentence: fmt.Sprintf("“%s” is at the top level already.", p.Label)}
+	}
+	return edit.Place{Parent: s.Page(p.Parent).Parent, After: p.Parent}, nil
+}
+
+func neighbourBefore(s *site.Site, id site.PageID) site.PageID {
+	before, _ := s.Neighbours(id)
+	return before
+}
+
+// positioned is the place at a typed position, from 1.
+func positioned(s *site.Site, p *site.Page, typed string) (edit.Place, error) {
+	position, err := strconv.Atoi(strings.TrimSpace(typed))
+	siblings := slices.DeleteFunc(slices.Clone(s.Children(p.Parent)), func(id site.PageID) bool { return id == p.ID })
+	if err != nil || position < 1 || position > len(siblings)+1 {
+		return edit.Place{}, &edit.Refusal{Sentence: fmt.Sprintf("A position here is a number from 1 to %d.", len(siblings)+1)}
+	}
+	to := edit.Place{Parent: p.Parent}
+	if position > 1 {
+		to.After = siblings[position-2]
+	}
+	if position <= len(siblings) {
+		to.Before = siblings[position-1]
+	}
+	return to, nil
+}
+
+func (i *intent) field(p *site.Page) ([]edit.Op, string, error) {
+	field := edit.Field(i.form("field"))
+	change := edit.FieldChange{Field: field, Old: i.form("old"), New: strings.TrimSpace(i.form("new"))}
+	if field == edit.Text {
+		change.New = i.hash
+	}
+	verb, known := fieldVerbs[field]
+	if !known {
+		verb = "changed the " + field.Words() + " of"
+	}
+	switch {
+	case field == edit.Status && change.New == string(site.Live):
+		verb = "set live"
+	case field == edit.Status:
+		verb = "took offline"
+	case field == edit.Listed && change.New == "yes":
+		verb = "listed"
+	case field == edit.Listed:
+		verb = "unlisted"
+	}
+	return []edit.Op{edit.Edit{Page: p.ID, Fields: []edit.FieldChange{change}}}, said(verb, p), nil
+}
+
+// readIntent reads the form and fetches what the operations need besides the Site.
+func (s *Server) readIntent(r *http.Request, d *desk) (*intent, error) {
+	number, _ := strconv.ParseInt(r.FormValue("page"), 10, 64)
+	i := &intent{do: r.FormValue("do"), page: site.PageID(number), form: r.FormValue, now: s.now(), seen: d.Draft.Base.Revision}
+	field := edit.Field(r.FormValue("field"))
+	switch {
+	case i.do == "field" && field == edit.Text:
+		raw := r.FormValue("new")
+		if len(raw) > text.Limit {
+			return nil, &edit.Refusal{Sentence: fmt.Sprintf("A page's text can have %d KiB at most; this one has %d.", text.Limit>>10, len(raw)>>10)}
+		}
+		hashes, err := s.store.SaveTexts(r.Context(), s.cleaner.Clean(d.Draft.Site, raw))
+		if err != nil {
+			return nil, err
+		}
+		i.hash = hashes[0]
+	case i.do == "field" && (field == edit.LiveFrom || field == edit.LiveUntil):
+		value, err := readMoment(d.Site, r.FormValue("new"))
+		if err != nil {
+			return nil, err
+		}
+		i.form = func(name string) string {
+			if name == "new" {
+				return value
+			}
+			return r.FormValue(name)
+		}
+	}
+	return i, nil
+}
+
+// readMoment reads a date and time as a form sends it, in the site's zone.
+func readMoment(s *site.Site, typed string) (string, error) {
+	if typed == "" {
+		return "", nil
+	}
+	at, err := time.ParseInLocation("2006-01-02T15:04", typed, s.Settings().Zone)
+	if err != nil {
+		return "", &edit.Refusal{Sentence: "“" + typed + "” is not a date and time."}
+	}
+	return at.UTC().Format(time.RFC3339), nil
+}
+
+func allowed(d *desk, ops []edit.Op) error {
+	if answer := grant.MayAll(d.Draft.Base.Site, d.Who.Roles, ops); !answer.Yes {
+		return fmt.Errorf("%w: %s", errForbidden, answer.Why)
+	}
+	return nil
+}
+
+// edit does one thing in the draft.
+func (s *Server) edit(w http.ResponseWriter, r *http.Request) {
+	d, err := s.desk(r)
+	if err != nil {
+		s.refuse(w, r, err)
+		return
+	}
+	i, err := s.readIntent(r, d)
+	if err != nil {
+		s.refuse(w, r, err)
+		return
+	}
+	if i.do == "make" {
+		ids, err := s.store.NewPageIDs(r.Context(), 1)
+		if err != nil {
+			s.refuse(w, r, err)
+			return
+		}
+		i.newID = ids[0]
+	}
+	// Words are settled before the lock; the operations are made again under it, on what stands then.
+	_, words, err := i.operations(d.Draft.Site)
+	if err != nil {
+		s.refuse(w, r, err)
+		return
+	}
+	made, err := s.store.Edit(r.Context(), d.Draft.ID, d.Who, words, func(draft *store.Draft) ([]edit.Op, error) {
+		ops, _, err := i.operations(draft.Site)
+		if err == nil {
+			err = allowed(d, ops)
+		}
+		return ops, err
+	})
+	if err != nil {
+		s.refuse(w, r, err)
+		return
+	}
+	page := i.page
+	switch {
+	case i.newID != 0:
+		page = i.newID
+	case i.do == "bin":
+		page = neighbour(d.Draft.Site, i.page)
+	}
+	s.say(w, http.StatusOK, reply{Said: done(words, made.Site, i), Page: int64(page)})
+}
+
+// neighbour is where to go when a page goes: the next sibling, the one before, the parent.
+func neighbour(s *site.Site, id site.PageID) site.PageID {
+	before, after := s.Neighbours(id)
+	switch {
+	case after != 0:
+		return after
+	case before != 0:
+		return before
+	}
+	return s.Page(id).Parent
+}
+
+// done says what was done, with the place after a move.
+func done(words string, s *site.Site, i *intent) string {
+	first := strings.ToUpper(words[:1]) + words[1:]
+	page := i.page
+	if i.newID != 0 {
+		page = i.newID
+	}
+	if i.do == "field" || !s.InTree(page) {
+		return first + "."
+	}
+	return first + ": " + place(s, page) + "."
+}
+
+// tryFacts is what an edit would do, while it is being typed or dragged.
+type tryFacts struct {
+	Place   string   `json:"place"`
+	Address string   `json:"address"`
+	Menu    string   `json:"menu"`
+	Changes []string `json:"changes"`
+}
+
+// try says what an edit would do and leaves everything as it is.
+func (s *Server) try(w http.ResponseWriter, r *http.Request) {
+	d, err := s.desk(r)
+	if err != nil {
+		s.refuse(w, r, err)
+		return
+	}
+	i, err := s.readIntent(r, d)
+	if err != nil {
+		s.refuse(w, r, err)
+		return
+	}
+	if i.do == "make" {
+		i.newID = tryID(d.Draft.Site)
+	}
+	ops, _, err := i.operations(d.Draft.Site)
+	if err == nil {
+		err = allowed(d, ops)
+	}
+	if err != nil {
+		s.refuse(w, r, err)
+		return
+	}
+	next, _, err := edit.ApplyAll(d.Draft.Site, ops, s.now())
+	if err != nil {
+		s.refuse(w, r, err)
+		return
+	}
+	viewers, err := s.viewers(r, d)
+	if err != nil {
+		s.refuse(w, r, err)
+		return
+	}
+	page := i.page
+	if i.newID != 0 {
+		page = i.newID
+	}
+	facts := &tryFacts{}
+	if next.InTree(page) {
+		facts.Place, facts.Address = place(next, page), address.Of(next, page)
+		if shown, not := shownIn(next, page, d.Lens); len(shown) > 0 {
+			facts.Menu = strings.Join(shown, "; ")
+		} else {
+			facts.Menu = "in no menu: " + not
+		}
+	}
+	for _, c := range consequence.Compare(d.Draft.Site, next, viewers).Sentences() {
+		facts.Changes = append(facts.Changes, c.Text)
+	}
+	s.say(w, http.StatusOK, reply{Facts: facts})
+}
+
+// tryID is an id that no page has, for a page that is only tried.
+func tryID(s *site.Site) site.PageID {
+	id := site.PageID(s.Count() + len(s.Binned()) + 1)
+	for s.Page(id) != nil {
+		id *= 2
+	}
+	return id
+}
+
+func (s *Server) undo(w http.ResponseWriter, r *http.Request) { s.step(w, r, "Undone: ", s.store.Undo) }
+func (s *Server) redo(w http.ResponseWriter, r *http.Request) {
+	s.step(w, r, "Done again: ", s.store.Redo)
+}

@@ -1,0 +1,283 @@
+package workbench
+
+import (
+	"fmt"
+	"time"
+
+	"vineladder/internal/core/address"
+	"vineladder/internal/core/reach"
+	"vineladder/internal/core/site"
+)
+
+// A ladder is the tree as rows, of which one window is rendered.
+type ladder struct {
+	Rows  []rung
+	From  int // index of the first row
+	Total int
+	Index int // of the selected row; -1 if its branch is closed
+	Key   []keyLine
+}
+
+// A rung is one row.
+type rung struct {
+	ID        site.PageID
+	Row       int // from 1, over all rows
+	Level     int // from 1, as WAI-ARIA counts
+	Pos, Size int
+	Rails     []rail // one for each level above
+	Label     string
+	Segment   string
+	Shape     string // "full", "half", "stub", "clock"
+	Cause     bool   // what makes the shape is set on this page
+	Words     string // the shape in words
+	Audience  string // set here, in words; empty: inherited
+	Double    bool   // below a page with an audience
+	Reached   bool   // by the lens
+	Not       string // why not, in words
+	Change    string // New, Moved, Edited, Binned
+	Ghost     string // a row that only marks an old place: what became of it
+	Kids      bool
+	Open      bool
+	Selected  bool
+}
+
+type rail struct{ Double bool }
+
+type keyLine struct {
+	Shape, Name string
+	Count       int
+}
+
+// A ghost marks the place where a page stands in public and not in the draft.
+type ghost struct {
+	page  *site.Page
+	after site.PageID // the sibling before it, in public
+	words string
+	kind  string
+}
+
+// climb lists rows; it walks only what is open.
+type climb struct {
+	d       *desk
+	open    map[site.PageID]bool
+	changed map[site.PageID]string
+	ghosts  map[site.PageID][]ghost
+	panel   *reach.Panel
+	from    int
+	count   int
+	ladder  ladder
+}
+
+// rows lays out the ladder and renders one window. A negative from puts the selected row into sight.
+func (d *desk) rows(open map[site.PageID]bool, from, count int) ladder {
+	c := &climb{d: d, open: open, panel: reach.NewPanel(d.Lens), from: from, count: count}
+	c.changed, c.ghosts = d.changes()
+	if from < 0 {
+		c.count = 0
+		c.page(d.Site.Home(), 1, 1, nil)
+		index := c.ladder.Index
+		c.from, c.count, c.ladder = max(0, index-count/2), count, ladder{}
+	}
+	c.ladder.Index = -1
+	c.page(d.Site.Home(), 1, 1, nil)
+	c.ladder.From = c.from
+	return c.ladder
+}
+
+// page lists a page and, where it is open, what is in it.
+func (c *climb) page(id site.PageID, pos, size int, path []*site.Page) {
+	p := c.d.Site.Page(id)
+	if p == nil {
+		return
+	}
+	if id == c.d.Selected {
+		c.ladder.Index = c.ladder.Total
+	}
+	if c.inWindow() {
+		c.ladder.Rows = append(c.ladder.Rows, c.rung(p, pos, size, path))
+	}
+	c.ladder.Total++
+	if !c.open[id] && p.Parent != 0 {
+		return
+	}
+	path = append(path[:len(path):len(path)], p)
+	ghosts := c.ghosts[id]
+	c.ghostsAfter(ghosts, 0, path)
+	kids := c.d.Site.Children(id)
+	for i, kid := range kids {
+		c.page(kid, i+1, len(kids), path)
+		if len(ghosts) > 0 {
+			c.ghostsAfter(ghosts, kid, path)
+		}
+	}
+}
+
+func (c *climb) inWindow() bool {
+	return c.ladder.Total >= c.from && c.ladder.Total < c.from+c.count
+}
+
+func (c *climb) ghostsAfter(ghosts []ghost, after site.PageID, path []*site.Page) {
+	for _, g := range ghosts {
+		if g.after != after {
+			continue
+		}
+		if c.inWindow() {
+			c.ladder.Rows = append(c.ladder.Rows, rung{ID: g.page.ID, Row: c.ladder.Total + 1, Level: len(path) + 1, Rails: rails(path),
+				Label: g.page.Label, Ghost: g.words, Change: g.kind, Shape: "stub", Words: g.words, Reached: true})
+		}
+		c.ladder.Total++
+	}
+}
+
+func (c *climb) rung(p *site.Page, pos, size int, path []*site.Page) rung {
+	s := c.d.Site
+	r := rung{ID: p.ID, Row: c.ladder.Total + 1, Level: len(path) + 1, Pos: pos, Size: size, Rails: rails(path), Label: p.Label,
+		Segment: "/" + p.Segment, Change: c.changed[p.ID], Kids: len(s.Children(p.ID)) > 0, Selected: p.ID == c.d.Selected}
+	r.Open = r.Kids && (c.open[p.ID] || p.Parent == 0)
+	r.Audience = audienceWords(s, p.Audience)
+	r.Double = len(path) > 0 && doubled(path[len(path)-1:], path)
+	r.Shape, r.Words, r.Cause = shape(s, p, c.d.Lens.At)
+	state := c.panel.At(s, p.ID)
+	if r.Reached = state.Reachable() != 0; !r.Reached && state.Online != 0 {
+		r.Not = "not for this visitor"
+	}
+	return r
+}
+
+// doubled says whether a rail lies below a page with an audience of its own.
+func doubled(_ []*site.Page, path []*site.Page) bool {
+	for _, p := range path {
+		if p.Audience != site.Inherited && p.Audience != site.Everyone {
+			return true
+		}
+	}
+	return false
+}
+
+func rails(path []*site.Page) []rail {
+	made := make([]rail, len(path))
+	for i := range path {
+		made[i].Double = doubled(nil, path[:i+1])
+	}
+	return made
+}
+
+// shape draws the effect of status, window and listing, and says whether its cause is set on this page.
+func shape(s *site.Site, p *site.Page, at time.Time) (name, words string, cause bool) {
+	if why := reach.WhyOffline(s, p.ID, at); why.Cause != nil {
+		cause = why.Cause.ID == p.ID
+		if why.Window {
+			return "clock", windowWords(s, why.Cause, at, cause), cause
+		}
+		if cause {
+			return "stub", "Not online", true
+		}
+		return "stub", "Not online: “" + why.Cause.Label + "” is not", false
+	}
+	if !p.Listed {
+		return "half", "Not listed", true
+	}
+	for up := s.Page(p.Parent); up != nil; up = s.Page(up.Parent) {
+		if !up.Listed {
+			return "half", "Not listed: “" + up.Label + "” is not", false
+		}
+	}
+	if !p.LiveUntil.IsZero() {
+		return "full", "Online until " + day(s, p.LiveUntil), true
+	}
+	return "full", "Online and listed", false
+}
+
+func windowWords(s *site.Site, p *site.Page, at time.Time, own bool) string {
+	words := "Online from " + day(s, p.LiveFrom)
+	if !p.LiveUntil.IsZero() && !at.Before(p.LiveUntil) {
+		words = "Was online until " + day(s, p.LiveUntil)
+	}
+	if !own {
+		words += ", with “" + p.Label + "”"
+	}
+	return words
+}
+
+func day(s *site.Site, t time.Time) string {
+	return t.In(s.Settings().Zone).Format("2 Jan 2006, 15:04")
+}
+
+// audienceWords names an audience; the inherited one has no words.
+func audienceWords(s *site.Site, a site.Audience) string {
+	switch a {
+	case site.Inherited:
+		return ""
+	case site.Everyone:
+		return "Everyone"
+	case site.SignedIn:
+		return "Signed in"
+	}
+	words := ""
+	for i, key := range a.Roles() {
+		if i > 0 {
+			words += " or "
+		}
+		if role := s.Role(key); role != nil {
+			words += role.Name
+		}
+	}
+	return words
+}
+
+// changes gives what the draft did to each page, and the ghosts of places that it emptied.
+func (d *desk) changes() (map[site.PageID]string, map[site.PageID][]ghost) {
+	changed, ghosts := map[site.PageID]string{}, map[site.PageID][]ghost{}
+	was, is := d.Draft.Base.Site, d.Draft.Site
+	for _, c := range site.Changes(was, is) {
+		if c.Is == nil {
+			continue
+		}
+		id := c.Is.ID
+		switch {
+		case c.Was == nil || c.Was.Binned && !c.Is.Binned:
+			changed[id] = "New"
+		case c.Is.Binned:
+			changed[id] = "Binned"
+		case c.Was.Parent != c.Is.Parent || c.Was.Rank != c.Is.Rank:
+			changed[id] = "Moved"
+		default:
+			changed[id] = "Edited"
+		}
+		if c.Was == nil || c.Was.Binned || !c.Is.Binned && c.Was.Parent == c.Is.Parent || d.State == "now" {
+			continue
+		}
+		g := ghost{page: c.Was, words: "in the bin after publishing", kind: "Binned"}
+		if !c.Is.Binned {
+			g.words, g.kind = fmt.Sprintf("moved to “%s”", is.Page(c.Is.Parent).Label), "Moved"
+		}
+		for before, _ := was.Neighbours(id); before != 0; before, _ = was.Neighbours(before) {
+			if p := is.Page(before); p != nil && !p.Binned && p.Parent == c.Was.Parent {
+				g.after = before
+				break
+			}
+		}
+		ghosts[c.Was.Parent] = append(ghosts[c.Was.Parent], g)
+	}
+	return changed, ghosts
+}
+
+// place says where a page stands: position and neighbours (rules 2.1).
+func place(s *site.Site, id site.PageID) string {
+	p := s.Page(id)
+	if p.Parent == 0 {
+		return "The home page"
+	}
+	index, n := s.Index(id)
+	words := fmt.Sprintf("%d of %d in “%s”", index+1, n, s.Page(p.Parent).Label)
+	before, after := s.Neighbours(id)
+	if before != 0 {
+		words += ", after “" + s.Page(before).Label + "”"
+	}
+	if after != 0 {
+		words += ", before “" + s.Page(after).Label + "”"
+	}
+	return words
+}
+
+func addressOf(s *site.Site, id site.PageID) string { return address.Of(s, id) }

@@ -1,0 +1,236 @@
+package workbench
+
+import (
+	"context"
+	"fmt"
+	"net/http"
+	"strconv"
+	"time"
+
+	"vineladder/internal/core/consequence"
+	"vineladder/internal/core/edit"
+	"vineladder/internal/core/grant"
+	"vineladder/internal/core/site"
+	"vineladder/internal/store"
+)
+
+// step goes one step back or forth in the draft, says it and goes there.
+func (s *Server) step(w http.ResponseWriter, r *http.Request, verb string, do func(context.Context, int64) (*store.Draft, store.Step, error)) {
+	d, err := s.desk(r)
+	if err != nil {
+		s.refuse(w, r, err)
+		return
+	}
+	made, step, err := do(r.Context(), d.Draft.ID)
+	if err != nil {
+		s.refuse(w, r, err)
+		return
+	}
+	page := d.Selected
+	if len(step.Ops) > 0 {
+		if subject := step.Ops[0].Subject(); made.Site.InTree(subject) {
+			page = subject
+		} else if d.Draft.Site.InTree(subject) {
+			page = neighbour(d.Draft.Site, subject)
+		}
+	}
+	s.say(w, http.StatusOK, reply{Said: verb + step.Said + ".", Page: int64(page)})
+}
+
+// reviewView is what a person reads before publishing.
+type reviewView struct {
+	*desk
+	Sentences []consequence.Sentence
+	Steps     []store.Step
+	Held      []heldView
+	Publish   grant.Answer
+	Audiences []string
+}
+
+type heldView struct {
+	Index                    int
+	Label, Why, Mine, Theirs string
+	CanInsist                bool
+}
+
+func (s *Server) review(w http.ResponseWriter, r *http.Request) {
+	d, err := s.desk(r)
+	if err != nil {
+		s.refuse(w, r, err)
+		return
+	}
+	viewers, err := s.viewers(r, d)
+	if err != nil {
+		s.refuse(w, r, err)
+		return
+	}
+	view := reviewView{desk: d, Steps: d.Draft.Steps, Publish: d.May(string(site.Publish)), Audiences: viewers.Names,
+		Sentences: consequence.Compare(d.Draft.Base.Site, d.Draft.Site, viewers).Sentences()}
+	for i, h := range d.Draft.Held {
+		view.Held = append(view.Held, describeHeld(d.Draft, i, h))
+	}
+	s.render(w, r, "review", view)
+}
+
+func describeHeld(d *store.Draft, index int, h store.HeldOp) heldView {
+	v := heldView{Index: index, Why: h.Why.Error()}
+	if p := d.Site.Page(h.Op.Subject()); p != nil {
+		v.Label = p.Label
+	}
+	if conflict, ok := h.Why.(*edit.Conflict); ok {
+		v.Mine, v.Theirs = conflict.Mine, conflict.Theirs
+		v.CanInsist = conflict.Field != "" && conflict.Field != edit.Text
+		if conflict.Field == edit.Text {
+			v.Mine, v.Theirs, v.CanInsist = "your text", "the text that is public now", true
+		}
+	}
+	return v
+}
+
+// decideHeld settles a conflict: mine, or what is public now.
+func (s *Server) decideHeld(w http.ResponseWriter, r *http.Request) {
+	d, err := s.desk(r)
+	if err != nil {
+		s.refuse(w, r, err)
+		return
+	}
+	index, err := strconv.Atoi(r.FormValue("held"))
+	if err != nil || index < 0 || index >= len(d.Draft.Held) || r.FormValue("version") != fmt.Sprint(d.Draft.Version) {
+		s.refuse(w, r, store.ErrReview)
+		return
+	}
+	decide, words := s.store.Drop, "Left out; what is public now stays."
+	if r.FormValue("keep") == "mine" {
+		decide, words = s.store.Insist, "Yours is kept and will be published."
+	}
+	if _, err := decide(r.Context(), d.Draft.ID, d.Draft.Held[index]); err != nil {
+		s.refuse(w, r, err)
+		return
+	}
+	s.say(w, http.StatusOK, reply{Said: words})
+}
+
+// publish makes the draft public, if it is still what was reviewed.
+func (s *Server) publish(w http.ResponseWriter, r *http.Request) {
+	d, err := s.desk(r)
+	if err != nil {
+		s.refuse(w, r, err)
+		return
+	}
+	if answer := d.May(string(site.Publish)); !answer.Yes {
+		s.refuse(w, r, fmt.Errorf("%w: %s", errForbidden, answer.Why))
+		return
+	}
+	revision, _ := strconv.ParseInt(r.FormValue("revision"), 10, 64)
+	version, _ := strconv.ParseInt(r.FormValue("version"), 10, 64)
+	made, err := s.store.Publish(r.Context(), d.Draft.ID, d.Who, store.Reviewed{Revision: revision, Version: version})
+	if err != nil {
+		s.refuse(w, r, err)
+		return
+	}
+	s.log.Info("published", "revision", made.Revision, "by", d.Who.Login, "steps", len(d.Draft.Steps))
+	words := fmt.Sprintf("Published: %d edits are public now.", len(d.Draft.Steps))
+	if len(d.Draft.Steps) == 1 {
+		words = fmt.Sprintf("Published: %s. It is public now.", d.Draft.Steps[0].Said)
+	}
+	at := ""
+	if made.Site.InTree(d.Selected) {
+		at = s.settings.Site + addressOf(made.Site, d.Selected)
+	}
+	s.say(w, http.StatusOK, reply{Said: words, Page: made.Revision, URL: at})
+}
+
+// draftsView is the drafts area: the steps of one's draft, the bin and the history.
+type draftsView struct {
+	*desk
+	Area    string
+	Name    string
+	Bin     []binned
+	History []historyLine
+	More    int64
+	Sel     site.PageID
+}
+
+type binned struct {
+	ID    site.PageID
+	Label string
+	Pages int
+	Was   string
+	Draft bool // only in this draft, not in public
+}
+
+type historyLine struct {
+	store.Publication
+	When string
+}
+
+const historyPage = 50
+
+func (s *Server) drafts(w http.ResponseWriter, r *http.Request) {
+	d, err := s.desk(r)
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	before, _ := strconv.ParseInt(r.FormValue("before"), 10, 64)
+	history, err := s.store.History(r.Context(), before, historyPage)
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	view := draftsView{desk: d, Area: "drafts", Name: d.Site.Settings().Name, Bin: bin(d)}
+	for _, p := range history {
+		view.History = append(view.History, historyLine{p, p.At.In(d.Site.Settings().Zone).Format("2 January 2006, 15:04")})
+	}
+	if n := len(history); n == historyPage {
+		view.More = history[n-1].Revision
+	}
+	s.render(w, r, "drafts", view)
+}
+
+func bin(d *desk) []binned {
+	on := d.Draft.Site
+	var items []binned
+	for _, id := range on.Binned() {
+		p := on.Page(id)
+		item := binned{ID: id, Label: p.Label, Pages: on.Below(id), Draft: d.Draft.Base.Site.InTree(id)}
+		if parent := on.Page(p.Parent); parent != nil {
+			item.Was = parent.Label
+		}
+		items = append(items, item)
+	}
+	return items
+}
+
+// takeBack puts the opposite of a publication into the draft, as one step.
+func (s *Server) takeBack(w http.ResponseWriter, r *http.Request) {
+	d, err := s.desk(r)
+	if err != nil {
+		s.refuse(w, r, err)
+		return
+	}
+	revision, _ := strconv.ParseInt(r.FormValue("revision"), 10, 64)
+	ops, err := s.store.Inverses(r.Context(), revision)
+	if err != nil {
+		s.refuse(w, r, &edit.Refusal{Sentence: sentence(err)})
+		return
+	}
+	words := fmt.Sprintf("took back publication %d", revision)
+	_, err = s.store.Edit(r.Context(), d.Draft.ID, d.Who, words, func(*store.Draft) ([]edit.Op, error) {
+		return ops, allowed(d, ops)
+	})
+	if err != nil {
+		s.refuse(w, r, err)
+		return
+	}
+	page := d.Selected
+	if len(ops) > 0 && d.Draft.Site.InTree(ops[0].Subject()) {
+		page = ops[0].Subject()
+	}
+	s.say(w, http.StatusOK, reply{Said: "The opposite edits are in your draft. Look at what will change, then publish.", Page: int64(page)})
+}
+
+// At says when a step was done.
+func (v draftsView) At(t time.Time) string {
+	return t.In(v.desk.Site.Settings().Zone).Format("2 Jan, 15:04")
+}

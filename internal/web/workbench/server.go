@@ -1,0 +1,251 @@
+// Package workbench is the administrator's application: the ladder, the sheet of the page that is selected, what will
+// change, publishing and the history. Handlers read the request, ask core or the store once, and render a template.
+package workbench
+
+import (
+	"bytes"
+	"context"
+	"embed"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"html/template"
+	"log/slog"
+	"net/http"
+	"net/url"
+	"time"
+
+	"github.com/go-chi/chi/v5"
+	"github.com/go-chi/chi/v5/middleware"
+	"github.com/go-chi/httprate"
+	"github.com/prometheus/client_golang/prometheus/promhttp"
+
+	"vineladder/internal/core/edit"
+	"vineladder/internal/core/grant"
+	"vineladder/internal/core/text"
+	"vineladder/internal/store"
+	"vineladder/internal/web/assets"
+	"vineladder/internal/web/gate"
+)
+
+//go:embed templates/*.html
+var templateFiles embed.FS
+
+// Settings of the workbench.
+type Settings struct {
+	Origin string
+	Hosts  []string
+	Site   string // origin of the public site
+	Secure bool
+}
+
+// A Server is the workbench.
+type Server struct {
+	store     *store.Store
+	settings  Settings
+	assets    *assets.Assets
+	sessions  *gate.Sessions
+	signer    *gate.Signer
+	cleaner   *text.Cleaner
+	templates *template.Template
+	log       *slog.Logger
+	policy    string
+	now       func() time.Time
+}
+
+// New makes the workbench.
+func New(st *store.Store, settings Settings, files *assets.Assets, signer *gate.Signer, log *slog.Logger) (*Server, error) {
+	templates, err := template.New("").Funcs(template.FuncMap{"asset": files.Path}).ParseFS(templateFiles, "templates/*.html")
+	if err != nil {
+		return nil, fmt.Errorf("parse the workbench's templates: %w", err)
+	}
+	public, err := url.Parse(settings.Site)
+	if err != nil {
+		return nil, err
+	}
+	return &Server{store: st, settings: settings, assets: files, signer: signer, log: log, templates: templates, now: time.Now,
+		sessions: gate.NewSessions(st, "workbench", settings.Secure), cleaner: text.NewCleaner(public.Host),
+		policy: "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; img-src 'self'; connect-src 'self'; " +
+			"form-action 'self'; base-uri 'none'; frame-src " + settings.Site}, nil
+}
+
+// Close ends what runs in the background.
+func (s *Server) Close() { s.sessions.Close() }
+
+// Handler answers everything on the workbench's host.
+func (s *Server) Handler() http.Handler {
+	r := chi.NewRouter()
+	r.Use(middleware.Recoverer, s.guard)
+	r.Handle("/assets/*", s.assets)
+	r.Get("/health", s.health)
+	r.Handle("/metrics", promhttp.Handler())
+	r.Group(func(r chi.Router) {
+		r.Use(s.sessions.LoadAndSave)
+		r.Get("/sign-in", s.showSignIn)
+		r.With(httprate.LimitByIP(20, time.Minute)).Post("/sign-in", s.signIn)
+		r.Post("/sign-out", s.signOut)
+		r.Group(func(r chi.Router) {
+			r.Use(s.needAccount)
+			r.Get("/", func(w http.ResponseWriter, r *http.Request) { http.Redirect(w, r, "/tree", http.StatusSeeOther) })
+			r.Get("/tree", s.tree)
+			r.Post("/tree/open", s.openBranch)
+			r.Post("/edit", s.edit)
+			r.Post("/try", s.try)
+			r.Post("/undo", s.undo)
+			r.Post("/redo", s.redo)
+			r.Get("/find", s.find)
+			r.Get("/text", s.text)
+			r.Get("/preview", s.preview)
+			r.Get("/review", s.review)
+			r.Post("/publish", s.publish)
+			r.Post("/held", s.decideHeld)
+			r.Get("/drafts", s.drafts)
+			r.Post("/take-back", s.takeBack)
+		})
+	})
+	return gate.Hosts(r, s.settings.Hosts...)
+}
+
+func (s *Server) guard(next http.Handler) http.Handler {
+	protected := http.NewCrossOriginProtection().Handler(next)
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		gate.Headers(w.Header(), s.policy, "'none'")
+		w.Header().Set("Cache-Control", "private, no-store")
+		r.Body = http.MaxBytesReader(w, r.Body, 2*text.Limit)
+		protected.ServeHTTP(w, r)
+	})
+}
+
+func (s *Server) health(w http.ResponseWriter, r *http.Request) {
+	ctx, cancel := context.WithTimeout(r.Context(), 2*time.Second)
+	defer cancel()
+	if err := s.store.Ping(ctx); err != nil {
+		http.Error(w, "the database does not answer", http.StatusServiceUnavailable)
+		return
+	}
+	fmt.Fprintf(w, "ok, revision %d\n", s.store.Published().Revision)
+}
+
+type accountKey struct{}
+
+// needAccount lets people in who have something to do in the workbench. A script that asks gets 401 as JSON, so that
+// what was being edited stays on the screen.
+func (s *Server) needAccount(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		account, ok := s.sessions.Account(r.Context())
+		switch {
+		case !ok && (r.Method != http.MethodGet || r.Header.Get("X-Part") != ""):
+			s.say(w, http.StatusUnauthorized, reply{Error: "You are signed out. What you typed is still here: sign in again in another tab, then try once more."})
+		case !ok:
+			http.Redirect(w, r, "/sign-in?to="+url.QueryEscape(r.URL.RequestURI()), http.StatusSeeOther)
+		case !grant.Works(s.store.Published().Site, account.Roles):
+			w.WriteHeader(http.StatusForbidden)
+			s.render(w, r, "sign-in", signInView{Error: account.Name + " has no permission that the workbench is for. Ask your site keeper, or sign in as somebody else.", Out: true})
+		default:
+			next.ServeHTTP(w, r.WithContext(context.WithValue(r.Context(), accountKey{}, account)))
+		}
+	})
+}
+
+func who(r *http.Request) store.Account { return r.Context().Value(accountKey{}).(store.Account) }
+
+type signInView struct {
+	To, Login, Error string
+	Out              bool // somebody is signed in who may not be here
+}
+
+func (s *Server) showSignIn(w http.ResponseWriter, r *http.Request) {
+	s.render(w, r, "sign-in", signInView{To: gate.LocalPath(r.URL.Query().Get("to"))})
+}
+
+func (s *Server) signIn(w http.ResponseWriter, r *http.Request) {
+	to, login := gate.LocalPath(r.FormValue("to")), r.FormValue("login")
+	_, err := s.sessions.SignIn(r.Context(), login, r.FormValue("password"))
+	if errors.Is(err, store.ErrSignIn) {
+		w.WriteHeader(http.StatusUnprocessableEntity)
+		s.render(w, r, "sign-in", signInView{To: to, Login: login, Error: "The name or the password is not right."})
+		return
+	}
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	http.Redirect(w, r, to, http.StatusSeeOther)
+}
+
+func (s *Server) signOut(w http.ResponseWriter, r *http.Request) {
+	if err := s.sessions.Destroy(r.Context()); err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	http.Redirect(w, r, "/sign-in", http.StatusSeeOther)
+}
+
+func (s *Server) render(w http.ResponseWriter, r *http.Request, name string, view any) {
+	var out bytes.Buffer
+	if err := s.templates.ExecuteTemplate(&out, name, view); err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	w.Header().Set("Content-Type", "text/html; charset=utf-8")
+	_, _ = out.WriteTo(w) // the reader may have left
+}
+
+// A reply is what a script gets for an edit.
+type reply struct {
+	Said  string    `json:"said,omitempty"`  // what was done, in words
+	Page  int64     `json:"page,omitempty"`  // to go to
+	Error string    `json:"error,omitempty"` // why nothing was done
+	Mine  string    `json:"mine,omitempty"`  // of a conflict
+	Their string    `json:"theirs,omitempty"`
+	Facts *tryFacts `json:"facts,omitempty"`
+	Hits  []hit     `json:"hits,omitempty"`
+	URL   string    `json:"url,omitempty"`
+}
+
+func (s *Server) say(w http.ResponseWriter, status int, what reply) {
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(status)
+	_ = json.NewEncoder(w).Encode(what) // the reader may have left
+}
+
+// refuse turns an error into the sentence that the person reads; anything unforeseen is logged and said as such.
+func (s *Server) refuse(w http.ResponseWriter, r *http.Request, err error) {
+	var refusal *edit.Refusal
+	var conflict *edit.Conflict
+	switch {
+	case errors.As(err, &refusal):
+		s.say(w, http.StatusUnprocessableEntity, reply{Error: refusal.Sentence})
+	case errors.As(err, &conflict):
+		s.say(w, http.StatusConflict, reply{Error: conflict.Sentence, Mine: conflict.Mine, Their: conflict.Theirs})
+	case errors.Is(err, errForbidden):
+		s.say(w, http.StatusForbidden, reply{Error: err.Error()})
+	case errors.Is(err, store.ErrNoUndo), errors.Is(err, store.ErrNoRedo), errors.Is(err, store.ErrNothing),
+		errors.Is(err, store.ErrHeld), errors.Is(err, store.ErrReview), errors.Is(err, store.ErrNoDraft):
+		s.say(w, http.StatusConflict, reply{Error: sentence(err)})
+	default:
+		s.log.Error("a workbench request failed", "path", r.URL.Path, "error", err)
+		s.say(w, http.StatusInternalServerError, reply{Error: "Something went wrong on our side and nothing was changed. Try again in a moment."})
+	}
+}
+
+func (s *Server) fail(w http.ResponseWriter, r *http.Request, err error) {
+	if errors.Is(err, store.ErrNoDraft) {
+		http.Error(w, sentence(err), http.StatusNotFound)
+		return
+	}
+	s.log.Error("a workbench page failed", "path", r.URL.Path, "error", err)
+	http.Error(w, "Something went wrong on our side and nothing was changed. Try again in a moment.", http.StatusInternalServerError)
+}
+
+// sentence writes an error as a person reads it.
+func sentence(err error) string {
+	said := []rune(err.Error())
+	if len(said) == 0 {
+		return ""
+	}
+	if first := said[0]; 'a' <= first && first <= 'z' {
+		said[0] = first - 'a' + 'A'
+	}
+	return string(said) + "."
+}

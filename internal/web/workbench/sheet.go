@@ -1,0 +1,143 @@
+package workbench
+
+import (
+	"fmt"
+	"net/http"
+	"time"
+
+	"vineladder/internal/core/edit"
+	"vineladder/internal/core/menu"
+	"vineladder/internal/core/reach"
+	"vineladder/internal/core/site"
+)
+
+// A sheet is all that is said of the page that is selected.
+type sheet struct {
+	Page     *site.Page
+	Path     []*site.Page
+	Address  string
+	Where    string
+	WherePub string // where it stands in public, if that differs
+	Who      string
+	WhoFrom  string
+	Online   string
+	Cause    *site.Page // the page that keeps it offline, if another
+	Shown    []string   // in which menus, for the lens
+	NotShown string     // why in none
+	Below    int
+	Position int
+	Siblings int
+	Public   string // address in public; "" if it is not there
+	Fields   map[edit.Field]string
+	From     string // windows as the form writes them
+	Until    string
+	Roles    []site.Role
+	IsHome   bool
+	Visitor  string
+	ZoneName string
+}
+
+func (s *Server) sheet(d *desk) sheet {
+	on, id := d.Site, d.Selected
+	p := on.Page(id)
+	v := sheet{Page: p, Path: on.Path(id), Address: addressOf(on, id), Where: place(on, id), Below: on.Below(id), IsHome: p.Parent == 0,
+		Roles: on.Roles(), Visitor: visitorGets(on, id, d.Lens), ZoneName: on.Settings().Zone.String()}
+	index, n := on.Index(id)
+	v.Position, v.Siblings = index+1, n
+	source := reach.Source(on, id)
+	v.Who = audienceWords(on, source.Audience)
+	if v.Who == "" {
+		v.Who = "Everyone"
+	}
+	if source.ID != id {
+		v.WhoFrom = source.Label
+	}
+	_, v.Online, _ = shape(on, p, d.Lens.At)
+	if why := reach.WhyOffline(on, id, d.Lens.At); why.Cause != nil && why.Cause.ID != id {
+		v.Cause = why.Cause
+	}
+	v.Shown, v.NotShown = shownIn(on, id, d.Lens)
+	v.Fields = map[edit.Field]string{}
+	for _, f := range []edit.Field{edit.Label, edit.Title, edit.Summary, edit.Segment, edit.OwnAddress, edit.Status, edit.Listed,
+		edit.Audience, edit.LiveFrom, edit.LiveUntil, edit.Text, edit.Conceal} {
+		v.Fields[f] = edit.Value(p, f)
+	}
+	v.From, v.Until = formMoment(on, p.LiveFrom), formMoment(on, p.LiveUntil)
+	public := d.Draft.Base.Site
+	switch {
+	case !public.InTree(id):
+		v.WherePub = "not there"
+	default:
+		v.Public = addressOf(public, id)
+		if where := place(public, id); where != v.Where && d.State == "after" {
+			v.WherePub = where
+		}
+	}
+	return v
+}
+
+func formMoment(s *site.Site, t time.Time) string {
+	if t.IsZero() {
+		return ""
+	}
+	return t.In(s.Settings().Zone).Format("2006-01-02T15:04")
+}
+
+func visitorGets(s *site.Site, id site.PageID, lens reach.Lens) string {
+	switch reach.Ask(s, id, lens) {
+	case reach.Sees:
+		return "sees this page"
+	case reach.SignIn:
+		return "is asked to sign in"
+	case reach.NoAccess:
+		return "is told that there is no access"
+	}
+	return "gets “not found”"
+}
+
+// shownIn lists the menu blocks that can show a page for a lens, with the place there, or says why none does.
+func shownIn(s *site.Site, id site.PageID, lens reach.Lens) (shown []string, not string) {
+	for _, block := range s.Blocks() {
+		trail := menu.NewView(s, s.Menu(block.Menu), lens).Trail(id)
+		if len(trail) == 0 || trail[len(trail)-1].Page != id {
+			continue
+		}
+		line := trail[len(trail)-1]
+		if w := block.Window; line.Level < w.First || w.Levels > 0 && line.Level >= w.First+w.Levels {
+			continue
+		}
+		place := fmt.Sprintf("%s, level %d", block.Name, line.Level)
+		if parent := s.Page(s.Page(id).Parent); parent != nil && line.Level > 1 {
+			place += ", in “" + parent.Label + "”"
+		}
+		shown = append(shown, place)
+	}
+	if len(shown) > 0 {
+		return shown, ""
+	}
+	if reach.Ask(s, id, lens) != reach.Sees {
+		return nil, "this visitor does not reach the page"
+	}
+	for p := s.Page(id); p != nil; p = s.Page(p.Parent) {
+		if !p.Listed {
+			return nil, "“" + p.Label + "” is not listed"
+		}
+	}
+	return nil, "no menu reaches this far"
+}
+
+// text gives the page text for the editor.
+func (s *Server) text(w http.ResponseWriter, r *http.Request) {
+	d, err := s.desk(r)
+	if err != nil {
+		s.refuse(w, r, err)
+		return
+	}
+	html, err := s.store.Text(r.Context(), d.Site.Page(d.Selected).Text)
+	if err != nil {
+		s.refuse(w, r, err)
+		return
+	}
+	w.Header().Set("Content-Type", "text/html; charset=utf-8")
+	_, _ = w.Write([]byte(html)) // the reader may have left
+}
