@@ -28,7 +28,7 @@ type sheet struct {
 	Position int
 	Siblings int
 	Public   string // address in public; "" if it is not there
-	Fields   map[edit.Field]string
+	Fields   map[string]string
 	From     string // windows as the form writes them
 	Until    string
 	Roles    []site.Role
@@ -57,10 +57,10 @@ func (s *Server) sheet(d *desk) sheet {
 		v.Cause = why.Cause
 	}
 	v.Shown, v.NotShown = shownIn(on, id, d.Lens)
-	v.Fields = map[edit.Field]string{}
+	v.Fields = map[string]string{}
 	for _, f := range []edit.Field{edit.Label, edit.Title, edit.Summary, edit.Segment, edit.OwnAddress, edit.Status, edit.Listed,
 		edit.Audience, edit.LiveFrom, edit.LiveUntil, edit.Text, edit.Conceal} {
-		v.Fields[f] = edit.Value(p, f)
+		v.Fields[string(f)] = edit.Value(p, f)
 	}
 	v.From, v.Until = formMoment(on, p.LiveFrom), formMoment(on, p.LiveUntil)
 	public := d.Draft.Base.Site

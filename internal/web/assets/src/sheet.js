@@ -42,10 +42,12 @@ export function startSheet(ladder) {
   pane.addEventListener('click', async event => {
     const button = event.target.closest('[data-field-set]')
     if (!button) return
+    const had = document.activeElement === button
     const reply = await save(sheet().dataset.sheet, button.dataset.fieldSet, button.dataset.old, button.dataset.new)
     if (!reply) return
     await refresh()
-    pane.querySelector(`[data-field-set="${button.dataset.fieldSet}"]`)?.focus()
+    if (had) pane.querySelector(`[data-field-set="${button.dataset.fieldSet}"]`)?.focus()
+    else ladder.focus()
   })
 
   async function mount() {
