@@ -30,4 +30,5 @@ packages-server:
 
 packages-test:
 	@command -v chromium >/dev/null 2>&1 || tools/install chromium
+	@command -v argon2 >/dev/null 2>&1 || tools/install argon2
 	@command -v java >/dev/null 2>&1 || tools/install default-jre-headless

@@ -1,0 +1,61 @@
+package e2e
+
+import (
+	"os"
+	"path/filepath"
+	"testing"
+
+	"github.com/chromedp/chromedp"
+	"github.com/stretchr/testify/require"
+)
+
+// TestPictures makes the pictures of docs/screenshots, where VINELADDER_PICTURES names a folder for them.
+func TestPictures(t *testing.T) {
+	folder := os.Getenv("VINELADDER_PICTURES")
+	if folder == "" {
+		t.Skip("VINELADDER_PICTURES is not set; “make pictures” does")
+	}
+	b := newWorld(t).browser(1280, 800)
+	shoot := func(name string) {
+		var png []byte
+		b.do(chromedp.CaptureScreenshot(&png))
+		require.NoError(t, os.WriteFile(filepath.Join(folder, name+".png"), png, 0o644))
+	}
+	b.open(b.site + "/sailings/timetables/winter")
+	shoot("public-page")
+	b.do(chromedp.Evaluate(`document.querySelectorAll(".mainnav summary")[1].click()`, nil))
+	shoot("public-menu")
+	b.open(b.bench + "/sign-in")
+	shoot("sign-in")
+	b.signIn("keeper")
+	b.goTo("Fares")
+	b.press("l")
+	b.status("Unlisted")
+	b.goTo("Vesterhav")
+	b.press("m")
+	b.until(`document.activeElement.id === "picker-q"`)
+	b.typed("great hallin")
+	b.until(`document.querySelector("[data-picker] .muted").textContent.includes("Great Hallin")`)
+	shoot("move-to")
+	b.press("\r")
+	b.selected("Vesterhav")
+	b.goTo("Season tickets")
+	b.press("n")
+	b.until(`document.activeElement.id === "making-label"`)
+	b.typed("Gift vouchers")
+	b.sees(".making p", "gift-vouchers")
+	shoot("making-a-page")
+	b.click("[data-cancel]")
+	b.goTo("Groups and schools")
+	shoot("tree")
+	b.click(`[data-do="review"].primary`)
+	b.sees("[data-review] h2", "What will change")
+	shoot("what-will-change")
+	b.click(`[data-review] [data-close]`)
+	b.click(`.tools [data-do="preview"]`)
+	b.until(`document.querySelector("[data-frame]").src.includes("/proof/")`)
+	b.do(chromedp.Sleep(800_000_000))
+	shoot("preview")
+	b.open(b.bench + "/drafts")
+	shoot("drafts")
+}

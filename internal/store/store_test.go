@@ -1,0 +1,345 @@
+package store_test
+
+import (
+	"context"
+	"database/sql"
+	"encoding/base64"
+	"errors"
+	"fmt"
+	"os/exec"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/alexedwards/argon2id"
+	"github.com/jmoiron/sqlx"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"vineladder/internal/core/address"
+	"vineladder/internal/core/edit"
+	"vineladder/internal/core/site"
+	"vineladder/internal/core/testkit"
+	"vineladder/internal/store"
+	"vineladder/internal/store/storetest"
+)
+
+func TestMain(m *testing.M) { storetest.Main(m) }
+
+var ctx = context.Background()
+
+// founded gives a store with the outline's pages published, and an account.
+func founded(t testing.TB, outline string) (*store.Store, string, store.Account) {
+	url := storetest.URL(t)
+	st := storetest.Open(t, url)
+	require.NoError(t, st.Found(ctx, store.Foundation{Settings: testkit.Settings(), Roles: testkit.Roles()}))
+	by, err := st.AddAccount(ctx, "Keeper", "Keeper", "long enough a password", []string{"staff"})
+	require.NoError(t, err)
+	publishOutline(t, st, testkit.Outline(t, outline))
+	menus, blocks := testkit.Menu(site.SelfNot)
+	require.NoError(t, st.FoundMenus(ctx, menus, blocks, 0, 0))
+	return st, url, by
+}
+
+func publishOutline(t testing.TB, st *store.Store, s *site.Site) {
+	ids, err := st.NewPageIDs(ctx, s.Count())
+	require.NoError(t, err)
+	require.Equal(t, site.PageID(1), ids[0])
+	var ops []edit.Op
+	s.Walk(s.Home(), func(p *site.Page) bool {
+		op := edit.Make{Page: p.ID, Place: edit.Place{Parent: p.Parent}}
+		for _, f := range []edit.Field{edit.Label, edit.Status, edit.Listed, edit.Audience, edit.OwnAddress, edit.LiveFrom, edit.Segment, edit.ShortAddresses} {
+			if value := edit.Value(p, f); value != "" && (p.Parent != 0 || f == edit.Label) {
+				op.Fields = append(op.Fields, edit.FieldChange{Field: f, New: value})
+			}
+		}
+		ops = append(ops, op)
+		return true
+	})
+	_, err = st.PublishDirect(ctx, store.Account{Name: "test"}, "made the outline", ops)
+	require.NoError(t, err)
+}
+
+func rename(s *site.Site, from, to string) edit.Op {
+	var op edit.Op
+	s.Walk(s.Home(), func(p *site.Page) bool {
+		if p.Label == from {
+			op = edit.Edit{Page: p.ID, Fields: []edit.FieldChange{{Field: edit.Label, Old: from, New: to}}}
+		}
+		return true
+	})
+	return op
+}
+
+func do(t testing.TB, st *store.Store, id int64, by store.Account, ops ...edit.Op) *store.Draft {
+	d, err := st.Edit(ctx, id, by, "did something", func(*store.Draft) ([]edit.Op, error) { return ops, nil })
+	require.NoError(t, err)
+	return d
+}
+
+func labels(s *site.Site) string {
+	var all []string
+	s.Walk(s.Home(), func(p *site.Page) bool { all = append(all, p.Label); return true })
+	return strings.Join(all, " ")
+}
+
+func TestADraftIsSavedAsItIsMadeAndPublishedWhole(t *testing.T) {
+	st, url, by := founded(t, "Home\n  A\n    A1\n  B")
+	id, err := st.MyChanges(ctx, by.ID)
+	require.NoError(t, err)
+	do(t, st, id, by, rename(st.Published().Site, "A", "Sailings"))
+	d := do(t, st, id, by, edit.Move{Page: 3, To: edit.Place{Parent: 4}})
+	assert.Equal(t, "Home Sailings B A1", labels(d.Site))
+	assert.Equal(t, "Home A A1 B", labels(st.Published().Site), "public is untouched")
+
+	other := storetest.Open(t, url) // another instance, or the same after a restart
+	again, err := other.Draft(ctx, id)
+	require.NoError(t, err)
+	assert.Equal(t, testkit.Dump(d.Site), testkit.Dump(again.Site))
+
+	before := st.Published().Revision
+	_, err = st.Publish(ctx, id, by, store.Reviewed{Revision: before, Version: d.Version - 1})
+	assert.ErrorIs(t, err, store.ErrReview, "what is published is what was looked at")
+	made, err := st.Publish(ctx, id, by, store.Reviewed{Revision: before, Version: d.Version})
+	require.NoError(t, err)
+	assert.Equal(t, before+1, made.Revision)
+	assert.Equal(t, "Home Sailings B A1", labels(st.Published().Site))
+	assert.Equal(t, made.Revision, st.Published().Site.Page(3).Revision)
+	_, err = st.Publish(ctx, id, by, store.Reviewed{Revision: made.Revision, Version: d.Version + 1})
+	assert.ErrorIs(t, err, store.ErrNothing)
+
+	fresh := storetest.Open(t, url)
+	assert.Equal(t, testkit.Dump(st.Published().Site), testkit.Dump(fresh.Published().Site), "tables and memory say the same")
+	require.NoError(t, other.CatchUp(ctx))
+	assert.Equal(t, testkit.Dump(fresh.Published().Site), testkit.Dump(other.Published().Site), "catching up is loading")
+
+	history, err := st.History(ctx, 0, 10)
+	require.NoError(t, err)
+	assert.Equal(t, []string{"did something", "did something"}, history[0].Said)
+	assert.Contains(t, fmt.Sprint(history[0].Sentences), "1 address changes")
+}
+
+func TestUndoAndRedo(t *testing.T) {
+	st, _, by := founded(t, "Home\n  A\n  B")
+	id, _ := st.MyChanges(ctx, by.ID)
+	one := do(t, st, id, by, rename(st.Published().Site, "A", "One"))
+	two := do(t, st, id, by, edit.Bin{Page: 3, Seen: st.Published().Revision})
+	back, step, err := st.Undo(ctx, id)
+	require.NoError(t, err)
+	assert.Equal(t, two.Steps[1].ID, step.ID)
+	assert.Equal(t, testkit.Dump(one.Site), testkit.Dump(back.Site))
+	back, _, err = st.Undo(ctx, id)
+	require.NoError(t, err)
+	assert.Equal(t, testkit.Dump(st.Published().Site), testkit.Dump(back.Site))
+	_, _, err = st.Undo(ctx, id)
+	assert.ErrorIs(t, err, store.ErrNoUndo, "undo never crosses a publication")
+	_, _, err = st.Redo(ctx, id)
+	require.NoError(t, err)
+	forth, _, err := st.Redo(ctx, id)
+	require.NoError(t, err)
+	assert.Equal(t, testkit.Dump(two.Site), testkit.Dump(forth.Site))
+	_, _, err = st.Undo(ctx, id)
+	require.NoError(t, err)
+	do(t, st, id, by, rename(st.Published().Site, "B", "Two"))
+	_, _, err = st.Redo(ctx, id)
+	assert.ErrorIs(t, err, store.ErrNoRedo, "a new edit ends what could be redone")
+}
+
+func TestConflictsAreHeldUntilTheyAreDecided(t *testing.T) {
+	st, url, by := founded(t, "Home\n  A\n  B")
+	other, err := st.AddAccount(ctx, "other", "Other", "long enough a password", nil)
+	require.NoError(t, err)
+	mine, _ := st.MyChanges(ctx, by.ID)
+	theirs, _ := st.MyChanges(ctx, other.ID)
+	second := storetest.Open(t, url)
+	do(t, st, mine, by, rename(st.Published().Site, "A", "Mine"))
+	do(t, st, mine, by, rename(st.Published().Site, "B", "Too"))
+	d := do(t, second, theirs, other, rename(second.Published().Site, "A", "Theirs"))
+	_, err = second.Publish(ctx, theirs, other, store.Reviewed{Revision: d.Base.Revision, Version: d.Version})
+	require.NoError(t, err)
+
+	// Ours has not heard of it; publishing does.
+	d, err = st.Draft(ctx, mine)
+	require.NoError(t, err)
+	_, err = st.Publish(ctx, mine, by, store.Reviewed{Revision: d.Base.Revision, Version: d.Version})
+	require.ErrorIs(t, err, store.ErrHeld)
+	require.NoError(t, st.CatchUp(ctx))
+	d, err = st.Draft(ctx, mine)
+	require.NoError(t, err)
+	require.Len(t, d.Held, 1)
+	assert.Equal(t, "Home Theirs Too", labels(d.Site))
+
+	insisted, err := st.Insist(ctx, mine, d.Held[0])
+	require.NoError(t, err)
+	assert.Empty(t, insisted.Held)
+	assert.Equal(t, "Home Mine Too", labels(insisted.Site))
+	made, err := st.Publish(ctx, mine, by, store.Reviewed{Revision: insisted.Base.Revision, Version: insisted.Version})
+	require.NoError(t, err)
+	assert.Equal(t, "Home Mine Too", labels(made.Site))
+
+	do(t, st, mine, by, rename(made.Site, "Too", "Again"))
+	_, err = second.PublishDirect(ctx, other, "said", []edit.Op{rename(made.Site, "Too", "Else")})
+	require.NoError(t, err)
+	require.NoError(t, st.CatchUp(ctx))
+	d, err = st.Draft(ctx, mine)
+	require.NoError(t, err)
+	dropped, err := st.Drop(ctx, mine, d.Held[0])
+	require.NoError(t, err)
+	assert.Empty(t, dropped.Held)
+	assert.Empty(t, dropped.Steps)
+	assert.Equal(t, "Home Mine Else", labels(dropped.Site))
+}
+
+func TestTakingAPublicationBack(t *testing.T) {
+	st, _, by := founded(t, "Home\n  A\n    A1\n  B")
+	before := st.Published().Site
+	ids, _ := st.NewPageIDs(ctx, 1)
+	made, err := st.PublishDirect(ctx, by, "several things", []edit.Op{
+		rename(before, "A", "Sailings"), edit.Move{Page: 3, From: edit.Place{Parent: 2}, To: edit.Place{Parent: 4}}, edit.Bin{Page: 2, Seen: 99},
+		edit.Make{Page: ids[0], Place: edit.Place{Parent: 1}, Fields: []edit.FieldChange{{Field: edit.Label, New: "New"}}}})
+	require.NoError(t, err)
+	assert.Equal(t, "Home B A1 New", labels(made.Site))
+	inverses, err := st.Inverses(ctx, made.Revision)
+	require.NoError(t, err)
+	back, err := st.PublishDirect(ctx, by, "took it back", inverses)
+	require.NoError(t, err)
+	assert.Equal(t, "Home A A1 B", labels(back.Site), "and the page that was made is in the bin")
+	assert.Equal(t, ids, back.Site.Binned())
+}
+
+func TestASecondInstanceSeesAPublicationByNotification(t *testing.T) {
+	st, url, by := founded(t, "Home\n  A")
+	second := storetest.Open(t, url)
+	following, stop := context.WithCancel(ctx)
+	defer stop()
+	news, end := second.Watch()
+	defer end()
+	go second.Follow(following)
+	require.Eventually(t, func() bool { // until it listens, a publication may fall between
+		_, err := st.PublishDirect(ctx, by, "said", []edit.Op{rename(st.Published().Site, st.Published().Site.Page(2).Label, fmt.Sprint("A", time.Now().UnixNano()))})
+		require.NoError(t, err)
+		select {
+		case <-news:
+			return second.Published().Revision == st.Published().Revision
+		case <-time.After(200 * time.Millisecond):
+			return false
+		}
+	}, 20*time.Second, time.Millisecond)
+	assert.Equal(t, testkit.Dump(st.Published().Site), testkit.Dump(second.Published().Site))
+}
+
+// Two instances publish at once: the site row queues them, and nothing is lost.
+func TestTwoInstancesPublishAtOnce(t *testing.T) {
+	st, url, by := founded(t, "Home\n  A\n  B")
+	second := storetest.Open(t, url)
+	errs := make(chan error, 2)
+	go func() {
+		_, err := st.PublishDirect(ctx, by, "one", []edit.Op{rename(st.Published().Site, "A", "One")})
+		errs <- err
+	}()
+	go func() {
+		_, err := second.PublishDirect(ctx, by, "two", []edit.Op{rename(second.Published().Site, "B", "Two")})
+		errs <- err
+	}()
+	require.NoError(t, errors.Join(<-errs, <-errs))
+	assert.Equal(t, "Home One Two", labels(storetest.Open(t, url).Published().Site))
+}
+
+// A publication whose connection dies before the commit leaves the site and the draft as they were.
+func TestAPublicationThatIsCutOffLeavesEverythingAsItWas(t *testing.T) {
+	st, url, by := founded(t, "Home\n  A\n  B")
+	id, _ := st.MyChanges(ctx, by.ID)
+	d := do(t, st, id, by, rename(st.Published().Site, "A", "One"), rename(st.Published().Site, "B", "Two"))
+	admin, err := sqlx.Connect("pgx", url)
+	require.NoError(t, err)
+	defer admin.Close()
+	// The trigger kills the publication's own backend at the last statement but one.
+	_, err = admin.Exec(`CREATE FUNCTION cut() RETURNS trigger LANGUAGE plpgsql AS $$ BEGIN PERFORM pg_terminate_backend(pg_backend_pid()); RETURN NEW; END $$;
+		CREATE TRIGGER cut BEFORE UPDATE OF revision ON site FOR EACH ROW EXECUTE FUNCTION cut()`)
+	require.NoError(t, err)
+	_, err = st.Publish(ctx, id, by, store.Reviewed{Revision: d.Base.Revision, Version: d.Version})
+	require.Error(t, err)
+	_, err = admin.Exec(`DROP TRIGGER cut ON site`)
+	require.NoError(t, err)
+	fresh := storetest.Open(t, url)
+	assert.Equal(t, "Home A B", labels(fresh.Published().Site))
+	again, err := fresh.Draft(ctx, id)
+	require.NoError(t, err)
+	assert.Equal(t, "Home One Two", labels(again.Site), "the draft is whole")
+	_, err = fresh.Publish(ctx, id, by, store.Reviewed{Revision: again.Base.Revision, Version: again.Version})
+	require.NoError(t, err)
+}
+
+// PostgreSQL's recursive query as a second opinion on order, level and address of random trees after random edits.
+func TestOrderLevelAndAddressAgreeWithPostgreSQL(t *testing.T) {
+	rapid.Check(t, func(rt *rapid.T) {
+		st := storetest.New(t)
+		defer st.Close()
+		require.NoError(t, st.Found(ctx, store.Foundation{Settings: testkit.Settings(), Roles: testkit.Roles()}))
+		s := testkit.Random(rt, 20)
+		publishOutline(t, st, s)
+		next := site.PageID(1000)
+		for range rapid.IntRange(1, 12).Draw(rt, "ops") {
+			_, _ = st.PublishDirect(ctx, store.Account{Name: "test"}, "random", []edit.Op{testkit.RandomOp(rt, st.Published().Site, &next)})
+		}
+		s = st.Published().Site
+		var rows []struct {
+			ID      int64  `db:"id"`
+			Level   int    `db:"level"`
+			Address string `db:"address"`
+		}
+		require.NoError(t, st.DB().Select(&rows, `WITH RECURSIVE tree AS (
+				SELECT id, 0 AS level, '' COLLATE "C" AS address, ARRAY[''] COLLATE "C" AS place FROM pages WHERE parent_id IS NULL
+				UNION ALL
+				SELECT p.id, t.level + 1, CASE WHEN p.own_address <> '' THEN p.own_address ELSE t.address || '/' || p.segment END, t.place || p.rank
+				FROM pages p JOIN tree t ON p.parent_id = t.id WHERE NOT p.binned)
+			SELECT id, level, CASE address WHEN '' THEN '/' ELSE address END AS address FROM tree ORDER BY place`))
+		at := 0
+		s.Walk(s.Home(), func(p *site.Page) bool {
+			require.Equal(t, int64(p.ID), rows[at].ID, "order")
+			require.Equal(t, s.Level(p.ID), rows[at].Level)
+			require.Equal(t, address.Of(s, p.ID), rows[at].Address)
+			at++
+			return true
+		})
+		require.Len(t, rows, at)
+	})
+}
+
+func TestAccounts(t *testing.T) {
+	st, _, by := founded(t, "Home")
+	assert.Equal(t, "keeper", by.Login)
+	found, err := st.Authenticate(ctx, " KEEPER ", "long enough a password")
+	require.NoError(t, err)
+	assert.Equal(t, []string{"staff"}, found.Roles)
+	for _, c := range [][2]string{{"keeper", "wrong"}, {"nobody", "long enough a password"}, {"", ""}} {
+		_, err := st.Authenticate(ctx, c[0], c[1])
+		assert.ErrorIs(t, err, store.ErrSignIn)
+	}
+	_, err = st.AddAccount(ctx, "keeper", "Twice", "long enough a password", nil)
+	assert.ErrorContains(t, err, "already")
+	_, err = st.AddAccount(ctx, "x", "X", "short", nil)
+	assert.ErrorContains(t, err, "at least 10")
+	_, err = st.Account(ctx, 999)
+	assert.ErrorIs(t, err, sql.ErrNoRows)
+	sets, err := st.RoleSets(ctx)
+	require.NoError(t, err)
+	assert.Equal(t, [][]string{{"staff"}}, sets)
+}
+
+// Source: Argon2's reference implementation, Debian's package “argon2”, with the parameters of RFC 9106 that we use.
+func TestPasswordsAgreeWithTheReferenceImplementation(t *testing.T) {
+	path, err := exec.LookPath("argon2")
+	if err != nil {
+		t.Skip("Debian's argon2 is not installed; “make test” installs it")
+	}
+	cmd := exec.Command(path, "somesalt12345678", "-id", "-t", "3", "-k", "65536", "-p", "4", "-l", "32", "-e")
+	cmd.Stdin = strings.NewReader("nine islands")
+	encoded, err := cmd.Output()
+	require.NoError(t, err)
+	match, err := argon2id.ComparePasswordAndHash("nine islands", strings.TrimSpace(string(encoded)))
+	require.NoError(t, err)
+	assert.True(t, match)
+	assert.Contains(t, string(encoded), base64.RawStdEncoding.EncodeToString([]byte("somesalt12345678")))
+}
