@@ -31,6 +31,10 @@ func Hosts(next http.Handler, allowed ...string) http.Handler {
 		}
 	}
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if names[r.Host] {
+			next.ServeHTTP(w, r)
+			return
+		}
 		name := r.Host
 		if host, _, err := net.SplitHostPort(r.Host); err == nil {
 			name = host

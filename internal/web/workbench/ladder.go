@@ -139,7 +139,7 @@ func (c *climb) rung(p *site.Page, pos, size int, path []*site.Page) rung {
 	r.Shape, r.Words, r.Cause = shape(s, p, c.d.Lens.At)
 	state := c.panel.At(s, p.ID)
 	if r.Reached = state.Reachable() != 0; !r.Reached && state.Online != 0 {
-		r.Not = "not for this visitor"
+		r.Not = "not seen"
 	}
 	return r
 }

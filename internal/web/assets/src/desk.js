@@ -5,9 +5,13 @@ export const desk = new URLSearchParams(location.search)
 const status = document.querySelector('[data-status]')
 const alertLine = document.querySelector('[data-alert]')
 
+let fading
+// say tells what was done. The line goes by itself, unless it holds something to press.
 export function say(words) {
   status.textContent = words
   alertLine.hidden = true
+  clearTimeout(fading)
+  fading = setTimeout(() => { if (!status.querySelector('button')) status.textContent = '' }, 12000)
 }
 
 export function complain(reply) {

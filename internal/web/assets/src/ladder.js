@@ -250,13 +250,15 @@ export function startMaking(ladder) {
     if (row.ariaLevel === '1') way = 'into'
     document.querySelector('.making')?.remove()
     const target = row.dataset.page
-    const form = document.createElement('form')
-    form.className = 'making'
-    form.innerHTML = `<label class="sr" for="making-label">Label of the new page</label>
+    const holder = document.createElement('div')
+    holder.className = 'making'
+    holder.setAttribute('role', 'row')
+    holder.innerHTML = `<div role="gridcell"><form><label class="sr" for="making-label">Label of the new page</label>
       <input id="making-label" name="label" autocomplete="off" placeholder="Label of the new page" maxlength="400">
       <label class="check"><input type="checkbox" name="live"> live when published</label>
-      <button class="primary">Make</button><button type="button" data-cancel>Cancel</button><p aria-live="polite"></p>`
-    row.after(form)
+      <button class="primary">Make</button><button type="button" data-cancel>Cancel</button><p aria-live="polite"></p></form></div>`
+    row.after(holder)
+    const form = holder.querySelector('form')
     const label = form.elements.label
     const facts = form.querySelector('p')
     facts.textContent = way === 'into' ? `Inside “${row.dataset.label}”, last.` : `After “${row.dataset.label}”.`
@@ -274,13 +276,13 @@ export function startMaking(ladder) {
     form.addEventListener('input', ask)
     form.addEventListener('keydown', event => {
       event.stopPropagation()
-      if (event.key === 'Escape') { form.remove(); ladder.focus() }
+      if (event.key === 'Escape') { holder.remove(); ladder.focus() }
     })
-    form.querySelector('[data-cancel]').addEventListener('click', () => { form.remove(); ladder.focus() })
+    form.querySelector('[data-cancel]').addEventListener('click', () => { holder.remove(); ladder.focus() })
     form.addEventListener('submit', async event => {
       event.preventDefault()
       const reply = await post('/edit', { do: 'make', page: target, target, way, label: label.value, live: form.elements.live.checked ? 'yes' : '' })
-      if (reply) { form.remove(); ladder.goTo(reply.page) } else label.focus()
+      if (reply) { holder.remove(); ladder.goTo(reply.page) } else label.focus()
     })
   }
 }

@@ -1,0 +1,232 @@
+package e2e
+
+import (
+	"encoding/json"
+	"io"
+	"net/http"
+	"net/url"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"regexp"
+	"strings"
+	"testing"
+
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"vineladder/internal/core/address"
+	"vineladder/internal/core/reach"
+	"vineladder/internal/core/site"
+)
+
+func readAll(t testing.TB, response *http.Response) string {
+	t.Helper()
+	body, err := io.ReadAll(response.Body)
+	require.NoError(t, err)
+	return string(body)
+}
+
+// Source: RFC 9110 §15.4.9 (308) and §15.5.5 (404), over real HTTP; which address gets which is rules 3 and 4.
+func TestAddresses(t *testing.T) {
+	w := newWorld(t)
+	for path, want := range map[string]struct {
+		status   int
+		location string
+	}{
+		"/":                           {200, ""},
+		"/sailings":                   {200, ""},
+		"/Sailings//Fares/":           {308, "/sailings/fares"},
+		"/sailings/./x/../fares":      {308, "/sailings/fares"},
+		"/%73ailings?a=1&b=%2F":       {308, "/sailings?a=1&b=%2F"},
+		"//sailings":                  {308, "/sailings"},
+		"/nowhere":                    {404, ""},
+		"/sailings%2Ffares":           {404, ""},
+		"/sailings/timetables/summer": {404, ""}, // offline
+		"/notices/sailing-notices/early-boat-for-the-lamb-sales": {404, ""}, // before its window
+		"/operators-room":          {404, ""}, // concealed
+		"/staff-handbook/holidays": {303, "/sign-in?to=%2Fstaff-handbook%2Fholidays"},
+	} {
+		response, body := w.public(path)
+		assert.Equal(t, want.status, response.StatusCode, path)
+		assert.Equal(t, want.location, response.Header.Get("Location"), path)
+		if want.status != 200 && want.status != 303 {
+			assert.Equal(t, "no-cache", response.Header.Get("Cache-Control"), path)
+		}
+		if want.status == 404 {
+			assert.Contains(t, body, "<h1>Page not found</h1>")
+		}
+		assert.Contains(t, response.Header.Get("Content-Security-Policy"), "default-src 'none'")
+	}
+	response, _ := w.public("/sailings")
+	request, err := http.NewRequest(http.MethodGet, w.site+"/sailings", nil)
+	require.NoError(t, err)
+	request.Header.Set("If-None-Match", response.Header.Get("Etag"))
+	again, err := http.DefaultClient.Do(request)
+	require.NoError(t, err)
+	again.Body.Close()
+	assert.Equal(t, http.StatusNotModified, again.StatusCode)
+}
+
+func TestAPageForStaffLeadsToSignInAndBack(t *testing.T) {
+	b := newWorld(t).browser(1280, 800)
+	b.open(b.site + "/staff-handbook/holidays")
+	b.do(chromedp.SendKeys("#login", "staff"), chromedp.SendKeys("#password", "wrong password"), chromedp.Submit("#login"))
+	b.sees("[role=alert]", "The name or the password is not right")
+	b.do(chromedp.SendKeys("#password", password("staff")), chromedp.Submit("#login"))
+	b.sees("h1", "Holidays")
+	b.sees(".mainnav", "Staff handbook")
+	b.open(b.site + "/board-papers")
+	b.sees("h1", "No access")
+	b.do(chromedp.Submit(".account button"))
+	b.sees(".account", "Sign in")
+	b.until(`!document.querySelector(".mainnav").textContent.includes("Staff handbook")`)
+	for _, to := range []string{"//evil.example/", "https://evil.example/", `/\evil.example`} {
+		client := &http.Client{CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
+		response, err := client.PostForm(b.site+"/sign-in", url.Values{"login": {"staff"}, "password": {password("staff")}, "to": {to}})
+		require.NoError(t, err)
+		response.Body.Close()
+		assert.Equal(t, "/", response.Header.Get("Location"), "a return path stays on the own site")
+	}
+}
+
+// Source: WAI-ARIA Authoring Practices, disclosure navigation; from memory.
+func TestHeaderDropDownsByKeysPointerAndWithoutScript(t *testing.T) {
+	b := newWorld(t).browser(1280, 800)
+	b.open(b.site + "/sailings/fares")
+	open := `(document.querySelector(".mainnav details[open] summary")?.ariaLabel ?? "")`
+	b.do(chromedp.Focus(`.mainnav summary[aria-label="More in Harbours"]`, chromedp.ByQuery))
+	b.press(kb.Enter)
+	b.until(open + ` === "More in Harbours"`)
+	b.press(kb.Tab)
+	b.until(`document.activeElement.textContent === "Skerrow"`)
+	b.press(kb.Escape)
+	b.until(open + ` === "" && document.activeElement.ariaLabel === "More in Harbours"`)
+	b.click(`.mainnav summary[aria-label="More in Freight"]`)
+	b.until(open + ` === "More in Freight"`)
+	b.click(`.mainnav summary[aria-label="More in Jobs"]`)
+	b.until(open + ` === "More in Jobs"`)
+	assert.Equal(t, "Sailings", eval[string](b, `document.querySelector(".mainnav > ul > li > a[aria-current=true]") ? "" : document.querySelector(".mainnav .trail").textContent`))
+	assert.Equal(t, "Fares", eval[string](b, `document.querySelector(".sidenav [aria-current=page]").textContent`))
+	assert.Equal(t, "Fares", eval[string](b, `document.querySelector(".mainnav details [aria-current=page]").textContent`))
+	_, page := b.public("/sailings")
+	assert.Contains(t, page, `<details><summary aria-label="More in Sailings">`, "a native disclosure needs no script")
+	assert.Empty(t, b.problems)
+}
+
+// reachable lists the addresses that a signed-out visitor reaches in the demo.
+func (w *world) reachable() []string {
+	s := w.store.Published().Site
+	var paths []string
+	s.Walk(s.Home(), func(p *site.Page) bool {
+		if reach.Ask(s, p.ID, reach.Lens{At: s.Page(1).FirstOnline}) == reach.Sees {
+			paths = append(paths, address.Of(s, p.ID))
+		}
+		return true
+	})
+	return paths
+}
+
+// Source: the HTML standard, by the Nu checker (npm vnu-jar): no error on any demo page.
+func TestPublicPagesAreValidHTML(t *testing.T) {
+	jar, err := filepath.Abs("../node_modules/vnu-jar/build/dist/vnu.jar")
+	require.NoError(t, err)
+	if _, err := os.Stat(jar); err != nil {
+		t.Skip("node_modules is not there; “make test” brings it")
+	}
+	w := newWorld(t)
+	folder := t.TempDir()
+	paths := append(w.reachable(), "/nowhere", "/sign-in")
+	require.Greater(t, len(paths), 90)
+	for _, path := range paths {
+		_, body := w.public(path)
+		name := strings.ReplaceAll(strings.Trim(path, "/")+".html", "/", "_")
+		require.NoError(t, os.WriteFile(filepath.Join(folder, name), []byte(body), 0o644))
+	}
+	said, err := exec.Command("java", "-Xss2m", "-jar", jar, "--errors-only", "--skip-non-html", folder).CombinedOutput()
+	assert.NoError(t, err, string(said))
+}
+
+// Source: JSON-LD 1.1 by its reference library (npm jsonld), and schema.org's BreadcrumbList and ListItem.
+func TestBreadcrumbIsLinkedData(t *testing.T) {
+	if _, err := os.Stat("../node_modules/jsonld"); err != nil {
+		t.Skip("node_modules is not there; “make test” brings it")
+	}
+	w := newWorld(t)
+	_, page := w.public("/sailings/fares/refunds")
+	found := regexp.MustCompile(`<script type="application/ld\+json">(.*?)</script>`).FindStringSubmatch(page)
+	require.NotNil(t, found)
+	// The context is given by hand, since schema.org can't be reached: every word is one of the vocabulary's.
+	script := `const jsonld = require("jsonld")
+		const documentLoader = async url => ({ contextUrl: null, documentUrl: url, document: { "@context": { "@vocab": "https://schema.org/", item: { "@type": "@id" } } } })
+		jsonld.expand(JSON.parse(process.argv[1]), { documentLoader }).then(out => console.log(JSON.stringify(out)))`
+	cmd := exec.Command("node", "-e", script, found[1])
+	cmd.Dir = ".."
+	out, err := cmd.Output()
+	require.NoError(t, err)
+	var expanded []map[string]any
+	require.NoError(t, json.Unmarshal(out, &expanded))
+	assert.Equal(t, []any{"https://schema.org/BreadcrumbList"}, expanded[0]["@type"])
+	items := expanded[0]["https://schema.org/itemListElement"].([]any)
+	require.Len(t, items, 4)
+	last := items[3].(map[string]any)
+	assert.Equal(t, []any{map[string]any{"@value": "Refunds"}}, last["https://schema.org/name"])
+	assert.Equal(t, []any{map[string]any{"@id": w.site + "/sailings/fares/refunds"}}, last["https://schema.org/item"])
+}
+
+// Source: WCAG 2.2 AA by axe-core: no violation in any main view.
+func TestAxe(t *testing.T) {
+	source, err := os.ReadFile("../node_modules/axe-core/axe.min.js")
+	if err != nil {
+		t.Skip("node_modules is not there; “make test” brings it")
+	}
+	b := newWorld(t).browser(1280, 800)
+	check := func(view string) {
+		t.Helper()
+		b.do(chromedp.Evaluate(string(source), nil))
+		found := eval[[]string](b, `axe.run(document, { runOnly: ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"], iframes: false })
+			.then(r => r.violations.flatMap(v => v.nodes.map(n => v.id + ": " + n.target + " " + n.failureSummary)))`)
+		assert.Empty(t, found, view)
+	}
+	b.open(b.site + "/sailings/fares/refunds")
+	check("public page")
+	b.click(`.mainnav summary[aria-label="More in Freight"]`)
+	check("public page with a drop-down open")
+	b.open(b.site + "/nowhere")
+	check("not found")
+	b.open(b.site + "/sign-in")
+	check("public sign-in")
+	b.open(b.bench + "/sign-in")
+	check("sign-in")
+	b.signIn("keeper")
+	b.goTo("Fares")
+	b.press("o")
+	b.status("Took offline")
+	b.until(`document.querySelector(".editor .prose")`)
+	check("tree")
+	b.press("n")
+	b.typed("Vouchers")
+	b.sees(".making p", "vouchers")
+	check("making a page")
+	b.click("[data-cancel]")
+	b.press("m")
+	b.until(`document.activeElement.id === "picker-q"`)
+	b.typed("harbour")
+	b.until(`document.querySelectorAll("#picker-hits [role=option]").length > 1`)
+	check("move to")
+	b.press(kb.Escape)
+	b.click(`.bar [data-do="review"]`)
+	b.sees("[data-review] h2", "What will change")
+	check("what will change")
+	b.click("[data-review] [data-close]")
+	b.click(`.tools [data-do="preview"]`)
+	b.until(`document.querySelector("[data-frame]").src.includes("/proof/")`)
+	check("preview")
+	b.open(b.bench + "/tree?state=now&as=staff&at=2027-03-02T10:00")
+	b.sees(".band", "You see the site as somebody with the role “Staff”, on 2 March 2027 at 10:00")
+	check("public now, as staff, later")
+	b.open(b.bench + "/drafts")
+	check("drafts")
+}
