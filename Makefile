@@ -1,5 +1,5 @@
 # The commands of the project. Each works on a fresh Debian machine with Go and Node; as root they install what is missing.
-.PHONY: demo test bench assets build packages-server packages-test
+.PHONY: demo test bench assets build pictures packages-server packages-test
 
 SHELL := /bin/bash
 ROWS ?= .
@@ -19,6 +19,9 @@ bench: packages-server
 
 assets: node_modules
 	node internal/web/assets/build.mjs
+
+pictures: packages-server packages-test
+	VINELADDER_PICTURES=$(CURDIR)/docs/screenshots go test ./e2e -count=1 -run Pictures
 
 node_modules: package-lock.json
 	npm ci --no-audit --no-fund --ignore-scripts

@@ -56,7 +56,7 @@ func TestAddresses(t *testing.T) {
 			assert.Equal(t, "no-cache", response.Header.Get("Cache-Control"), path)
 		}
 		if want.status == 404 {
-			assert.Contains(t, body, "<h1>Page not found</h1>")
+			assert.Contains(t, body, ">Page not found</h1>")
 		}
 		assert.Contains(t, response.Header.Get("Content-Security-Policy"), "default-src 'none'")
 	}

@@ -35,6 +35,9 @@ func demoCommand() *cobra.Command {
 }
 
 func runDemo(ctx context.Context, s settings, dir string, fresh bool, out io.Writer) (err error) {
+	if err := checkPorts(ctx, s.siteAddr, s.workbenchAddr); err != nil {
+		return err
+	}
 	if fresh {
 		if err := os.RemoveAll(dir); err != nil {
 			return err
@@ -81,6 +84,20 @@ func runDemo(ctx context.Context, s settings, dir string, fresh bool, out io.Wri
 		}
 	}
 	return serve(ctx, st, s, log, func() { greet(out, s, logs.Name()) })
+}
+
+// checkPorts finds a taken port before anything is started.
+func checkPorts(ctx context.Context, addrs ...string) error {
+	for _, addr := range addrs {
+		l, err := listen(ctx, addr)
+		if err != nil {
+			return err
+		}
+		if err := l.Close(); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 func greet(out io.Writer, s settings, logs string) {

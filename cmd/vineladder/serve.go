@@ -46,7 +46,8 @@ func (s *settings) open(ctx context.Context, log *slog.Logger) (*store.Store, er
 	}
 	st, err := store.Open(ctx, s.database, log)
 	if err != nil {
-		return nil, fmt.Errorf("%w; check VINELADDER_DATABASE_URL, and run “vineladder migrate” once", err)
+		said, _, _ := strings.Cut(err.Error(), "\n") // the driver lists every address that it tried
+		return nil, fmt.Errorf("%s; check that PostgreSQL runs, that VINELADDER_DATABASE_URL is right, and that “vineladder migrate” has been run", strings.TrimSuffix(said, ":"))
 	}
 	return st, nil
 }
