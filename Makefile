@@ -23,8 +23,9 @@ assets: node_modules
 pictures: packages-server packages-test
 	VINELADDER_PICTURES=$(CURDIR)/docs/screenshots go test ./e2e -count=1 -run Pictures
 
+# From the lock file. Not “npm ci”: it refuses a lock file without entries for platforms whose packages a registry lacks.
 node_modules: package-lock.json
-	npm ci --no-audit --no-fund --ignore-scripts
+	npm install --no-save --no-audit --no-fund --ignore-scripts
 	@touch node_modules
 
 # Debian's packages, installed only where they are missing.

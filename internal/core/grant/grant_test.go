@@ -1,0 +1,62 @@
+package grant_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+
+	"vineladder/internal/core/edit"
+	"vineladder/internal/core/grant"
+	"vineladder/internal/core/site"
+	"vineladder/internal/core/testkit"
+)
+
+func withRoles() *site.Site {
+	b := site.NewBuilder(testkit.Settings())
+	b.SetRoles([]site.Role{
+		{Key: "editor", Name: "Editor", Actions: []site.Action{site.Edit, site.Arrange}},
+		{Key: "chief", Name: "Chief", Includes: []string{"editor"}, Actions: []site.Action{site.Admit}},
+		{Key: "reader", Name: "Reader"},
+	})
+	return b.Site()
+}
+
+func TestARoleHoldsWhatTheRolesItIncludesHold(t *testing.T) {
+	s := withRoles()
+	assert.Equal(t, "The role “Editor” may edit pages on the whole site.", grant.May(s, []string{"chief"}, site.Edit).Why)
+	assert.True(t, grant.May(s, []string{"chief"}, site.Admit).Yes)
+	no := grant.May(s, []string{"editor"}, site.Admit)
+	assert.False(t, no.Yes)
+	assert.Contains(t, no.Why, "set who sees", "a no says what is missing")
+	assert.True(t, grant.Works(s, []string{"reader", "chief"}))
+	assert.False(t, grant.Works(s, []string{"reader"}))
+	assert.False(t, grant.Works(s, nil))
+}
+
+func TestWhatOperationsNeed(t *testing.T) {
+	s := withRoles()
+	set := func(fields ...edit.Field) edit.Op {
+		op := edit.Edit{Page: 1}
+		for _, f := range fields {
+			op.Fields = append(op.Fields, edit.FieldChange{Field: f})
+		}
+		return op
+	}
+	for name, c := range map[string]struct {
+		op   edit.Op
+		want bool
+	}{
+		"words":                    {set(edit.Label, edit.Title, edit.Summary, edit.Text), true},
+		"place and status":         {set(edit.Status, edit.Listed, edit.Segment, edit.OwnAddress, edit.LiveFrom), true},
+		"audience":                 {set(edit.Audience), false},
+		"concealment among others": {set(edit.Label, edit.Conceal), false},
+		"move":                     {edit.Move{}, true},
+		"bin":                      {edit.Bin{}, true},
+		"making with an audience":  {edit.Make{Fields: []edit.FieldChange{{Field: edit.Audience}}}, false},
+		"taking back a making":     {edit.TakeBack(edit.Make{}, 1), true},
+	} {
+		assert.Equal(t, c.want, grant.MayAll(s, []string{"editor"}, []edit.Op{c.op}).Yes, name)
+		assert.False(t, grant.MayAll(s, []string{"reader"}, []edit.Op{c.op}).Yes, name)
+	}
+	assert.True(t, grant.MayAll(s, nil, nil).Yes, "nothing needs nothing")
+}
