@@ -139,7 +139,12 @@ func (b *browser) fail(format string, args ...any) {
 	b.t.Fatalf(format, args...)
 }
 
-func (b *browser) open(url string) { b.t.Helper(); b.do(chromedp.Navigate(url)) }
+// open goes to an address, and waits for the workbench's scripts where it is one of its screens.
+func (b *browser) open(url string) {
+	b.t.Helper()
+	b.do(chromedp.Navigate(url))
+	b.until(`document.readyState === "complete" && (!document.querySelector("[data-ladder]") || document.body.dataset.ready)`)
+}
 
 // signIn opens the workbench as somebody of the demo.
 func (b *browser) signIn(login string) {
@@ -147,6 +152,7 @@ func (b *browser) signIn(login string) {
 	b.open(b.bench + "/tree")
 	b.do(chromedp.SendKeys("#login", login), chromedp.SendKeys("#password", password(login)), chromedp.Submit("#login"))
 	b.sees(".rung[aria-selected=true]", "Home")
+	b.until(`document.body.dataset.ready`)
 }
 
 func password(login string) string {
@@ -186,7 +192,8 @@ func (b *browser) sees(selector, words string) {
 func (b *browser) click(selector string) {
 	b.t.Helper()
 	b.until(fmt.Sprintf(`document.querySelector(%q) && !document.querySelector(%q).disabled`, selector, selector))
-	b.do(chromedp.Click(selector, chromedp.ByQuery))
+	place := eval[[]float64](b, fmt.Sprintf(`(e => { e.scrollIntoView({ block: "nearest" }); const r = e.getBoundingClientRect(); return [r.left + r.width / 2, r.top + r.height / 2] })(document.querySelector(%q))`, selector))
+	b.do(chromedp.MouseClickXY(place[0], place[1]))
 }
 
 // press sends a key to what has the focus, as a keyboard does: text comes only if the page lets the key through.
@@ -215,10 +222,16 @@ func (b *browser) typed(words string) {
 	b.do(chromedp.ActionFunc(func(ctx context.Context) error { return input.InsertText(words).Do(ctx) }))
 }
 
+// focus gives the focus to an element, found and focused in one go, since the screen may replace it at any moment.
+func (b *browser) focus(selector string) {
+	b.t.Helper()
+	b.until(fmt.Sprintf(`(e => { e?.focus(); return e && document.activeElement === e })(document.querySelector(%q))`, selector))
+}
+
 // goTo selects a page with the finder, by keys.
 func (b *browser) goTo(label string) {
 	b.t.Helper()
-	b.do(chromedp.Focus(".rung[aria-selected=true]", chromedp.ByQuery))
+	b.focus(".rung[aria-selected=true]")
 	b.press("/")
 	b.until(`document.activeElement.id === "picker-q"`)
 	b.typed(label)

@@ -97,7 +97,7 @@ func TestHeaderDropDownsByKeysPointerAndWithoutScript(t *testing.T) {
 	b := newWorld(t).browser(1280, 800)
 	b.open(b.site + "/sailings/fares")
 	open := `(document.querySelector(".mainnav details[open] summary")?.ariaLabel ?? "")`
-	b.do(chromedp.Focus(`.mainnav summary[aria-label="More in Harbours"]`, chromedp.ByQuery))
+	b.focus(`.mainnav summary[aria-label="More in Harbours"]`)
 	b.press(kb.Enter)
 	b.until(open + ` === "More in Harbours"`)
 	b.press(kb.Tab)

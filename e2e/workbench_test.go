@@ -29,7 +29,7 @@ func (b *browser) focused(label string) {
 func TestTreeGridKeysOneByOne(t *testing.T) {
 	b := newWorld(t).browser(1280, 800)
 	b.signIn("keeper")
-	b.do(chromedp.Focus(".rung[aria-selected=true]", chromedp.ByQuery))
+	b.focus(".rung[aria-selected=true]")
 	steps := []struct{ key, lands string }{
 		{kb.ArrowDown, "Sailings"}, {kb.ArrowDown, "Harbours"}, {kb.ArrowUp, "Sailings"}, {kb.End, "No access"}, {kb.Home, "Home"},
 		{kb.ArrowDown, "Sailings"}, {kb.ArrowRight, "Sailings"}, {kb.ArrowDown, "Timetables"}, {kb.ArrowLeft, "Sailings"}, {kb.ArrowLeft, "Sailings"}, {kb.ArrowLeft, "Home"},
@@ -79,6 +79,7 @@ func TestMovingByEveryWay(t *testing.T) {
 	b := newWorld(t).browser(1280, 800)
 	b.signIn("structure")
 	undo := func() {
+		b.selected("Fares")
 		b.press("z", input.ModifierCtrl)
 		b.status("Undone: moved")
 		b.sees("[data-edits]", "0")
@@ -170,7 +171,7 @@ func TestOfflineTakesTheBranchAlongAndSaysWhy(t *testing.T) {
 	response, _ := b.public("/sailings/fares/refunds")
 	assert.Equal(t, http.StatusNotFound, response.StatusCode)
 
-	b.do(chromedp.Focus(".rung[aria-selected=true]", chromedp.ByQuery))
+	b.focus(".rung[aria-selected=true]")
 	b.press(kb.Delete)
 	b.status("Put in the bin “Fares”")
 	b.selected("On board")
@@ -192,7 +193,7 @@ func TestWritingText(t *testing.T) {
 	b.signIn("structure")
 	b.goTo("Refunds")
 	b.until(`document.querySelector(".editor .prose[contenteditable=true]")`)
-	b.do(chromedp.Evaluate(`document.querySelector(".editor .prose").focus()`, nil))
+	b.focus(".editor .prose")
 	b.press("a", input.ModifierCtrl)
 	b.typed("All money back, ")
 	b.click(`.editor-tools button:nth-child(3)`)
@@ -223,6 +224,41 @@ func TestTwoTabsEditingOnePage(t *testing.T) {
 	b.press(kb.Tab)
 	b.sees("[data-alert]", "The label of “Money back” was changed by somebody else, or in another window. Yours: “Repayments”. Now there: “Money back”.")
 	assert.Equal(t, "Repayments", eval[string](b, `document.querySelector("#f-label").value`), "nothing that was typed is lost")
+	b.focus("#f-label")
+	b.press(kb.Tab)
+	b.status("Renamed “Money back”")
+	b.sees(".sheet h1", "Repayments")
+	assert.Empty(t, b.problems)
+}
+
+// Going from field to field with Tab saves each and loses neither the focus nor what is typed next.
+func TestTabbingThroughTheSheet(t *testing.T) {
+	b := newWorld(t).browser(1280, 800)
+	b.signIn("keeper")
+	b.goTo("Refunds")
+	b.until(`document.querySelector(".editor .prose")`)
+	b.focus("#f-title")
+	b.typed("Refunds and returns")
+	b.press(kb.Tab)
+	b.press("a", input.ModifierCtrl)
+	b.typed("How we pay back")
+	b.status("Changed the title of “Refunds”")
+	b.until(`document.activeElement.id === "f-summary" && document.activeElement.value === "How we pay back"`)
+	b.press(kb.Tab)
+	b.status("Changed the summary of “Refunds”")
+	b.until(`document.activeElement.id === "f-segment"`)
+	b.press("a", input.ModifierCtrl)
+	b.typed("Öl & Gas")
+	b.press(kb.Tab)
+	b.sees("[data-alert]", "can hold small letters a to z, digits and hyphens, at most 80 of them; try “ol-and-gas”")
+	b.until(`document.querySelector("#f-segment").value === "Öl & Gas" && document.querySelector("#f-segment").ariaInvalid === "true"`)
+	b.sees("[data-edits]", "2")
+	b.open(b.bench + "/tree?state=now")
+	b.sees(".band", "This is what is public now")
+	b.focus(".rung[aria-selected=true]")
+	b.press(kb.ArrowDown)
+	b.press(kb.Delete)
+	b.sees("[data-alert]", "You are looking at what is public now")
 }
 
 func TestALostSessionLosesNothing(t *testing.T) {

@@ -12,6 +12,7 @@ import (
 	"vineladder/internal/core/consequence"
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/grant"
+	"vineladder/internal/core/reach"
 	"vineladder/internal/core/site"
 	"vineladder/internal/core/text"
 	"vineladder/internal/store"
@@ -218,6 +219,10 @@ func (s *Server) edit(w http.ResponseWriter, r *http.Request) {
 		s.refuse(w, r, err)
 		return
 	}
+	if d.State == "now" {
+		s.refuse(w, r, &edit.Refusal{Sentence: "You are looking at what is public now. To edit, go to “After publishing”."})
+		return
+	}
 	i, err := s.readIntent(r, d)
 	if err != nil {
 		s.refuse(w, r, err)
@@ -330,17 +335,29 @@ func (s *Server) try(w http.ResponseWriter, r *http.Request) {
 	}
 	facts := &tryFacts{}
 	if next.InTree(page) {
-		facts.Place, facts.Address = place(next, page), address.Of(next, page)
-		if shown, not := shownIn(next, page, d.Lens); len(shown) > 0 {
-			facts.Menu = strings.Join(shown, "; ")
-		} else {
-			facts.Menu = "in no menu: " + not
-		}
+		facts.Place, facts.Address, facts.Menu = place(next, page), address.Of(next, page), menuLine(next, page, d.Lens, s.now())
 	}
 	for _, c := range consequence.Compare(d.Draft.Site, next, viewers).Sentences() {
 		facts.Changes = append(facts.Changes, c.Text)
 	}
 	s.say(w, http.StatusOK, reply{Facts: facts})
+}
+
+// menuLine says where a page shows in menus; for one that is offline, where it will once it is live.
+func menuLine(s *site.Site, id site.PageID, lens reach.Lens, now time.Time) string {
+	shown, not := shownIn(s, id, lens)
+	if len(shown) > 0 {
+		return strings.Join(shown, "; ")
+	}
+	if s.Page(id).Status == site.Offline {
+		live, _, err := edit.Apply(s, edit.Edit{Page: id, Fields: []edit.FieldChange{{Field: edit.Status, Old: string(site.Offline), New: string(site.Live)}}}, now)
+		if err == nil {
+			if shown, not = shownIn(live, id, lens); len(shown) > 0 {
+				return "once live: " + strings.Join(shown, "; ")
+			}
+		}
+	}
+	return "in no menu: " + not
 }
 
 // tryID is an id that no page has, for a page that is only tried.

@@ -15,9 +15,7 @@ export function say(words) {
 }
 
 export function complain(reply) {
-  let words = reply.error
-  if (reply.mine || reply.theirs) words += ` Yours: “${reply.mine ?? ''}”. Now there: “${reply.theirs ?? ''}”. Yours is still in the field; leave the field again to keep yours, or press Escape to take what is there.`
-  alertLine.textContent = words
+  alertLine.textContent = reply.error
   alertLine.hidden = false
 }
 
@@ -73,14 +71,54 @@ export function onRefresh(run) { after.push(run) }
 
 let newest = 0
 // refresh brings every part of the screen up to date. Parts that a person is typing in stay as they are.
-export async function refresh({ keepScroll = true, sheet = true } = {}) {
+export async function refresh({ keepScroll = true } = {}) {
   const mine = ++newest
   const rows = document.querySelector('[data-part="rows"] .window')
   const content = await part('/tree', 'all', keepScroll && rows ? { from: rows.dataset.from } : {})
   if (!content || mine !== newest) return
+  const giveBack = keepFocus()
   for (const fresh of content.querySelectorAll('template[data-for]')) {
-    if (fresh.dataset.for === 'sheet' && !sheet) continue
-    document.querySelector(`[data-part="${fresh.dataset.for}"]`).replaceChildren(fresh.content)
+    const standing = document.querySelector(`[data-part="${fresh.dataset.for}"]`)
+    if (fresh.dataset.for !== 'sheet' || !patchSheet(standing, fresh.content)) standing.replaceChildren(fresh.content)
   }
+  giveBack()
   for (const run of after) run()
+}
+
+// keepFocus remembers what has the focus, by what it is and not by its node, and gives a function that puts it back there
+// if its node was replaced.
+export function keepFocus() {
+  const had = document.activeElement
+  const row = had.closest('.rung[data-page]')
+  const cell = had.closest('[role="gridcell"]')
+  const attribute = ['data-do', 'data-field-set', 'data-go'].find(name => had.hasAttribute(name))
+  let find = () => null
+  if (had.closest('.making')) find = () => null
+  else if (row) {
+    const at = cell ? [...row.children].indexOf(cell) : -1
+    find = () => { const again = document.getElementById(row.id); return at < 0 ? again : again?.children[at] }
+  } else if (had.id) find = () => document.getElementById(had.id)
+  else if (attribute) {
+    const part = had.closest('[data-part]')?.dataset.part
+    find = () => part && document.querySelector(`[data-part="${part}"] [${attribute}="${had.getAttribute(attribute)}"]`)
+  }
+  return () => { if (!had.isConnected) find()?.focus({ preventScroll: true }) }
+}
+
+// patchSheet brings a sheet up to date around the field that somebody is in, so that neither focus nor typing is lost.
+// It gives false where the whole may be replaced.
+function patchSheet(standing, fresh) {
+  const inside = document.activeElement.closest('[data-part="sheet"] [data-fields]')
+  if (!inside || standing.querySelector('[data-sheet]').dataset.sheet !== fresh.querySelector('[data-sheet]').dataset.sheet) return false
+  for (const piece of ['h1', '.answers', '.acts']) {
+    const made = fresh.querySelector(piece)
+    if (made) standing.querySelector(piece).replaceWith(made)
+  }
+  for (const made of fresh.querySelectorAll('[data-fields] [data-old]')) {
+    const field = standing.querySelector(`[data-fields] [id="${made.id}"]`)
+    if (!field) continue
+    if (field !== document.activeElement && !field.dataset.saving && field.getAttribute('aria-invalid') !== 'true' && 'value' in field) field.value = made.value
+    field.dataset.old = made.dataset.old
+  }
+  return true
 }

@@ -1,6 +1,6 @@
 // The ladder: a tree grid of which the server renders one window of rows. This module moves the focus, opens branches,
 // scrolls the window and drags rows; what an action does is the server's to decide.
-import { desk, get, onRefresh, part, post, refresh, say, select } from './desk.js'
+import { desk, keepFocus, onRefresh, part, post, refresh, say, select } from './desk.js'
 
 export function startLadder(actions) {
   const scroller = document.querySelector('[data-ladder]')
@@ -40,9 +40,13 @@ export function startLadder(actions) {
     const to = from + w.children.length
     if (loading || (first >= from && (last <= to || to >= Number(w.dataset.total)))) return
     loading = true
-    const had = document.activeElement?.closest('.rung')
     const content = await part('/tree', 'rows', { from: Math.max(0, first - 20) })
-    if (content) { grid.replaceChildren(content); wantFocus = Boolean(had); layout() }
+    if (content && !grid.querySelector('.making')) {
+      const giveBack = keepFocus()
+      grid.replaceChildren(content)
+      layout()
+      giveBack()
+    }
     loading = false
     fill()
   }
@@ -254,7 +258,7 @@ export function startMaking(ladder) {
     holder.className = 'making'
     holder.setAttribute('role', 'row')
     holder.innerHTML = `<div role="gridcell"><form><label class="sr" for="making-label">Label of the new page</label>
-      <input id="making-label" name="label" autocomplete="off" placeholder="Label of the new page" maxlength="400">
+      <input id="making-label" name="label" autocomplete="off" placeholder="Label of the new page">
       <label class="check"><input type="checkbox" name="live"> live when published</label>
       <button class="primary">Make</button><button type="button" data-cancel>Cancel</button><p aria-live="polite"></p></form></div>`
     row.after(holder)

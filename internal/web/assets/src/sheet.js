@@ -13,19 +13,36 @@ export function startSheet(ladder) {
   async function save(page, field, old, value) {
     return post('/edit', { do: 'field', page, field, old, new: value })
   }
-  pane.addEventListener('change', async event => {
+  // A field that was refused is sent again each time it is left; a conflict is decided so, for what was typed.
+  async function saveInput(input) {
+    input.dataset.saving = 'yes'
+    const reply = await post('/edit', { do: 'field', page: sheet().dataset.sheet, field: input.name, old: input.dataset.old, new: input.value }, true)
+    delete input.dataset.saving
+    input.setAttribute('aria-invalid', String(Boolean(reply.error)))
+    if (!reply.error) { say(reply.said ?? ''); await refresh(); return }
+    if (reply.theirs !== undefined || reply.mine !== undefined) {
+      input.dataset.old = reply.theirs ?? ''
+      reply.error += ` Yours: “${reply.mine ?? ''}”. Now there: “${reply.theirs ?? ''}”. Yours is still in the field: leave the field once more to keep it, or press Escape to take what is there.`
+    }
+    complain(reply)
+  }
+  pane.addEventListener('change', event => {
     const input = event.target
-    if (!input.closest('[data-fields]') || !input.name) return
-    const page = sheet().dataset.sheet
-    const reply = await save(page, input.name, input.dataset.old, input.value)
-    input.setAttribute('aria-invalid', String(!reply))
-    if (reply) await refresh({ sheet: !pane.contains(document.activeElement) || !dirty })
+    if (input.closest('[data-fields]') && input.name) saveInput(input)
+  })
+  pane.addEventListener('focusin', event => { if (event.target.matches('[data-fields] [aria-invalid="true"]')) event.target.dataset.again = 'yes' })
+  pane.addEventListener('focusout', event => {
+    const input = event.target
+    if (input.dataset.again !== 'yes') return
+    delete input.dataset.again
+    if (input.getAttribute('aria-invalid') === 'true') saveInput(input)
   })
   pane.addEventListener('keydown', event => {
     if (event.key === 'Escape' && !event.defaultPrevented) {
-      const input = event.target
-      if (input.name && 'old' in input.dataset && input.getAttribute('aria-invalid') === 'true') refresh()
+      delete event.target.dataset.again
+      const refused = event.target.getAttribute('aria-invalid') === 'true'
       ladder.focus()
+      if (refused) refresh()
     }
     if (event.key === 'Enter' && event.target.matches('input') && event.target.closest('[data-fields]')) {
       event.preventDefault()
@@ -46,8 +63,7 @@ export function startSheet(ladder) {
     const reply = await save(sheet().dataset.sheet, button.dataset.fieldSet, button.dataset.old, button.dataset.new)
     if (!reply) return
     await refresh()
-    if (had) pane.querySelector(`[data-field-set="${button.dataset.fieldSet}"]`)?.focus()
-    else ladder.focus()
+    if (!had) ladder.focus()
   })
 
   async function mount() {
@@ -88,16 +104,16 @@ export async function flush() {
   const reply = await post('/edit', { do: 'field', page: mine.page, field: 'text', old: mine.old, new: html }, true)
   if (reply.error) {
     dirty = true
+    if (reply.theirs !== undefined) {
+      mine.old = reply.theirs
+      reply.error += ' Your text is still in the editor: leave it once more to keep yours, or open the page anew to take what is there.'
+    }
     complain(reply)
     return false
   }
-  say(reply.said)
-  const content = await fetch(address('/tree'), { headers: { 'X-Part': 'all' } }).then(r => r.text())
-  const holder = document.createElement('template')
-  holder.innerHTML = content
-  const fresh = [...holder.content.querySelectorAll('template[data-for]')].find(t => t.dataset.for === 'sheet')
-  mine.old = fresh?.content.querySelector('[data-editor]')?.dataset.old ?? mine.old
-  await refresh({ sheet: false })
+  say(reply.said ?? '')
+  await refresh()
+  mine.old = mine.holder.dataset.old
   return true
 }
 

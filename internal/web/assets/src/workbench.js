@@ -61,6 +61,7 @@ function startTree() {
     desk.delete('as'); desk.delete('at')
     location.search = desk
   })
+  document.body.dataset.ready = 'yes'
 }
 
 function startDrafts() {
