@@ -101,7 +101,7 @@ func importPages(ctx context.Context, cmd *cobra.Command, st *store.Store, file,
 		return err
 	}
 	defer in.Close()
-	ops, err := sheet.Read(bufio.NewReader(in), st.Published().Site, func(n int) ([]site.PageID, error) { return st.NewPageIDs(ctx, n) })
+	ops, err := sheet.Read(bufio.NewReader(in), st.Published().Site, time.Now(), func(n int) ([]site.PageID, error) { return st.NewPageIDs(ctx, n) })
 	if err != nil {
 		return fmt.Errorf("nothing was imported from %s:\n%w", file, err)
 	}
@@ -138,7 +138,7 @@ func exportCommand() *cobra.Command {
 			return fmt.Errorf("the format “%s” is not known; there is csv", format)
 		}
 		out := bufio.NewWriter(cmd.OutOrStdout())
-		if err := sheet.Write(out, st.Published().Site); err != nil {
+		if err := sheet.Write(out, st.Published().Site, time.Now()); err != nil {
 			return err
 		}
 		return out.Flush()

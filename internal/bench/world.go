@@ -94,7 +94,7 @@ func (w *world) fill(ctx context.Context, sections int) error {
 		}
 	}
 	start := time.Now()
-	ops, err := sheet.Read(strings.NewReader(text.String()), w.store.Published().Site, func(n int) ([]site.PageID, error) { return w.store.NewPageIDs(ctx, n) })
+	ops, err := sheet.Read(strings.NewReader(text.String()), w.store.Published().Site, start, func(n int) ([]site.PageID, error) { return w.store.NewPageIDs(ctx, n) })
 	if err != nil {
 		return err
 	}

@@ -153,7 +153,7 @@ func (o Edit) apply(st *state) (Op, error) {
 
 // followLabel gives a page the segment of its new label, unless somebody set one or the page has been online (rules 3.2).
 func (st *state) followLabel(was, p *site.Page) *FieldChange {
-	if was.Label == p.Label || !p.SegmentFollows || was.Segment != p.Segment || p.Parent == 0 || p.WasOnline(st.now) {
+	if was.Label == p.Label || !p.Follows(st.now) || was.Segment != p.Segment || p.Parent == 0 {
 		return nil
 	}
 	old := Value(p, Segment)
@@ -204,7 +204,7 @@ func (o Move) apply(st *state) (Op, error) {
 // that is taken is refused.
 func (st *state) fitSegment(was, p *site.Page, wanted *FieldChange) (*FieldChange, error) {
 	value := Value(p, Segment)
-	free := p.SegmentFollows && !p.WasOnline(st.now)
+	free := p.Follows(st.now)
 	switch {
 	case wanted != nil && wanted.Old == value && free:
 		value = wanted.New

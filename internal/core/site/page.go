@@ -58,6 +58,9 @@ func (p *Page) WasOnline(t time.Time) bool {
 	return !p.FirstOnline.IsZero() && !p.FirstOnline.After(t)
 }
 
+// Follows says whether the segment follows the label at t: nobody typed one, and the page has not been online yet.
+func (p *Page) Follows(t time.Time) bool { return p.SegmentFollows && !p.WasOnline(t) }
+
 // Status is set by hand: live or offline. Whether a page is online also depends on its window and its ancestors.
 type Status string
 

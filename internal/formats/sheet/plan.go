@@ -5,6 +5,7 @@ import (
 	"errors"
 	"io"
 	"slices"
+	"time"
 
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/rise"
@@ -14,12 +15,12 @@ import (
 // Read gives the operations that bring a site to what a sheet says: pages by key, made where they are not there, edited
 // and moved where they differ. What the sheet does not name stays. newIDs takes that many page ids. An import of an
 // export gives no operation.
-func Read(r io.Reader, s *site.Site, newIDs func(n int) ([]site.PageID, error)) ([]edit.Op, error) {
+func Read(r io.Reader, s *site.Site, now time.Time, newIDs func(n int) ([]site.PageID, error)) ([]edit.Op, error) {
 	rows, err := read(r, s)
 	if err != nil {
 		return nil, err
 	}
-	p := &plan{site: s, rows: rows, byKey: make(map[string]*row, len(rows)), ids: map[string]site.PageID{}, kids: map[string][]*row{}}
+	p := &plan{site: s, now: now, rows: rows, byKey: make(map[string]*row, len(rows)), ids: map[string]site.PageID{}, kids: map[string][]*row{}}
 	p.known()
 	if err := errors.Join(p.checkKeys(), p.checkParents()); err != nil {
 		return nil, err
@@ -42,6 +43,7 @@ func Read(r io.Reader, s *site.Site, newIDs func(n int) ([]site.PageID, error)) 
 
 type plan struct {
 	site  *site.Site
+	now   time.Time
 	rows  []*row
 	byKey map[string]*row
 	ids   map[string]site.PageID // pages that are there, then all
@@ -226,7 +228,7 @@ func (p *plan) arrange(parent string) {
 			if moved[i] {
 				p.ops = append(p.ops, edit.Move{Page: page.ID, To: place})
 			}
-			if changes := row.changes(page); len(changes) > 0 {
+			if changes := row.changes(page, p.now); len(changes) > 0 {
 				p.ops = append(p.ops, edit.Edit{Page: page.ID, Fields: changes})
 			}
 		}
@@ -312,13 +314,13 @@ func (r *row) made() []edit.FieldChange {
 }
 
 // changes gives the fields in which a page differs from its row.
-func (r *row) changes(page *site.Page) []edit.FieldChange {
+func (r *row) changes(page *site.Page, now time.Time) []edit.FieldChange {
 	var changes []edit.FieldChange
 	for _, column := range Columns {
 		field := fields[column]
 		value, said := r.values[field]
 		stands := edit.Value(page, field)
-		if field == "" || !said || value == stands || field == edit.Segment && value == "" && page.SegmentFollows || page.Parent == 0 && field == edit.Segment {
+		if field == "" || !said || value == stands || field == edit.Segment && (value == "" && page.SegmentFollows || value == page.Segment && !page.Follows(now)) || page.Parent == 0 && field == edit.Segment {
 			continue
 		}
 		changes = append(changes, edit.FieldChange{Field: field, Old: stands, New: value})

@@ -52,8 +52,9 @@ func (r *row) fault(column, format string, args ...any) error {
 	return &Error{r.line, r.columns[column], fmt.Sprintf(format, args...)}
 }
 
-// Write exports all pages that are not binned, parents first, with CRLF line ends.
-func Write(w io.Writer, s *site.Site) error {
+// Write exports all pages that are not binned, parents first, with CRLF line ends. A segment that follows its label at now
+// is left empty.
+func Write(w io.Writer, s *site.Site, now time.Time) error {
 	out := csv.NewWriter(w)
 	out.UseCRLF = true
 	if err := out.Write(Columns); err != nil {
@@ -61,7 +62,7 @@ func Write(w io.Writer, s *site.Site) error {
 	}
 	var err error
 	s.Walk(s.Home(), func(p *site.Page) bool {
-		err = out.Write(record(s, p))
+		err = out.Write(record(s, p, now))
 		return err == nil
 	})
 	if err != nil {
@@ -71,7 +72,7 @@ func Write(w io.Writer, s *site.Site) error {
 	return out.Error()
 }
 
-func record(s *site.Site, p *site.Page) []string {
+func record(s *site.Site, p *site.Page, now time.Time) []string {
 	parent, position, segment := "", "", p.Segment
 	if above := s.Page(p.Parent); above != nil {
 		parent = above.Key
@@ -80,7 +81,7 @@ func record(s *site.Site, p *site.Page) []string {
 			position = strconv.Itoa(index + 1)
 		}
 	}
-	if p.SegmentFollows {
+	if p.Follows(now) {
 		segment = ""
 	}
 	return []string{p.Key, parent, position, p.Label, p.Title, segment, p.OwnAddress, string(p.Status),

@@ -25,7 +25,7 @@ func ids(n int) ([]site.PageID, error) {
 }
 
 func read(t require.TestingT, s *site.Site, text string) *site.Site {
-	ops, err := sheet.Read(strings.NewReader(text), s, ids)
+	ops, err := sheet.Read(strings.NewReader(text), s, testkit.Now, ids)
 	require.NoError(t, err)
 	next, _, err := edit.ApplyAll(s, ops, testkit.Now)
 	require.NoError(t, err)
@@ -34,7 +34,7 @@ func read(t require.TestingT, s *site.Site, text string) *site.Site {
 
 func export(t require.TestingT, s *site.Site) string {
 	var out bytes.Buffer
-	require.NoError(t, sheet.Write(&out, s))
+	require.NoError(t, sheet.Write(&out, s, testkit.Now))
 	return out.String()
 }
 
@@ -47,7 +47,7 @@ func TestImportOfAnExportChangesNothing(t *testing.T) {
 				s = made
 			}
 		}
-		ops, err := sheet.Read(strings.NewReader(export(t, s)), s, ids)
+		ops, err := sheet.Read(strings.NewReader(export(t, s)), s, testkit.Now, ids)
 		require.NoError(t, err)
 		require.Empty(t, ops)
 	})
@@ -61,6 +61,16 @@ func TestASheetOfOneSiteMakesAnother(t *testing.T) {
 	assert.Contains(t, text, "\r\n", "RFC 4180: lines end in CRLF")
 	assert.Equal(t, text, export(t, read(t, b.Site(), text)))
 	assert.Equal(t, text, export(t, read(t, b.Site(), "\ufeff"+strings.ReplaceAll(text, "\r\n", "\n"))), "LF and a BOM are taken")
+}
+
+func TestASegmentThatStaysIsWrittenAndChangesNothing(t *testing.T) {
+	s := testkit.Outline(t, "Home\n  Fares")
+	assert.Contains(t, export(t, s), "p2,p1,1,Fares,,,,live")
+	online := edit.Settle(testkit.Outline(t, "Home"), s, testkit.Now)
+	assert.Contains(t, export(t, online), "p2,p1,1,Fares,,fares,,live", "it has been online, so it stays")
+	ops, err := sheet.Read(strings.NewReader(export(t, online)), online, testkit.Now, ids)
+	require.NoError(t, err)
+	assert.Empty(t, ops)
 }
 
 func TestASheetArrangesWhatIsThere(t *testing.T) {
@@ -111,7 +121,7 @@ func TestABadSheetIsRefusedWholeWithLineAndColumn(t *testing.T) {
 		"key,parent_key,label\nx,,X\n":                             "line 2, column 3: only the home page has no parent",
 		"key,parent_key\np1,p2\n":                                  "line 2, column 4: the home page stays",
 	} {
-		ops, err := sheet.Read(strings.NewReader(text), s, ids)
+		ops, err := sheet.Read(strings.NewReader(text), s, testkit.Now, ids)
 		assert.ErrorContains(t, err, want, text)
 		assert.Empty(t, ops)
 	}
@@ -136,7 +146,7 @@ func FuzzReadNeverPanics(f *testing.F) {
 	f.Add("key,parent_key,position,label\np2,p1,1,x\nq,p2,,\"y\"\n")
 	f.Fuzz(func(t *testing.T, text string) {
 		s := testkit.Outline(t, "Home\n  A\n  B")
-		ops, err := sheet.Read(strings.NewReader(text), s, ids)
+		ops, err := sheet.Read(strings.NewReader(text), s, testkit.Now, ids)
 		if err == nil {
 			_, _, _ = edit.ApplyAll(s, ops, testkit.Now)
 		}

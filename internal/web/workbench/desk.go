@@ -55,6 +55,26 @@ func (s *Server) desk(r *http.Request) (*desk, error) {
 	return d, nil
 }
 
+// A deskHandler answers a request that looks at a desk. Its error is said to the person who asked.
+type deskHandler func(http.ResponseWriter, *http.Request, *desk) error
+
+// at lays the desk for a handler: whole screens fail as pages do, all else as replies to a script.
+func (s *Server) at(handle deskHandler) http.HandlerFunc {
+	return func(w http.ResponseWriter, r *http.Request) {
+		d, err := s.desk(r)
+		if err == nil {
+			err = handle(w, r, d)
+		}
+		switch {
+		case err == nil:
+		case r.Method == http.MethodGet && r.Header.Get("X-Part") == "":
+			s.fail(w, r, err)
+		default:
+			s.refuse(w, r, err)
+		}
+	}
+}
+
 func (d *desk) lens(now time.Time) reach.Lens {
 	lens := reach.Lens{At: now}
 	if at, err := time.ParseInLocation("2006-01-02T15:04", d.At, d.Site.Settings().Zone); err == nil {

@@ -213,34 +213,25 @@ func allowed(d *desk, ops []edit.Op) error {
 }
 
 // edit does one thing in the draft.
-func (s *Server) edit(w http.ResponseWriter, r *http.Request) {
-	d, err := s.desk(r)
-	if err != nil {
-		s.refuse(w, r, err)
-		return
-	}
+func (s *Server) edit(w http.ResponseWriter, r *http.Request, d *desk) error {
 	if d.State == "now" {
-		s.refuse(w, r, &edit.Refusal{Sentence: "You are looking at what is public now. To edit, go to “After publishing”."})
-		return
+		return &edit.Refusal{Sentence: "You are looking at what is public now. To edit, go to “After publishing”."}
 	}
 	i, err := s.readIntent(r, d)
 	if err != nil {
-		s.refuse(w, r, err)
-		return
+		return err
 	}
 	if i.do == "make" {
 		ids, err := s.store.NewPageIDs(r.Context(), 1)
 		if err != nil {
-			s.refuse(w, r, err)
-			return
+			return err
 		}
 		i.newID = ids[0]
 	}
 	// Words are settled before the lock; the operations are made again under it, on what stands then.
 	_, words, err := i.operations(d.Draft.Site)
 	if err != nil {
-		s.refuse(w, r, err)
-		return
+		return err
 	}
 	made, err := s.store.Edit(r.Context(), d.Draft.ID, d.Who, words, func(draft *store.Draft) ([]edit.Op, error) {
 		ops, _, err := i.operations(draft.Site)
@@ -250,8 +241,7 @@ func (s *Server) edit(w http.ResponseWriter, r *http.Request) {
 		return ops, err
 	})
 	if err != nil {
-		s.refuse(w, r, err)
-		return
+		return err
 	}
 	page := i.page
 	switch {
@@ -261,6 +251,7 @@ func (s *Server) edit(w http.ResponseWriter, r *http.Request) {
 		page = neighbour(d.Draft.Site, i.page)
 	}
 	s.say(w, http.StatusOK, reply{Said: done(words, made.Site, i), Page: int64(page)})
+	return nil
 }
 
 // neighbour is where to go when a page goes: the next sibling, the one before, the parent.
@@ -297,16 +288,10 @@ type tryFacts struct {
 }
 
 // try says what an edit would do and leaves everything as it is.
-func (s *Server) try(w http.ResponseWriter, r *http.Request) {
-	d, err := s.desk(r)
-	if err != nil {
-		s.refuse(w, r, err)
-		return
-	}
+func (s *Server) try(w http.ResponseWriter, r *http.Request, d *desk) error {
 	i, err := s.readIntent(r, d)
 	if err != nil {
-		s.refuse(w, r, err)
-		return
+		return err
 	}
 	if i.do == "make" {
 		i.newID = tryID(d.Draft.Site)
@@ -316,18 +301,15 @@ func (s *Server) try(w http.ResponseWriter, r *http.Request) {
 		err = allowed(d, ops)
 	}
 	if err != nil {
-		s.refuse(w, r, err)
-		return
+		return err
 	}
 	next, _, err := edit.ApplyAll(d.Draft.Site, ops, s.now())
 	if err != nil {
-		s.refuse(w, r, err)
-		return
+		return err
 	}
 	viewers, err := s.viewers(r, d)
 	if err != nil {
-		s.refuse(w, r, err)
-		return
+		return err
 	}
 	page := i.page
 	if i.newID != 0 {
@@ -341,6 +323,7 @@ func (s *Server) try(w http.ResponseWriter, r *http.Request) {
 		facts.Changes = append(facts.Changes, c.Text)
 	}
 	s.say(w, http.StatusOK, reply{Facts: facts})
+	return nil
 }
 
 // menuLine says where a page shows in menus; for one that is offline, where it will once it is live.
@@ -367,9 +350,4 @@ func tryID(s *site.Site) site.PageID {
 		id *= 2
 	}
 	return id
-}
-
-func (s *Server) undo(w http.ResponseWriter, r *http.Request) { s.step(w, r, "Undone: ", s.store.Undo) }
-func (s *Server) redo(w http.ResponseWriter, r *http.Request) {
-	s.step(w, r, "Done again: ", s.store.Redo)
 }

@@ -15,26 +15,23 @@ import (
 )
 
 // step goes one step back or forth in the draft, says it and goes there.
-func (s *Server) step(w http.ResponseWriter, r *http.Request, verb string, do func(context.Context, int64) (*store.Draft, store.Step, error)) {
-	d, err := s.desk(r)
-	if err != nil {
-		s.refuse(w, r, err)
-		return
-	}
-	made, step, err := do(r.Context(), d.Draft.ID)
-	if err != nil {
-		s.refuse(w, r, err)
-		return
-	}
-	page := d.Selected
-	if len(step.Ops) > 0 {
-		if subject := step.Ops[0].Subject(); made.Site.InTree(subject) {
-			page = subject
-		} else if d.Draft.Site.InTree(subject) {
-			page = neighbour(d.Draft.Site, subject)
+func (s *Server) step(verb string, do func(context.Context, int64) (*store.Draft, store.Step, error)) deskHandler {
+	return func(w http.ResponseWriter, r *http.Request, d *desk) error {
+		made, step, err := do(r.Context(), d.Draft.ID)
+		if err != nil {
+			return err
 		}
+		page := d.Selected
+		if len(step.Ops) > 0 {
+			if subject := step.Ops[0].Subject(); made.Site.InTree(subject) {
+				page = subject
+			} else if d.Draft.Site.InTree(subject) {
+				page = neighbour(d.Draft.Site, subject)
+			}
+		}
+		s.say(w, http.StatusOK, reply{Said: verb + step.Said + ".", Page: int64(page)})
+		return nil
 	}
-	s.say(w, http.StatusOK, reply{Said: verb + step.Said + ".", Page: int64(page)})
 }
 
 // reviewView is what a person reads before publishing.
@@ -53,16 +50,10 @@ type heldView struct {
 	CanInsist                bool
 }
 
-func (s *Server) review(w http.ResponseWriter, r *http.Request) {
-	d, err := s.desk(r)
-	if err != nil {
-		s.refuse(w, r, err)
-		return
-	}
+func (s *Server) review(w http.ResponseWriter, r *http.Request, d *desk) error {
 	viewers, err := s.viewers(r, d)
 	if err != nil {
-		s.refuse(w, r, err)
-		return
+		return err
 	}
 	view := reviewView{desk: d, Steps: d.Draft.Steps, Publish: d.May(string(site.Publish)), Audiences: viewers.Names,
 		Sentences: consequence.Compare(d.Draft.Base.Site, d.Draft.Site, viewers).Sentences()}
@@ -70,6 +61,7 @@ func (s *Server) review(w http.ResponseWriter, r *http.Request) {
 		view.Held = append(view.Held, describeHeld(d.Draft, i, h))
 	}
 	s.render(w, r, "review", view)
+	return nil
 }
 
 func describeHeld(d *store.Draft, index int, h store.HeldOp) heldView {
@@ -88,45 +80,32 @@ func describeHeld(d *store.Draft, index int, h store.HeldOp) heldView {
 }
 
 // decideHeld settles a conflict: mine, or what is public now.
-func (s *Server) decideHeld(w http.ResponseWriter, r *http.Request) {
-	d, err := s.desk(r)
-	if err != nil {
-		s.refuse(w, r, err)
-		return
-	}
+func (s *Server) decideHeld(w http.ResponseWriter, r *http.Request, d *desk) error {
 	index, err := strconv.Atoi(r.FormValue("held"))
 	if err != nil || index < 0 || index >= len(d.Draft.Held) || r.FormValue("version") != fmt.Sprint(d.Draft.Version) {
-		s.refuse(w, r, store.ErrReview)
-		return
+		return store.ErrReview
 	}
 	decide, words := s.store.Drop, "Left out; what is public now stays."
 	if r.FormValue("keep") == "mine" {
 		decide, words = s.store.Insist, "Yours is kept and will be published."
 	}
 	if _, err := decide(r.Context(), d.Draft.ID, d.Draft.Held[index]); err != nil {
-		s.refuse(w, r, err)
-		return
+		return err
 	}
 	s.say(w, http.StatusOK, reply{Said: words})
+	return nil
 }
 
 // publish makes the draft public, if it is still what was reviewed.
-func (s *Server) publish(w http.ResponseWriter, r *http.Request) {
-	d, err := s.desk(r)
-	if err != nil {
-		s.refuse(w, r, err)
-		return
-	}
+func (s *Server) publish(w http.ResponseWriter, r *http.Request, d *desk) error {
 	if answer := d.May(string(site.Publish)); !answer.Yes {
-		s.refuse(w, r, fmt.Errorf("%w: %s", errForbidden, answer.Why))
-		return
+		return fmt.Errorf("%w: %s", errForbidden, answer.Why)
 	}
 	revision, _ := strconv.ParseInt(r.FormValue("revision"), 10, 64)
 	version, _ := strconv.ParseInt(r.FormValue("version"), 10, 64)
 	made, err := s.store.Publish(r.Context(), d.Draft.ID, d.Who, store.Reviewed{Revision: revision, Version: version})
 	if err != nil {
-		s.refuse(w, r, err)
-		return
+		return err
 	}
 	s.log.Info("published", "revision", made.Revision, "by", d.Who.Login, "steps", len(d.Draft.Steps))
 	words := fmt.Sprintf("Published: %d edits are public now.", len(d.Draft.Steps))
@@ -138,6 +117,7 @@ func (s *Server) publish(w http.ResponseWriter, r *http.Request) {
 		at = s.settings.Site + addressOf(made.Site, d.Selected)
 	}
 	s.say(w, http.StatusOK, reply{Said: words, Page: made.Revision, URL: at})
+	return nil
 }
 
 // draftsView is the drafts area: the steps of one's draft, the bin and the history.
@@ -166,17 +146,11 @@ type historyLine struct {
 
 const historyPage = 50
 
-func (s *Server) drafts(w http.ResponseWriter, r *http.Request) {
-	d, err := s.desk(r)
-	if err != nil {
-		s.fail(w, r, err)
-		return
-	}
+func (s *Server) drafts(w http.ResponseWriter, r *http.Request, d *desk) error {
 	before, _ := strconv.ParseInt(r.FormValue("before"), 10, 64)
 	history, err := s.store.History(r.Context(), before, historyPage)
 	if err != nil {
-		s.fail(w, r, err)
-		return
+		return err
 	}
 	view := draftsView{desk: d, Area: "drafts", Name: d.Site.Settings().Name, Bin: bin(d)}
 	for _, p := range history {
@@ -186,6 +160,7 @@ func (s *Server) drafts(w http.ResponseWriter, r *http.Request) {
 		view.More = history[n-1].Revision
 	}
 	s.render(w, r, "drafts", view)
+	return nil
 }
 
 func bin(d *desk) []binned {
@@ -203,31 +178,25 @@ func bin(d *desk) []binned {
 }
 
 // takeBack puts the opposite of a publication into the draft, as one step.
-func (s *Server) takeBack(w http.ResponseWriter, r *http.Request) {
-	d, err := s.desk(r)
-	if err != nil {
-		s.refuse(w, r, err)
-		return
-	}
+func (s *Server) takeBack(w http.ResponseWriter, r *http.Request, d *desk) error {
 	revision, _ := strconv.ParseInt(r.FormValue("revision"), 10, 64)
 	ops, err := s.store.Inverses(r.Context(), revision)
 	if err != nil {
-		s.refuse(w, r, &edit.Refusal{Sentence: sentence(err)})
-		return
+		return &edit.Refusal{Sentence: sentence(err)}
 	}
 	words := fmt.Sprintf("took back publication %d", revision)
 	_, err = s.store.Edit(r.Context(), d.Draft.ID, d.Who, words, func(*store.Draft) ([]edit.Op, error) {
 		return ops, allowed(d, ops)
 	})
 	if err != nil {
-		s.refuse(w, r, err)
-		return
+		return err
 	}
 	page := d.Selected
 	if len(ops) > 0 && d.Draft.Site.InTree(ops[0].Subject()) {
 		page = ops[0].Subject()
 	}
 	s.say(w, http.StatusOK, reply{Said: "The opposite edits are in your draft. Look at what will change, then publish.", Page: int64(page)})
+	return nil
 }
 
 // At says when a step was done.

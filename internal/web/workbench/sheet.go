@@ -5,6 +5,7 @@ import (
 	"net/http"
 	"time"
 
+	"vineladder/internal/core/address"
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/menu"
 	"vineladder/internal/core/reach"
@@ -35,6 +36,8 @@ type sheet struct {
 	IsHome   bool
 	Visitor  string
 	ZoneName string
+	Follows  bool // the segment follows the label
+	CanMatch bool // it does not, and the label would make another
 }
 
 func (s *Server) sheet(d *desk) sheet {
@@ -63,6 +66,8 @@ func (s *Server) sheet(d *desk) sheet {
 		v.Fields[string(f)] = edit.Value(p, f)
 	}
 	v.From, v.Until = formMoment(on, p.LiveFrom), formMoment(on, p.LiveUntil)
+	v.Follows = p.Follows(s.now())
+	v.CanMatch = !v.Follows && address.FreeSegment(on, p.Parent, p.ID, address.Segment(p.Label)) != p.Segment
 	public := d.Draft.Base.Site
 	switch {
 	case !public.InTree(id):
@@ -127,17 +132,12 @@ func shownIn(s *site.Site, id site.PageID, lens reach.Lens) (shown []string, not
 }
 
 // text gives the page text for the editor.
-func (s *Server) text(w http.ResponseWriter, r *http.Request) {
-	d, err := s.desk(r)
-	if err != nil {
-		s.refuse(w, r, err)
-		return
-	}
+func (s *Server) text(w http.ResponseWriter, r *http.Request, d *desk) error {
 	html, err := s.store.Text(r.Context(), d.Site.Page(d.Selected).Text)
 	if err != nil {
-		s.refuse(w, r, err)
-		return
+		return err
 	}
 	w.Header().Set("Content-Type", "text/html; charset=utf-8")
 	_, _ = w.Write([]byte(html)) // the reader may have left
+	return nil
 }

@@ -38,24 +38,17 @@ type dock struct {
 const windowRows = 80
 
 // tree renders the tree area, or with X-Part only its parts.
-func (s *Server) tree(w http.ResponseWriter, r *http.Request) {
-	d, err := s.desk(r)
-	if err != nil {
-		s.fail(w, r, err)
-		return
-	}
+func (s *Server) tree(w http.ResponseWriter, r *http.Request, d *desk) error {
 	open, err := s.store.OpenBranches(r.Context(), d.Who.ID, "tree")
 	if err != nil {
-		s.fail(w, r, err)
-		return
+		return err
 	}
 	from := -1
 	if n, err := strconv.Atoi(r.FormValue("from")); err == nil {
 		from = max(0, n)
 	} else if missing := closedAbove(d.Site, d.Selected, open); len(missing) > 0 {
 		if err := s.store.SetOpen(r.Context(), d.Who.ID, "tree", true, missing...); err != nil {
-			s.fail(w, r, err)
-			return
+			return err
 		}
 		for _, id := range missing {
 			open[id] = true
@@ -65,18 +58,18 @@ func (s *Server) tree(w http.ResponseWriter, r *http.Request) {
 		Roles: d.desk().Site.Roles(), Name: d.desk().Site.Settings().Name}
 	if r.Header.Get("X-Part") == "rows" {
 		s.render(w, r, "rows", view)
-		return
+		return nil
 	}
 	view.Sheet = s.sheet(d)
 	if view.Dock, err = s.dock(r, d); err != nil {
-		s.fail(w, r, err)
-		return
+		return err
 	}
 	if r.Header.Get("X-Part") != "" {
 		s.render(w, r, "parts", view)
-		return
+		return nil
 	}
 	s.render(w, r, "tree", view)
+	return nil
 }
 
 func (d *desk) desk() *desk { return d }
@@ -128,13 +121,9 @@ type hit struct {
 const hitLimit = 12
 
 // find searches pages by label, address or pasted full address; accents, case, word order and a missing slash don't matter.
-func (s *Server) find(w http.ResponseWriter, r *http.Request) {
-	d, err := s.desk(r)
-	if err != nil {
-		s.refuse(w, r, err)
-		return
-	}
+func (s *Server) find(w http.ResponseWriter, r *http.Request, d *desk) error {
 	s.say(w, http.StatusOK, reply{Hits: search(d.Site, strings.TrimPrefix(strings.TrimSpace(r.FormValue("q")), s.settings.Site))})
+	return nil
 }
 
 func search(on *site.Site, words string) []hit {
@@ -177,22 +166,17 @@ func containsAll(segment string, words []string) bool {
 const proofLife = 30 * time.Minute
 
 // preview gives the address at which the real public page of the draft is shown for the lens.
-func (s *Server) preview(w http.ResponseWriter, r *http.Request) {
-	d, err := s.desk(r)
-	if err != nil {
-		s.refuse(w, r, err)
-		return
-	}
+func (s *Server) preview(w http.ResponseWriter, r *http.Request, d *desk) error {
 	proof := public.Proof{SignedIn: d.Lens.SignedIn, Roles: d.Lens.Roles, At: d.Lens.At, Expires: s.now().Add(proofLife)}
 	if d.State == "after" {
 		proof.Draft = d.Draft.ID
 	}
 	token, err := s.signer.Sign(proof)
 	if err != nil {
-		s.refuse(w, r, err)
-		return
+		return err
 	}
 	s.say(w, http.StatusOK, reply{URL: s.settings.Site + "/proof/" + token + addressOf(d.Site, d.Selected)})
+	return nil
 }
 
 // short bounds what a step says of a label.

@@ -1,0 +1,175 @@
+package e2e
+
+import (
+	"context"
+	"fmt"
+	"net/http"
+	"net/url"
+	"strings"
+	"testing"
+
+	"github.com/chromedp/cdproto/input"
+	"github.com/chromedp/chromedp/kb"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"vineladder/internal/core/edit"
+	"vineladder/internal/store"
+	"vineladder/internal/store/storetest"
+)
+
+// theirs publishes a change of a label, as somebody else would from another instance.
+func (w *world) theirs(from, to string) {
+	w.t.Helper()
+	other := w.signedIn("structure")
+	page := w.find(from)
+	status, said := other.post("/edit", url.Values{"do": {"field"}, "page": {page}, "field": {"label"}, "old": {from}, "new": {to}})
+	require.Equal(w.t, http.StatusOK, status, said)
+	account, err := w.store.AccountByLogin(context.Background(), "structure")
+	require.NoError(w.t, err)
+	id, err := w.store.MyChanges(context.Background(), account.ID)
+	require.NoError(w.t, err)
+	d, err := w.store.Draft(context.Background(), id)
+	require.NoError(w.t, err)
+	_, err = w.store.Publish(context.Background(), id, account, store.Reviewed{Revision: d.Base.Revision, Version: d.Version})
+	require.NoError(w.t, err)
+}
+
+func (w *world) find(label string) string {
+	s := w.store.Published().Site
+	for id := s.Home(); s.Page(id) != nil; id++ {
+		if s.Page(id).Label == label {
+			return fmt.Sprint(id)
+		}
+	}
+	w.t.Fatalf("no page %q", label)
+	return ""
+}
+
+// Two people change one label: the second is shown both, nothing is published until it is decided, and the rest goes on.
+func TestAConflictIsDecidedSideBySide(t *testing.T) {
+	b := newWorld(t).browser(1280, 800)
+	b.signIn("keeper")
+	b.goTo("Refunds")
+	b.press(kb.F2)
+	b.press("a", input.ModifierCtrl)
+	b.typed("Repayments")
+	b.press(kb.Enter)
+	b.status("Renamed “Refunds”")
+	b.theirs("Refunds", "Money back")
+	b.goTo("Season tickets")
+	b.press("l")
+	b.status("Unlisted “Season tickets”")
+	b.sees(".held", "1 of your edits wait for a decision.")
+	b.press(kb.Enter, input.ModifierCtrl)
+	b.sees(".conflict", "The label of “Money back” was changed by somebody else")
+	b.sees(".sides", "Mine Repayments")
+	b.sees(".sides", "Public now Money back")
+	assert.True(t, eval[bool](b, `document.querySelector("[data-review] .dialog-foot .primary").disabled`))
+	b.click(`[data-keep="mine"]`)
+	b.until(`document.querySelector("[data-review]").open && !document.querySelector("[data-review] .conflict")`)
+	b.until(`document.activeElement.matches("[data-review] .primary")`)
+	b.press(kb.Enter)
+	b.status("Published: 2 edits are public now.")
+	_, page := b.public("/sailings/fares")
+	assert.Contains(t, page, ">Repayments</a>")
+	assert.NotContains(t, page, ">Season tickets</a>")
+	assert.Empty(t, b.problems)
+}
+
+// What was reviewed is what is published: a publication in between sends the person back to look again.
+func TestAPublicationInBetweenAsksForAnotherLook(t *testing.T) {
+	b := newWorld(t).browser(1280, 800)
+	b.signIn("keeper")
+	b.goTo("Contact")
+	b.press("l")
+	b.status("Unlisted")
+	b.press(kb.Enter, input.ModifierCtrl)
+	b.until(`document.activeElement.matches("[data-review] .primary")`)
+	b.theirs("Refunds", "Money back")
+	b.press(kb.Enter)
+	b.sees("[data-alert]", "Something has changed since you looked; nothing is published yet.")
+	_, home := b.public("/")
+	assert.Contains(t, home, ">Contact</a>")
+	b.publish()
+	_, home = b.public("/")
+	assert.NotContains(t, home, ">Contact</a>")
+}
+
+func TestThePreviewIsThePublicPageOfTheDraft(t *testing.T) {
+	b := newWorld(t).browser(1280, 800)
+	b.signIn("keeper")
+	b.goTo("Refunds")
+	b.press(kb.F2)
+	b.press("a", input.ModifierCtrl)
+	b.typed("Repayments")
+	b.press(kb.Enter)
+	b.status("Renamed")
+	b.selected("Repayments")
+	b.press("p")
+	b.until(`document.querySelector("[data-frame]").src.includes("/proof/")`)
+	source := eval[string](b, `document.querySelector("[data-frame]").src`)
+	response, page := b.public(strings.TrimPrefix(source, b.site))
+	assert.Equal(t, http.StatusOK, response.StatusCode)
+	assert.Contains(t, page, ">Repayments</h1>")
+	assert.Contains(t, response.Header.Get("Content-Security-Policy"), "frame-ancestors "+b.bench, "only the workbench may frame it")
+	assert.Equal(t, "private, no-store", response.Header.Get("Cache-Control"))
+	assert.Empty(t, response.Cookies())
+	base := source[len(b.site):strings.Index(source, "/sailings")]
+	assert.Contains(t, page, `href="`+base+`/sailings/fares"`, "links stay in the preview")
+	_, now := b.public("/sailings/fares/refunds")
+	assert.Contains(t, now, ">Refunds</h1>", "public is untouched")
+	response, _ = b.public(base + "x/sailings")
+	assert.Equal(t, http.StatusGone, response.StatusCode, "a forged token shows nothing")
+	response, _ = b.public(base + "/staff-handbook")
+	assert.Equal(t, base+"/sign-in?to=%2Fstaff-handbook", response.Header.Get("Location"), "what this visitor gets")
+}
+
+func TestAnyPublicationIsTakenBackFromTheHistory(t *testing.T) {
+	b := newWorld(t).browser(1280, 800)
+	b.theirs("Refunds", "Money back")
+	b.theirs("Fares", "Prices")
+	b.signIn("keeper")
+	b.open(b.bench + "/drafts")
+	b.sees(".history", "renamed “Refunds”")
+	b.sees(".history", "Idris Calder")
+	b.click(".history > li:nth-child(2) [data-take-back]") // not the newest one
+	b.sees(".sheet h1", "Refunds")
+	b.until(`document.body.dataset.ready`)
+	b.sees("[data-edits]", "1")
+	b.focus(".rung[aria-selected=true]")
+	b.publish()
+	_, page := b.public("/sailings/fares")
+	assert.Contains(t, page, ">Refunds</a>")
+	assert.Contains(t, page, ">Prices</h1>", "what came after stays")
+	// What can't be taken back is said, and nothing is changed.
+	b.open(b.bench + "/drafts")
+	b.click(".history > li:last-child [data-take-back]")
+	b.sees("[data-alert]", "can't")
+}
+
+// The draft survives a restart of the program: another instance on the same database shows it.
+func TestADraftIsThereAfterARestart(t *testing.T) {
+	w := newWorld(t)
+	keeper := w.signedIn("keeper")
+	status, said := keeper.post("/edit", url.Values{"do": {"nudge"}, "page": {w.find("Fares")}, "way": {"up"}})
+	require.Equal(t, http.StatusOK, status, said)
+	again := &world{t: t, database: w.database}
+	siteListener, benchListener := listen(t, "127.0.0.1"), listen(t, "localhost")
+	again.site, again.bench = "http://"+siteListener.Addr().String(), "http://"+strings.Replace(benchListener.Addr().String(), "127.0.0.1", "localhost", 1)
+	again.store = storetest.Open(t, w.database)
+	again.serve(again.store, siteListener, benchListener)
+	b := again.browser(1280, 800)
+	b.signIn("keeper")
+	b.sees("[data-edits]", "1")
+	b.goTo("Fares")
+	b.sees(row("Fares"), "Moved")
+	account, err := again.store.AccountByLogin(context.Background(), "keeper")
+	require.NoError(t, err)
+	id, err := again.store.MyChanges(context.Background(), account.ID)
+	require.NoError(t, err)
+	d, err := again.store.Draft(context.Background(), id)
+	require.NoError(t, err)
+	_, isMove := d.Steps[0].Ops[0].(edit.Move)
+	assert.True(t, isMove)
+}
