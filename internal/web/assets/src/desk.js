@@ -81,12 +81,12 @@ export async function refresh({ keepScroll = true } = {}) {
     const standing = document.querySelector(`[data-part="${fresh.dataset.for}"]`)
     if (fresh.dataset.for !== 'sheet' || !patchSheet(standing, fresh.content)) standing.replaceChildren(fresh.content)
   }
-  giveBack()
   for (const run of after) run()
+  giveBack()
 }
 
 // keepFocus remembers what has the focus, by what it is and not by its node, and gives a function that puts it back there
-// if its node was replaced.
+// if that left nothing with the focus.
 export function keepFocus() {
   const had = document.activeElement
   const row = had.closest('.rung[data-page]')
@@ -102,7 +102,9 @@ export function keepFocus() {
     const part = had.closest('[data-part]')?.dataset.part
     find = () => part && document.querySelector(`[data-part="${part}"] [${attribute}="${had.getAttribute(attribute)}"]`)
   }
-  return () => { if (!had.isConnected) find()?.focus({ preventScroll: true }) }
+  return () => {
+    if (document.activeElement === document.body && had !== document.body) (had.isConnected ? had : find())?.focus({ preventScroll: true })
+  }
 }
 
 // patchSheet brings a sheet up to date around the field that somebody is in, so that neither focus nor typing is lost.

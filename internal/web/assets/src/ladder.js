@@ -7,11 +7,21 @@ export function startLadder(actions) {
   const grid = scroller.querySelector('[role="treegrid"]')
   const height = () => parseFloat(getComputedStyle(grid).getPropertyValue('--row')) * parseFloat(getComputedStyle(document.documentElement).fontSize)
   const windowOf = () => grid.querySelector('.window')
-  const rows = () => [...grid.querySelectorAll('.rung[data-page]')]
+  const rows = () => [...windowOf().querySelectorAll('.rung[data-page]')]
   const rowOf = page => grid.querySelector(`#row-${page}`)
   const selected = () => rowOf(desk.get('page') ?? windowOf().dataset.selected)
   let wantFocus = false
+  let kept = null // the row in the tab order, which stays in the document when it is scrolled out of the window
 
+  function keepRow() {
+    const here = windowOf().querySelector('.rung[tabindex="0"]')
+    if (here) kept = here
+    else if (kept) {
+      kept.classList.add('kept')
+      kept.style.top = `${(kept.dataset.row - 1) * height()}px`
+      grid.append(kept)
+    }
+  }
   function layout() {
     const w = windowOf()
     const h = height()
@@ -19,6 +29,7 @@ export function startLadder(actions) {
     grid.style.height = `${w.dataset.total * h}px`
     grid.setAttribute('aria-rowcount', w.dataset.total)
     if (!desk.get('page')) desk.set('page', w.dataset.selected)
+    keepRow()
     if (wantFocus && selected()) { selected().focus({ preventScroll: true }); wantFocus = false }
   }
   function reveal() {
@@ -58,6 +69,7 @@ export function startLadder(actions) {
     for (const other of grid.querySelectorAll('[aria-selected="true"]')) { other.setAttribute('aria-selected', 'false'); other.tabIndex = -1 }
     row.setAttribute('aria-selected', 'true')
     row.tabIndex = 0
+    kept = row
     select(row.dataset.page)
     if (focus) row.focus({ preventScroll: true })
     reveal()
@@ -99,6 +111,7 @@ export function startLadder(actions) {
     if (!row || event.target.closest('input')) return
     const all = rows()
     const at = all.indexOf(row)
+    if (at < 0 && /^(Arrow|Page)/.test(event.key)) { event.preventDefault(); goTo(row.dataset.page); return }
     const done = () => { event.preventDefault(); event.stopPropagation() }
     if (event.altKey && { ArrowUp: 1, ArrowDown: 1, ArrowLeft: 1, ArrowRight: 1 }[event.key]) {
       done()
