@@ -60,7 +60,7 @@ func run(ctx context.Context, pattern string, sections int, out string) error {
 			verdict = "short"
 		}
 		lines = append(lines, fmt.Sprintf("bench %s ours=%.4g%s baseline=%.4g%s ratio=%.2f aim=%g %s", r.name, a, r.unit, b, r.unit, ratio, r.aim, verdict))
-		table = append(table, fmt.Sprintf("| %s | %s | %.4g %s | %.4g %s | %.2f | %s %g | %s |", r.name, r.what, a, r.unit, b, r.unit, ratio,
+		table = append(table, fmt.Sprintf("| %s | %s | %.4g%s | %.4g%s | %.2f | %s %g | %s |", r.name, r.what, a, r.unit, b, r.unit, ratio,
 			map[bool]string{true: "at least", false: "at most"}[r.atLeast], r.aim, verdict))
 	}
 	fmt.Println(strings.Join(lines, "\n"))
