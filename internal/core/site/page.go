@@ -42,9 +42,6 @@ type Page struct {
 	Binned      bool      // the top of a binned branch; Parent and Rank keep its old place
 }
 
-// Name is the label, or the title where a page has lost its label.
-func (p *Page) Name() string { return p.Label }
-
 // Heading is the long name: the title, or the label until a title is set.
 func (p *Page) Heading() string {
 	if p.Title != "" {

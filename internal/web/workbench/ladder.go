@@ -31,7 +31,6 @@ type rung struct {
 	Cause     bool   // what makes the shape is set on this page
 	Words     string // the shape in words
 	Audience  string // set here, in words; empty: inherited
-	Double    bool   // below a page with an audience
 	Reached   bool   // by the lens
 	Not       string // why not, in words
 	Change    string // New, Moved, Edited, Binned
@@ -135,7 +134,6 @@ func (c *climb) rung(p *site.Page, pos, size int, path []*site.Page) rung {
 		Segment: "/" + p.Segment, Change: c.changed[p.ID], Kids: len(s.Children(p.ID)) > 0, Selected: p.ID == c.d.Selected}
 	r.Open = r.Kids && (c.open[p.ID] || p.Parent == 0)
 	r.Audience = audienceWords(s, p.Audience)
-	r.Double = len(path) > 0 && doubled(path[len(path)-1:], path)
 	r.Shape, r.Words, r.Cause = shape(s, p, c.d.Lens.At)
 	state := c.panel.At(s, p.ID)
 	if r.Reached = state.Reachable() != 0; !r.Reached && state.Online != 0 {
@@ -145,7 +143,7 @@ func (c *climb) rung(p *site.Page, pos, size int, path []*site.Page) rung {
 }
 
 // doubled says whether a rail lies below a page with an audience of its own.
-func doubled(_ []*site.Page, path []*site.Page) bool {
+func doubled(path []*site.Page) bool {
 	for _, p := range path {
 		if p.Audience != site.Inherited && p.Audience != site.Everyone {
 			return true
@@ -157,7 +155,7 @@ func doubled(_ []*site.Page, path []*site.Page) bool {
 func rails(path []*site.Page) []rail {
 	made := make([]rail, len(path))
 	for i := range path {
-		made[i].Double = doubled(nil, path[:i+1])
+		made[i].Double = doubled(path[:i+1])
 	}
 	return made
 }

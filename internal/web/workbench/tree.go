@@ -55,7 +55,7 @@ func (s *Server) tree(w http.ResponseWriter, r *http.Request, d *desk) error {
 		}
 	}
 	view := treeView{desk: d, Area: "tree", Ladder: d.rows(open, from, windowRows), Site: s.settings.Site,
-		Roles: d.desk().Site.Roles(), Name: d.desk().Site.Settings().Name}
+		Roles: d.Site.Roles(), Name: d.Site.Settings().Name}
 	if r.Header.Get("X-Part") == "rows" {
 		s.render(w, r, "rows", view)
 		return nil
@@ -71,8 +71,6 @@ func (s *Server) tree(w http.ResponseWriter, r *http.Request, d *desk) error {
 	s.render(w, r, "tree", view)
 	return nil
 }
-
-func (d *desk) desk() *desk { return d }
 
 // closedAbove gives the ancestors that must open for a page to be in sight.
 func closedAbove(s *site.Site, id site.PageID, open map[site.PageID]bool) []site.PageID {

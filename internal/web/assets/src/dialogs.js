@@ -1,6 +1,6 @@
 // Dialogs: the page picker (to find and to move), the review before publishing, and the preview.
 import Alpine from '@alpinejs/csp'
-import { address, complain, desk, get, part, post, refresh, say } from './desk.js'
+import { complain, desk, get, part, post, refresh, say } from './desk.js'
 import { flush } from './sheet.js'
 
 let opened = null // how the picker was opened: { title, verb, moving, take }
@@ -132,5 +132,5 @@ export function startDialogs(ladder) {
       take: (hit, way) => ladder.act({ do: 'move', page: row.dataset.page, target: hit.id, way }) })
   }
   const help = () => document.querySelector('[data-help]').showModal()
-  return { openReview, openPreview, find, moveTo, help, address }
+  return { openReview, openPreview, find, moveTo, help }
 }
