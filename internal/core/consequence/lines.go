@@ -192,7 +192,7 @@ func (c *comparison) fillBlocks() {
 // in cuts a line to the levels that a window can show.
 func (l line) in(w site.Window) LineChange {
 	within := func(s lineState) reach.Mask {
-		if s.level < w.First || w.Levels > 0 && s.level >= w.First+w.Levels {
+		if !w.Holds(s.level) {
 			return 0
 		}
 		return s.shown

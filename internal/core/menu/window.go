@@ -3,6 +3,7 @@ package menu
 import (
 	"slices"
 
+	"vineladder/internal/core/reach"
 	"vineladder/internal/core/site"
 )
 
@@ -43,6 +44,38 @@ func (v *View) start(w site.Window, trail []Line) []Line {
 		lines = below
 	}
 	return lines
+}
+
+// A Standing is a block that can show a page, and the level of its line there.
+type Standing struct {
+	Block site.MenuBlock
+	Level int
+}
+
+// Where gives the blocks that can show a page to a lens (rules 5.7); none is "in no menu".
+func Where(s *site.Site, id site.PageID, lens reach.Lens) []Standing {
+	var standings []Standing
+	for _, block := range s.Blocks() {
+		trail := NewView(s, s.Menu(block.Menu), lens).Trail(id)
+		if len(trail) == 0 || trail[len(trail)-1].Page != id {
+			continue
+		}
+		if level := trail[len(trail)-1].Level; block.Window.Holds(level) {
+			standings = append(standings, Standing{block, level})
+		}
+	}
+	return standings
+}
+
+// WhyUnlisted gives the page that keeps a page out of the runs that follow the tree: itself or the nearest one above that
+// is not listed (rules 4.4); nil if none does.
+func WhyUnlisted(s *site.Site, id site.PageID) *site.Page {
+	for p := s.Page(id); p != nil; p = s.Page(p.Parent) {
+		if !p.Listed {
+			return p
+		}
+	}
+	return nil
 }
 
 type cutter struct {

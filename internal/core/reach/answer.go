@@ -82,3 +82,18 @@ func OnlineFrom(s *site.Site, id site.PageID) (from, until time.Time, ok bool) {
 	}
 	return from, until, until.IsZero() || from.Before(until)
 }
+
+// NextEdge is the next moment after t at which a live window begins or ends, and with it what visitors may reach changes;
+// zero if there is none.
+func NextEdge(s *site.Site, t time.Time) time.Time {
+	var next time.Time
+	for _, id := range s.Windowed() {
+		p := s.Page(id)
+		for _, edge := range []time.Time{p.LiveFrom, p.LiveUntil} {
+			if edge.After(t) && (next.IsZero() || edge.Before(next)) && s.InTree(id) {
+				next = edge
+			}
+		}
+	}
+	return next
+}

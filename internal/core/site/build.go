@@ -11,15 +11,16 @@ import (
 type Builder struct {
 	site Site
 	edit *edit
+	owns struct{ binned, windowed, fixed bool } // lists that are this Builder's own to write in
 }
 
 // NewBuilder starts an empty site.
 func NewBuilder(settings Settings) *Builder {
-	return &Builder{Site{settings: settings, collation: newCollation(settings.Language)}, new(edit)}
+	return &Builder{site: Site{settings: settings, collation: newCollation(settings.Language)}, edit: new(edit)}
 }
 
 // Edit starts from s, which stays as it is.
-func (s *Site) Edit() *Builder { return &Builder{*s, new(edit)} }
+func (s *Site) Edit() *Builder { return &Builder{site: *s, edit: new(edit)} }
 
 // Site hands out what was built; the Builder must not be used after.
 func (b *Builder) Site() *Site {
@@ -60,7 +61,7 @@ func (b *Builder) Put(pages ...*Page) {
 	for _, p := range pages {
 		if was := b.site.Page(p.ID); was != nil && samePlace(was, p) {
 			b.site.pages.set(b.edit, int64(p.ID), p)
-			b.fixAddresses(was, p)
+			b.list(was, p)
 			continue
 		}
 		b.detach(p.ID)
@@ -84,9 +85,6 @@ func (b *Builder) detach(id PageID) {
 	s := &b.site
 	switch {
 	case p.Binned:
-		if at, found := slices.BinarySearch(s.binned, id); found {
-			s.binned = slices.Delete(slices.Clone(s.binned), at, at+1)
-		}
 	case p.Parent == 0:
 		s.home = 0
 		s.count -= 1 + s.Below(id)
@@ -101,7 +99,7 @@ func (b *Builder) detach(id PageID) {
 		f.bySegment = slices.Delete(f.bySegment, at, at+1)
 		b.addBelow(p.Parent, -1-s.Below(id))
 	}
-	b.fixAddresses(p, nil)
+	b.list(p, nil)
 	s.pages.set(b.edit, int64(id), nil)
 }
 
@@ -110,8 +108,6 @@ func (b *Builder) attach(p *Page) {
 	s.pages.set(b.edit, int64(p.ID), p)
 	switch {
 	case p.Binned:
-		at, _ := slices.BinarySearch(s.binned, p.ID)
-		s.binned = slices.Insert(slices.Clone(s.binned), at, p.ID)
 	case p.Parent == 0:
 		s.home = p.ID
 		s.count += 1 + s.Below(p.ID)
@@ -122,7 +118,7 @@ func (b *Builder) attach(p *Page) {
 		f.bySegment = slices.Insert(f.bySegment, at, p.ID)
 		b.addBelow(p.Parent, 1+s.Below(p.ID))
 	}
-	b.fixAddresses(nil, p)
+	b.list(nil, p)
 	if f := s.families.get(int64(p.ID)); f != nil && len(f.kids) > 1 {
 		b.sortFamily(p)
 	}
@@ -167,22 +163,51 @@ func (b *Builder) addBelow(id PageID, n int) {
 	}
 }
 
-func (b *Builder) fixAddresses(was, is *Page) {
+// list keeps the short sorted lists that stand beside the tree. Each is copied once for a Builder and then written in place.
+func (b *Builder) list(was, is *Page) {
+	s := &b.site
+	member(&s.binned, &b.owns.binned, was, is, func(p *Page) bool { return p.Binned })
+	member(&s.windowed, &b.owns.windowed, was, is, func(p *Page) bool { return !p.LiveFrom.IsZero() || !p.LiveUntil.IsZero() })
 	old, made := fixedOf(was), fixedOf(is)
 	if slices.Equal(old, made) {
 		return
 	}
-	kept := make([]FixedAddress, 0, len(b.site.fixed)+len(made))
-	for _, f := range b.site.fixed {
-		if was == nil || f.Page != was.ID {
-			kept = append(kept, f)
+	own(&s.fixed, &b.owns.fixed)
+	for _, f := range old {
+		if at, found := slices.BinarySearchFunc(s.fixed, f, compareFixed); found {
+			s.fixed = slices.Delete(s.fixed, at, at+1)
 		}
 	}
-	kept = append(kept, made...)
-	slices.SortFunc(kept, func(x, y FixedAddress) int {
-		return cmp.Or(strings.Compare(x.Address, y.Address), cmp.Compare(x.Page, y.Page))
-	})
-	b.site.fixed = kept
+	for _, f := range made {
+		at, _ := slices.BinarySearchFunc(s.fixed, f, compareFixed)
+		s.fixed = slices.Insert(s.fixed, at, f)
+	}
+}
+
+func compareFixed(x, y FixedAddress) int {
+	return cmp.Or(strings.Compare(x.Address, y.Address), cmp.Compare(x.Page, y.Page))
+}
+
+// member takes a page into a sorted list, or out of it, as a question about it says.
+func member(list *[]PageID, owned *bool, was, is *Page, belongs func(*Page) bool) {
+	stood, stands := was != nil && belongs(was), is != nil && belongs(is)
+	switch {
+	case stood && !stands:
+		own(list, owned)
+		if at, found := slices.BinarySearch(*list, was.ID); found {
+			*list = slices.Delete(*list, at, at+1)
+		}
+	case stands && !stood:
+		own(list, owned)
+		at, _ := slices.BinarySearch(*list, is.ID)
+		*list = slices.Insert(*list, at, is.ID)
+	}
+}
+
+func own[T any](list *[]T, owned *bool) {
+	if !*owned {
+		*list, *owned = slices.Clone(*list), true
+	}
 }
 
 func fixedOf(p *Page) []FixedAddress {

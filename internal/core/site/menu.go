@@ -59,6 +59,11 @@ type Window struct {
 	Unfold Unfold
 }
 
+// Holds says whether a line of a level can stand in the window.
+func (w Window) Holds(level int) bool {
+	return level >= w.First && (w.Levels == 0 || level < w.First+w.Levels)
+}
+
 // From says what a window starts from.
 type From string
 

@@ -19,6 +19,7 @@ type Site struct {
 	families trie[*family]
 	fixed    []FixedAddress // sorted by address
 	binned   []PageID       // tops of binned branches, ascending
+	windowed []PageID       // pages with a live window, ascending
 	home     PageID
 	count    int // pages that are not binned
 }
@@ -166,6 +167,9 @@ func (s *Site) Fixed() []FixedAddress { return s.fixed }
 
 // Binned gives the tops of the binned branches.
 func (s *Site) Binned() []PageID { return s.binned }
+
+// Windowed gives the pages that have a live window, binned ones included.
+func (s *Site) Windowed() []PageID { return s.windowed }
 
 // Walk visits a page and all below it in the tree's order, until visit says false.
 func (s *Site) Walk(top PageID, visit func(*Page) bool) bool {

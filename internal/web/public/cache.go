@@ -10,7 +10,7 @@ import (
 
 	"github.com/klauspost/compress/gzip"
 
-	"vineladder/internal/core/site"
+	"vineladder/internal/core/reach"
 	"vineladder/internal/store"
 )
 
@@ -45,25 +45,11 @@ func (c *cache) at(p *store.Published, now time.Time) *generation {
 	if g != nil && g.revision == p.Revision && (g.until.IsZero() || now.Before(g.until)) {
 		return g
 	}
-	made := &generation{revision: p.Revision, until: nextEdge(p.Site, now)}
+	made := &generation{revision: p.Revision, until: reach.NextEdge(p.Site, now)}
 	if c.now.CompareAndSwap(g, made) {
 		return made
 	}
 	return c.now.Load()
-}
-
-// nextEdge is the next moment after now at which a window begins or ends; zero if there is none.
-func nextEdge(s *site.Site, now time.Time) time.Time {
-	var next time.Time
-	s.Walk(s.Home(), func(p *site.Page) bool {
-		for _, edge := range []time.Time{p.LiveFrom, p.LiveUntil} {
-			if edge.After(now) && (next.IsZero() || edge.Before(next)) {
-				next = edge
-			}
-		}
-		return true
-	})
-	return next
 }
 
 func (g *generation) get(path string) *stored {

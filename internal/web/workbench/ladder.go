@@ -5,6 +5,7 @@ import (
 	"time"
 
 	"vineladder/internal/core/address"
+	"vineladder/internal/core/menu"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/site"
 )
@@ -172,13 +173,10 @@ func shape(s *site.Site, p *site.Page, at time.Time) (name, words string, cause 
 		}
 		return "stub", "Not online: “" + why.Cause.Label + "” is not", false
 	}
-	if !p.Listed {
+	if why := menu.WhyUnlisted(s, p.ID); why == p {
 		return "half", "Not listed", true
-	}
-	for up := s.Page(p.Parent); up != nil; up = s.Page(up.Parent) {
-		if !up.Listed {
-			return "half", "Not listed: “" + up.Label + "” is not", false
-		}
+	} else if why != nil {
+		return "half", "Not listed: “" + why.Label + "” is not", false
 	}
 	if !p.LiveUntil.IsZero() {
 		return "full", "Online until " + day(s, p.LiveUntil), true

@@ -100,19 +100,11 @@ func visitorGets(s *site.Site, id site.PageID, lens reach.Lens) string {
 	return "gets “not found”"
 }
 
-// shownIn lists the menu blocks that can show a page for a lens, with the place there, or says why none does.
+// shownIn says in which menu blocks a lens finds a page and where, or why in none.
 func shownIn(s *site.Site, id site.PageID, lens reach.Lens) (shown []string, not string) {
-	for _, block := range s.Blocks() {
-		trail := menu.NewView(s, s.Menu(block.Menu), lens).Trail(id)
-		if len(trail) == 0 || trail[len(trail)-1].Page != id {
-			continue
-		}
-		line := trail[len(trail)-1]
-		if w := block.Window; line.Level < w.First || w.Levels > 0 && line.Level >= w.First+w.Levels {
-			continue
-		}
-		place := fmt.Sprintf("%s, level %d", block.Name, line.Level)
-		if parent := s.Page(s.Page(id).Parent); parent != nil && line.Level > 1 {
+	for _, standing := range menu.Where(s, id, lens) {
+		place := fmt.Sprintf("%s, level %d", standing.Block.Name, standing.Level)
+		if parent := s.Page(s.Page(id).Parent); parent != nil && standing.Level > 1 {
 			place += ", in “" + parent.Label + "”"
 		}
 		shown = append(shown, place)
@@ -123,10 +115,8 @@ func shownIn(s *site.Site, id site.PageID, lens reach.Lens) (shown []string, not
 	if reach.Ask(s, id, lens) != reach.Sees {
 		return nil, "this visitor does not reach the page"
 	}
-	for p := s.Page(id); p != nil; p = s.Page(p.Parent) {
-		if !p.Listed {
-			return nil, "“" + p.Label + "” is not listed"
-		}
+	if cause := menu.WhyUnlisted(s, id); cause != nil {
+		return nil, "“" + cause.Label + "” is not listed"
 	}
 	return nil, "no menu reaches this far"
 }
