@@ -35,6 +35,15 @@ func (w *world) theirs(from, to string) {
 	require.NoError(w.t, err)
 }
 
+// rename gives the selected page another label, by keys.
+func (b *browser) rename(label string) {
+	b.t.Helper()
+	b.press(kb.F2)
+	b.press("a", input.ModifierCtrl)
+	b.typed(label)
+	b.press(kb.Enter)
+}
+
 func (w *world) find(label string) string {
 	s := w.store.Published().Site
 	for id := s.Home(); s.Page(id) != nil; id++ {
@@ -51,10 +60,7 @@ func TestAConflictIsDecidedSideBySide(t *testing.T) {
 	b := newWorld(t).browser(1280, 800)
 	b.signIn("keeper")
 	b.goTo("Refunds")
-	b.press(kb.F2)
-	b.press("a", input.ModifierCtrl)
-	b.typed("Repayments")
-	b.press(kb.Enter)
+	b.rename("Repayments")
 	b.status("Renamed “Refunds”")
 	b.theirs("Refunds", "Money back")
 	b.goTo("Season tickets")
@@ -100,10 +106,7 @@ func TestThePreviewIsThePublicPageOfTheDraft(t *testing.T) {
 	b := newWorld(t).browser(1280, 800)
 	b.signIn("keeper")
 	b.goTo("Refunds")
-	b.press(kb.F2)
-	b.press("a", input.ModifierCtrl)
-	b.typed("Repayments")
-	b.press(kb.Enter)
+	b.rename("Repayments")
 	b.status("Renamed")
 	b.selected("Repayments")
 	b.press("p")

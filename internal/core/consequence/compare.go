@@ -50,12 +50,12 @@ func branchDiffers(c site.Change) (site.PageID, bool) {
 	}
 	return a.ID, a.Parent != b.Parent || a.Binned != b.Binned || a.Segment != b.Segment || a.OwnAddress != b.OwnAddress ||
 		a.Status != b.Status || !a.LiveFrom.Equal(b.LiveFrom) || !a.LiveUntil.Equal(b.LiveUntil) ||
-		a.Listed != b.Listed || a.Audience != b.Audience
+		a.Listed != b.Listed || a.Audience != b.Audience || a.Conceal != b.Conceal
 }
 
 func contentDiffers(a, b *site.Page) bool {
 	return a != nil && b != nil && (a.Label != b.Label || a.Title != b.Title || a.Summary != b.Summary || a.Text != b.Text ||
-		a.Kind != b.Kind || a.Conceal != b.Conceal)
+		a.Kind != b.Kind)
 }
 
 func orderDiffers(a, b *site.Page) bool {
@@ -120,6 +120,10 @@ func (c *comparison) compare(id site.PageID, was, is standing) {
 	}
 	if before != after {
 		c.Pages = append(c.Pages, PageChange{id, after &^ before, before &^ after})
+	}
+	denied := was.state.Online &^ was.state.Admitted & is.state.Online &^ is.state.Admitted
+	if was.state.Concealed != is.state.Concealed && denied != 0 {
+		c.Refused = append(c.Refused, id)
 	}
 	for i := range c.runs {
 		if a, b := was.lines[i], is.lines[i]; a.shown|b.shown != 0 {

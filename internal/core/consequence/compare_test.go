@@ -176,6 +176,8 @@ func TestSentences(t *testing.T) {
 			"Header loses 1 item for staff and masters: “Handbook”."}},
 		{"no effect says why", set("Inside", edit.Title, "A title"), []string{
 			"Nobody can tell the difference in public: “Inside” lies in “Draft”, which is not online."}},
+		{"concealment, for the branch", set("Handbook", edit.Conceal, "yes"), []string{
+			"People without access get another answer at 1 page: “not found”, or again sign-in and “no access”."}},
 		{"words", set("Fares", edit.Title, "All fares"), []string{"The words of 1 page change."}},
 	} {
 		is, _, err := edit.Apply(s, c.op, testkit.Now)

@@ -14,6 +14,7 @@ type Report struct {
 	Addresses []AddressChange
 	Pages     []PageChange
 	Blocks    []BlockChange
+	Refused   []site.PageID // pages whose answer to those without access changes
 	Content   []site.PageID // pages that somebody reaches and whose words changed
 	Edited    int           // pages that differ at all
 }
@@ -46,5 +47,5 @@ type LineChange struct {
 
 // Nothing says that nobody can tell the difference.
 func (r *Report) Nothing() bool {
-	return len(r.Addresses) == 0 && len(r.Pages) == 0 && len(r.Blocks) == 0 && len(r.Content) == 0
+	return len(r.Addresses) == 0 && len(r.Pages) == 0 && len(r.Blocks) == 0 && len(r.Refused) == 0 && len(r.Content) == 0
 }

@@ -29,6 +29,9 @@ func (r *Report) Sentences() []Sentence {
 	for _, block := range r.Blocks {
 		said = append(said, r.sayBlock(block)...)
 	}
+	if n := len(r.Refused); n > 0 {
+		said = append(said, Sentence{"page", fmt.Sprintf("People without access get another answer at %s: “not found”, or again sign-in and “no access”.", count(n, "page", "pages")), r.labels(r.Refused)})
+	}
 	if n := len(r.Content); n > 0 {
 		said = append(said, Sentence{"words", fmt.Sprintf("The words of %s change.", count(n, "page", "pages")), r.labels(r.Content)})
 	}

@@ -88,6 +88,18 @@ func checkTree(t require.TestingT, s *site.Site) {
 		return true
 	})
 	require.Equal(t, s.Count(), seen)
+	var windowed, binned []site.PageID
+	for id := range site.PageID(1100) {
+		p := s.Page(id)
+		if p != nil && (!p.LiveFrom.IsZero() || !p.LiveUntil.IsZero()) {
+			windowed = append(windowed, id)
+		}
+		if p != nil && p.Binned {
+			binned = append(binned, id)
+		}
+	}
+	require.ElementsMatch(t, windowed, s.Windowed())
+	require.ElementsMatch(t, binned, s.Binned())
 }
 
 func TestOneMoveWritesOneRow(t *testing.T) {

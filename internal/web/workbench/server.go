@@ -193,14 +193,15 @@ func (s *Server) render(w http.ResponseWriter, r *http.Request, name string, vie
 
 // A reply is what a script gets for an edit.
 type reply struct {
-	Said  string    `json:"said,omitempty"`  // what was done, in words
-	Page  int64     `json:"page,omitempty"`  // to go to
-	Error string    `json:"error,omitempty"` // why nothing was done
-	Mine  string    `json:"mine,omitempty"`  // of a conflict
-	Their string    `json:"theirs,omitempty"`
-	Facts *tryFacts `json:"facts,omitempty"`
-	Hits  []hit     `json:"hits,omitempty"`
-	URL   string    `json:"url,omitempty"`
+	Said     string    `json:"said,omitempty"`     // what was done, in words
+	Page     int64     `json:"page,omitempty"`     // to go to
+	Error    string    `json:"error,omitempty"`    // why nothing was done
+	Conflict bool      `json:"conflict,omitempty"` // about one field, with Mine and Their
+	Mine     string    `json:"mine,omitempty"`     // of a conflict
+	Their    string    `json:"theirs,omitempty"`
+	Facts    *tryFacts `json:"facts,omitempty"`
+	Hits     []hit     `json:"hits,omitempty"`
+	URL      string    `json:"url,omitempty"`
 }
 
 func (s *Server) say(w http.ResponseWriter, status int, what reply) {
@@ -217,7 +218,7 @@ func (s *Server) refuse(w http.ResponseWriter, r *http.Request, err error) {
 	case errors.As(err, &refusal):
 		s.say(w, http.StatusUnprocessableEntity, reply{Error: refusal.Sentence})
 	case errors.As(err, &conflict):
-		s.say(w, http.StatusConflict, reply{Error: conflict.Sentence, Mine: conflict.Mine, Their: conflict.Theirs})
+		s.say(w, http.StatusConflict, reply{Error: conflict.Sentence, Conflict: conflict.Field != "", Mine: conflict.Mine, Their: conflict.Theirs})
 	case errors.Is(err, errForbidden):
 		s.say(w, http.StatusForbidden, reply{Error: err.Error()})
 	case errors.Is(err, store.ErrNoUndo), errors.Is(err, store.ErrNoRedo), errors.Is(err, store.ErrNothing),

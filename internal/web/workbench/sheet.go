@@ -14,30 +14,31 @@ import (
 
 // A sheet is all that is said of the page that is selected.
 type sheet struct {
-	Page     *site.Page
-	Path     []*site.Page
-	Address  string
-	Where    string
-	WherePub string // where it stands in public, if that differs
-	Who      string
-	WhoFrom  string
-	Online   string
-	Cause    *site.Page // the page that keeps it offline, if another
-	Shown    []string   // in which menus, for the lens
-	NotShown string     // why in none
-	Below    int
-	Position int
-	Siblings int
-	Public   string // address in public; "" if it is not there
-	Fields   map[string]string
-	From     string // windows as the form writes them
-	Until    string
-	Roles    []site.Role
-	IsHome   bool
-	Visitor  string
-	ZoneName string
-	Follows  bool // the segment follows the label
-	CanMatch bool // it does not, and the label would make another
+	Page         *site.Page
+	Path         []*site.Page
+	Address      string
+	Where        string
+	WherePub     string // where it stands in public, if that differs
+	Who          string
+	WhoFrom      string
+	Online       string
+	Cause        *site.Page // the page that keeps it offline, if another
+	Shown        []string   // in which menus, for the lens
+	NotShown     string     // why in none
+	Below        int
+	Position     int
+	Siblings     int
+	Public       string // address in public; "" if it is not there
+	Fields       map[string]string
+	From         string // windows as the form writes them
+	Until        string
+	Roles        []site.Role
+	IsHome       bool
+	Visitor      string
+	ZoneName     string
+	SeveralRoles string // the audience in words, where it is more than one role
+	Follows      bool   // the segment follows the label
+	CanMatch     bool   // it does not, and the label would make another
 }
 
 func (s *Server) sheet(d *desk) sheet {
@@ -60,6 +61,9 @@ func (s *Server) sheet(d *desk) sheet {
 		v.Cause = why.Cause
 	}
 	v.Shown, v.NotShown = shownIn(on, id, d.Lens)
+	if len(p.Audience.Roles()) > 1 {
+		v.SeveralRoles = audienceWords(on, p.Audience)
+	}
 	v.Fields = map[string]string{}
 	for _, f := range []edit.Field{edit.Label, edit.Title, edit.Summary, edit.Segment, edit.OwnAddress, edit.Status, edit.Listed,
 		edit.Audience, edit.LiveFrom, edit.LiveUntil, edit.Text, edit.Conceal} {

@@ -20,7 +20,7 @@ export function startSheet(ladder) {
     delete input.dataset.saving
     input.setAttribute('aria-invalid', String(Boolean(reply.error)))
     if (!reply.error) { say(reply.said ?? ''); await refresh(); return }
-    if (reply.theirs !== undefined || reply.mine !== undefined) {
+    if (reply.conflict) {
       input.dataset.old = reply.theirs ?? ''
       reply.error += ` Yours: “${reply.mine ?? ''}”. Now there: “${reply.theirs ?? ''}”. Yours is still in the field: leave the field once more to keep it, or press Escape to take what is there.`
     }
@@ -104,8 +104,8 @@ export async function flush() {
   const reply = await post('/edit', { do: 'field', page: mine.page, field: 'text', old: mine.old, new: html }, true)
   if (reply.error) {
     dirty = true
-    if (reply.theirs !== undefined) {
-      mine.old = reply.theirs
+    if (reply.conflict) {
+      mine.old = reply.theirs ?? ''
       reply.error += ' Your text is still in the editor: leave it once more to keep yours, or open the page anew to take what is there.'
     }
     complain(reply)

@@ -61,6 +61,7 @@ function startTree() {
     desk.delete('as'); desk.delete('at')
     location.search = desk
   })
+  document.querySelector('[data-letters]').checked = localStorage.getItem('letters') !== 'off'
   document.body.dataset.ready = 'yes'
 }
 
