@@ -192,8 +192,8 @@ func pageAt(s *site.Site, path string) (site.PageID, error) {
 	if err != nil {
 		return 0, err
 	}
-	found := address.Resolve(s, normal)
-	if found.Page == 0 {
+	found := address.Resolve(s, normal, time.Now())
+	if found.Page == 0 || found.Gone {
 		return 0, fmt.Errorf("there is no page at %s", normal)
 	}
 	return found.Page, nil

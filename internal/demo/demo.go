@@ -157,7 +157,7 @@ func operations(ctx context.Context, st *store.Store, pages []page, cleaner *tex
 	}
 	texts := make([]string, len(pages))
 	for i, p := range pages {
-		texts[i] = cleaner.Clean(s, markup(p.lines))
+		texts[i] = cleaner.Clean(s, markup(p.lines), time.Now())
 	}
 	hashes, err := st.SaveTexts(ctx, texts...)
 	if err != nil {

@@ -15,6 +15,7 @@ import (
 type Foundation struct {
 	Settings site.Settings
 	Roles    []site.Role
+	Kinds    []site.Kind
 }
 
 // IsEmpty says whether the database has no page yet.
@@ -30,6 +31,13 @@ func (st *Store) Found(ctx context.Context, f Foundation) error {
 		for i, role := range f.Roles {
 			if _, err := tx.ExecContext(ctx, `INSERT INTO roles (key, name, position) VALUES ($1, $2, $3)
 				ON CONFLICT (key) DO UPDATE SET name = excluded.name, position = excluded.position`, role.Key, role.Name, i); err != nil {
+				return err
+			}
+		}
+		for i, kind := range f.Kinds {
+			if _, err := tx.ExecContext(ctx, `INSERT INTO kinds (key, name, date_name, position) VALUES ($1, $2, $3, $4)
+				ON CONFLICT (key) DO UPDATE SET name = excluded.name, date_name = excluded.date_name, position = excluded.position`,
+				kind.Key, kind.Name, kind.DateName, i); err != nil {
 				return err
 			}
 		}

@@ -51,11 +51,12 @@ type siteRow struct {
 	Zone     string        `db:"zone"`
 	NotFound sql.NullInt64 `db:"not_found"`
 	NoAccess sql.NullInt64 `db:"no_access"`
+	BinDays  int           `db:"bin_days"`
 }
 
 func catchUp(ctx context.Context, tx *sqlx.Tx, seen *Published) (*Published, error) {
 	var row siteRow
-	if err := tx.GetContext(ctx, &row, `SELECT revision, name, language, zone, not_found, no_access FROM site`); err != nil {
+	if err := tx.GetContext(ctx, &row, `SELECT revision, name, language, zone, not_found, no_access, bin_days FROM site`); err != nil {
 		return nil, fmt.Errorf("read the site; has the database been migrated? %w", err)
 	}
 	if seen != nil && seen.Revision == row.Revision && row.Revision > 0 {
@@ -66,7 +67,7 @@ func catchUp(ctx context.Context, tx *sqlx.Tx, seen *Published) (*Published, err
 		return nil, fmt.Errorf("time zone of the site: %w", err)
 	}
 	settings := site.Settings{Name: row.Name, Language: row.Language, Zone: zone,
-		NotFound: site.PageID(row.NotFound.Int64), NoAccess: site.PageID(row.NoAccess.Int64)}
+		NotFound: site.PageID(row.NotFound.Int64), NoAccess: site.PageID(row.NoAccess.Int64), BinDays: row.BinDays}
 	b, after := site.NewBuilder(settings), int64(-1)
 	if seen != nil {
 		b, after = seen.Site.Edit(), seen.Revision
@@ -79,7 +80,13 @@ func catchUp(ctx context.Context, tx *sqlx.Tx, seen *Published) (*Published, err
 	if err != nil {
 		return nil, err
 	}
+	if err := loadSpells(ctx, tx, after, pages); err != nil {
+		return nil, err
+	}
 	b.Put(pages...)
+	if err := loadKinds(ctx, tx, b); err != nil {
+		return nil, err
+	}
 	if err := loadMenus(ctx, tx, b); err != nil {
 		return nil, err
 	}
@@ -88,7 +95,7 @@ func catchUp(ctx context.Context, tx *sqlx.Tx, seen *Published) (*Published, err
 
 const pageColumns = `id, key, coalesce(parent_id, 0), rank, pin, sort, label, title, summary, kind, coalesce(text_hash, ''),
 	segment, segment_follows, own_address, short_addresses, status, live_from, live_until, listed, audience, conceal,
-	first_online, binned, revision`
+	first_online, binned, revision, coalesce(to_char(date, 'YYYY-MM-DD'), ''), since, binned_at, coalesce(leads_to, 0), purged`
 
 func loadPages(ctx context.Context, tx *sqlx.Tx, after int64) ([]*site.Page, error) {
 	rows, err := tx.QueryContext(ctx, `SELECT `+pageColumns+` FROM pages WHERE revision > $1 ORDER BY parent_id NULLS FIRST, rank`, after)
@@ -100,13 +107,14 @@ func loadPages(ctx context.Context, tx *sqlx.Tx, after int64) ([]*site.Page, err
 	types := pgtype.NewMap()
 	for rows.Next() {
 		p := &site.Page{}
-		var from, until, first sql.NullTime
+		var from, until, first, since, binned sql.NullTime
 		if err := rows.Scan(&p.ID, &p.Key, &p.Parent, &p.Rank, &p.Pin, &p.Sort, &p.Label, &p.Title, &p.Summary, &p.Kind, &p.Text,
 			&p.Segment, &p.SegmentFollows, &p.OwnAddress, types.SQLScanner(&p.ShortAddresses), &p.Status, &from, &until, &p.Listed,
-			&p.Audience, &p.Conceal, &first, &p.Binned, &p.Revision); err != nil {
+			&p.Audience, &p.Conceal, &first, &p.Binned, &p.Revision, &p.Date, &since, &binned, &p.LeadsTo, &p.Purged); err != nil {
 			return nil, fmt.Errorf("read pages: %w", err)
 		}
 		p.LiveFrom, p.LiveUntil, p.FirstOnline = from.Time.UTC(), until.Time.UTC(), first.Time.UTC()
+		p.Since, p.BinnedAt = since.Time.UTC(), binned.Time.UTC()
 		if len(p.ShortAddresses) == 0 {
 			p.ShortAddresses = nil
 		}
@@ -114,6 +122,48 @@ func loadPages(ctx context.Context, tx *sqlx.Tx, after int64) ([]*site.Page, err
 		pages = append(pages, p)
 	}
 	return pages, rows.Err()
+}
+
+// loadSpells reads where the pages at hand stood before, the oldest first.
+func loadSpells(ctx context.Context, tx *sqlx.Tx, after int64, pages []*site.Page) error {
+	rows, err := tx.QueryContext(ctx, `SELECT s.page_id, s.parent_id, s.segment, s.own_address, s.began, s.ended
+		FROM page_spells s JOIN pages p ON p.id = s.page_id WHERE p.revision > $1 ORDER BY s.page_id, s.seq`, after)
+	if err != nil {
+		return fmt.Errorf("read old places: %w", err)
+	}
+	defer rows.Close()
+	spells := map[site.PageID][]site.Spell{}
+	for rows.Next() {
+		var id site.PageID
+		var spell site.Spell
+		if err := rows.Scan(&id, &spell.Parent, &spell.Segment, &spell.Own, &spell.From, &spell.Until); err != nil {
+			return fmt.Errorf("read old places: %w", err)
+		}
+		spell.From, spell.Until = spell.From.UTC(), spell.Until.UTC()
+		spells[id] = append(spells[id], spell)
+	}
+	for _, p := range pages {
+		p.Spells = spells[p.ID]
+	}
+	return rows.Err()
+}
+
+func loadKinds(ctx context.Context, tx *sqlx.Tx, b *site.Builder) error {
+	rows, err := tx.QueryContext(ctx, `SELECT key, name, date_name FROM kinds ORDER BY position`)
+	if err != nil {
+		return fmt.Errorf("read kinds: %w", err)
+	}
+	defer rows.Close()
+	var kinds []site.Kind
+	for rows.Next() {
+		var kind site.Kind
+		if err := rows.Scan(&kind.Key, &kind.Name, &kind.DateName); err != nil {
+			return fmt.Errorf("read kinds: %w", err)
+		}
+		kinds = append(kinds, kind)
+	}
+	b.SetKinds(kinds)
+	return rows.Err()
 }
 
 // share lets the few values that most pages have stand in memory once.

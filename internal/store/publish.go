@@ -135,6 +135,9 @@ func (st *Store) write(ctx context.Context, tx *sqlx.Tx, was *Published, is *sit
 	if err := writePages(ctx, tx, changed); err != nil {
 		return nil, err
 	}
+	if err := writeSpells(ctx, tx, was.Site, changed); err != nil {
+		return nil, err
+	}
 	sets, err := heldRoleSets(ctx, tx)
 	if err != nil {
 		return nil, err
@@ -170,9 +173,10 @@ func writePageBatch(ctx context.Context, tx *sqlx.Tx, pages []*site.Page) error 
 	cols := struct {
 		id, parent, revision                                                         []int64
 		key, rank, pin, sort, label, title, summary, kind, text, segment, own, short []string
-		status, audience                                                             []string
-		follows, listed, conceal, binned                                             []bool
-		from, until, first                                                           []*time.Time
+		status, audience, date                                                       []string
+		follows, listed, conceal, binned, purged                                     []bool
+		from, until, first, since, binnedAt                                          []*time.Time
+		leadsTo                                                                      []int64
 	}{}
 	for _, p := range pages {
 		cols.id, cols.parent, cols.revision = append(cols.id, int64(p.ID)), append(cols.parent, int64(p.Parent)), append(cols.revision, p.Revision)
@@ -185,28 +189,59 @@ func writePageBatch(ctx context.Context, tx *sqlx.Tx, pages []*site.Page) error 
 		cols.follows, cols.listed = append(cols.follows, p.SegmentFollows), append(cols.listed, p.Listed)
 		cols.conceal, cols.binned = append(cols.conceal, p.Conceal), append(cols.binned, p.Binned)
 		cols.from, cols.until, cols.first = append(cols.from, timeOrNull(p.LiveFrom)), append(cols.until, timeOrNull(p.LiveUntil)), append(cols.first, timeOrNull(p.FirstOnline))
+		cols.date, cols.leadsTo, cols.purged = append(cols.date, p.Date), append(cols.leadsTo, int64(p.LeadsTo)), append(cols.purged, p.Purged)
+		cols.since, cols.binnedAt = append(cols.since, timeOrNull(p.Since)), append(cols.binnedAt, timeOrNull(p.BinnedAt))
 	}
 	_, err := tx.ExecContext(ctx, `INSERT INTO pages (id, key, parent_id, rank, pin, sort, label, title, summary, kind, text_hash,
 			segment, segment_follows, own_address, short_addresses, status, live_from, live_until, listed, audience, conceal,
-			first_online, binned, revision)
+			first_online, binned, revision, date, since, binned_at, leads_to, purged)
 		SELECT id, key, nullif(parent, 0), rank, pin, sort, label, title, summary, kind, nullif(txt, ''),
 			segment, follows, own, string_to_array(short, E'\n'), status, live_from, live_until, listed, audience, conceal,
-			first_online, binned, revision
+			first_online, binned, revision, nullif(date, '')::date, since, binned_at, nullif(leads_to, 0), purged
 		FROM unnest($1::bigint[], $2::text[], $3::bigint[], $4::text[], $5::text[], $6::text[], $7::text[], $8::text[], $9::text[],
 			$10::text[], $11::text[], $12::text[], $13::bool[], $14::text[], $15::text[], $16::text[], $17::timestamptz[],
-			$18::timestamptz[], $19::bool[], $20::text[], $21::bool[], $22::timestamptz[], $23::bool[], $24::bigint[])
+			$18::timestamptz[], $19::bool[], $20::text[], $21::bool[], $22::timestamptz[], $23::bool[], $24::bigint[],
+			$25::text[], $26::timestamptz[], $27::timestamptz[], $28::bigint[], $29::bool[])
 			AS t (id, key, parent, rank, pin, sort, label, title, summary, kind, txt, segment, follows, own, short, status,
-			live_from, live_until, listed, audience, conceal, first_online, binned, revision)
+			live_from, live_until, listed, audience, conceal, first_online, binned, revision, date, since, binned_at, leads_to, purged)
 		ON CONFLICT (id) DO UPDATE SET parent_id = excluded.parent_id, rank = excluded.rank, pin = excluded.pin, sort = excluded.sort,
 			label = excluded.label, title = excluded.title, summary = excluded.summary, kind = excluded.kind,
 			text_hash = excluded.text_hash, segment = excluded.segment, segment_follows = excluded.segment_follows,
 			own_address = excluded.own_address, short_addresses = excluded.short_addresses, status = excluded.status,
 			live_from = excluded.live_from, live_until = excluded.live_until, listed = excluded.listed, audience = excluded.audience,
-			conceal = excluded.conceal, first_online = excluded.first_online, binned = excluded.binned, revision = excluded.revision`,
+			conceal = excluded.conceal, first_online = excluded.first_online, binned = excluded.binned, revision = excluded.revision,
+			date = excluded.date, since = excluded.since, binned_at = excluded.binned_at, leads_to = excluded.leads_to, purged = excluded.purged`,
 		cols.id, cols.key, cols.parent, cols.rank, cols.pin, cols.sort, cols.label, cols.title, cols.summary, cols.kind, cols.text,
 		cols.segment, cols.follows, cols.own, cols.short, cols.status, cols.from, cols.until, cols.listed, cols.audience, cols.conceal,
-		cols.first, cols.binned, cols.revision)
+		cols.first, cols.binned, cols.revision, cols.date, cols.since, cols.binnedAt, cols.leadsTo, cols.purged)
 	return err
+}
+
+// writeSpells adds the spells that ended with this publication; those before are there.
+func writeSpells(ctx context.Context, tx *sqlx.Tx, was *site.Site, pages []*site.Page) error {
+	var ids, seqs, parents []int64
+	var segments, owns []string
+	var began, ended []time.Time
+	for _, p := range pages {
+		known := 0
+		if before := was.Page(p.ID); before != nil {
+			known = len(before.Spells)
+		}
+		for i, spell := range p.Spells[known:] {
+			ids, seqs, parents = append(ids, int64(p.ID)), append(seqs, int64(known+i)), append(parents, int64(spell.Parent))
+			segments, owns = append(segments, spell.Segment), append(owns, spell.Own)
+			began, ended = append(began, spell.From), append(ended, spell.Until)
+		}
+	}
+	for from := 0; from < len(ids); from += batch {
+		to := min(from+batch, len(ids))
+		if _, err := tx.ExecContext(ctx, `INSERT INTO page_spells (page_id, seq, parent_id, segment, own_address, began, ended)
+			SELECT * FROM unnest($1::bigint[], $2::int[], $3::bigint[], $4::text[], $5::text[], $6::timestamptz[], $7::timestamptz[])`,
+			ids[from:to], seqs[from:to], parents[from:to], segments[from:to], owns[from:to], began[from:to], ended[from:to]); err != nil {
+			return fmt.Errorf("write old places: %w", err)
+		}
+	}
+	return nil
 }
 
 func timeOrNull(t time.Time) *time.Time {

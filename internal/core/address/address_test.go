@@ -107,16 +107,16 @@ Home
       Fares
   Harbours | short_addresses=/h`)
 	for path, label := range map[string]string{"/": "Home", "/sailings": "Sailings", "/winter": "Winter", "/winter/fares": "Fares", "/harbours": "Harbours"} {
-		found := address.Resolve(s, path)
+		found := address.Resolve(s, path, testkit.Now)
 		require.NotZero(t, found.Page, path)
 		assert.Equal(t, label, s.Page(found.Page).Label)
 		assert.Equal(t, path, address.Of(s, found.Page))
 		assert.False(t, found.Short)
 	}
 	for _, path := range []string{"/sailings/winter", "/sailings/winter/fares", "/fares", "/h/x"} {
-		assert.Zero(t, address.Resolve(s, path).Page, path)
+		assert.Zero(t, address.Resolve(s, path, testkit.Now).Page, path)
 	}
-	assert.Equal(t, address.Found{Page: testkit.Find(t, s, "Harbours"), Short: true}, address.Resolve(s, "/h"))
+	assert.Equal(t, address.Found{Page: testkit.Find(t, s, "Harbours"), Short: true}, address.Resolve(s, "/h", testkit.Now))
 }
 
 func TestClashesAreRefusedAndNameBothPages(t *testing.T) {
@@ -150,7 +150,7 @@ func TestEveryAddressIsUniqueAndLeadsBack(t *testing.T) {
 			}
 		}
 		s.Walk(s.Home(), func(p *site.Page) bool {
-			if got := address.Resolve(s, address.Of(s, p.ID)); got.Page != p.ID || got.Short {
+			if got := address.Resolve(s, address.Of(s, p.ID), testkit.Now); got.Page != p.ID || got.Short {
 				t.Fatalf("%s leads to %d, not %d", address.Of(s, p.ID), got.Page, p.ID)
 			}
 			return true

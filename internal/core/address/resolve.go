@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+	"time"
 
 	"vineladder/internal/core/site"
 )
@@ -47,15 +48,17 @@ func Under(parent, segment string) string {
 	return parent + "/" + segment
 }
 
-// Found is what an address leads to.
+// Found is what an address leads to. Short and Old addresses redirect to the page's own.
 type Found struct {
 	Page  site.PageID
-	Short bool // the page answers at another address and this one redirects to it
+	Short bool
+	Old   bool // the page was online there before
+	Gone  bool // the page that was there is in the bin, or purged, and its addresses lead nowhere
 }
 
-// Resolve finds the page of a path in normal form, in the order own, page, short (rules 3.6). Reserved paths are the
-// caller's. The zero Found is no page.
-func Resolve(s *site.Site, path string) Found {
+// Resolve finds the page of a path in normal form, in the order own, page, short, old, binned (rules 3.6). Reserved paths
+// are the caller's. now decides which old addresses are old already. The zero Found is no page.
+func Resolve(s *site.Site, path string, now time.Time) Found {
 	var short site.PageID
 	for _, f := range fixedAt(s, path) {
 		if !f.Short {
@@ -66,7 +69,37 @@ func Resolve(s *site.Site, path string) Found {
 	if pages := descents(s, path); len(pages) > 0 {
 		return Found{Page: pages[0]}
 	}
-	return Found{short, short != 0}
+	if short != 0 {
+		return Found{Page: short, Short: true}
+	}
+	old := Old(s, path, now)
+	if old == 0 || s.InTree(old) {
+		return Found{Page: old, Old: old != 0}
+	}
+	if to := LeadsTo(s, old); to != 0 {
+		return Found{Page: to, Old: true}
+	}
+	return Found{Page: old, Gone: true}
+}
+
+// LeadsTo gives the page to which the addresses of a binned one lead: what was chosen for it or, nearest, above it,
+// followed to its end (rules 3.5); 0 if they lead nowhere.
+func LeadsTo(s *site.Site, id site.PageID) site.PageID {
+	seen := map[site.PageID]bool{}
+	for id != 0 && !s.InTree(id) && !seen[id] {
+		seen[id] = true
+		for !s.InTree(id) && s.Page(id) != nil && s.Page(id).LeadsTo == 0 {
+			id = s.Page(id).Parent
+		}
+		if s.InTree(id) || s.Page(id) == nil {
+			return 0
+		}
+		id = s.Page(id).LeadsTo
+	}
+	if id == 0 || !s.InTree(id) {
+		return 0
+	}
+	return id
 }
 
 // descents gives every page that a path reaches by segments, from the nearest own address above it or the home page.
@@ -100,8 +133,16 @@ func appendDescent(pages []site.PageID, s *site.Site, from site.PageID, path str
 	return append(pages, from)
 }
 
+// fixedAt gives the pages of the tree that have a path as own or short address. Pages below a binned one keep theirs on
+// record, and don't count.
 func fixedAt(s *site.Site, path string) []site.FixedAddress {
-	return fixedWithin(s, path, path)
+	var standing []site.FixedAddress
+	for _, f := range fixedWithin(s, path, path) {
+		if s.InTree(f.Page) {
+			standing = append(standing, f)
+		}
+	}
+	return standing
 }
 
 // fixedWithin gives the fixed addresses from low to high, both included.
@@ -130,7 +171,25 @@ type Clash struct {
 // on one side, since the tree alone gives siblings different segments; so only those are looked at.
 func FindClash(s *site.Site, id site.PageID) *Clash {
 	top := Of(s, id)
-	for _, f := range slices.Concat(fixedWithin(s, top, top+"/\xff"), fixedOf(s, id)) {
+	return clashAmong(s, slices.Concat(fixedWithin(s, top, top+"/\xff"), fixedOf(s, id)))
+}
+
+// FindClashBelow looks at every own and short address of a branch, as it must when the branch comes back from the bin.
+func FindClashBelow(s *site.Site, top site.PageID) *Clash {
+	var below []site.FixedAddress
+	for _, f := range s.Fixed() {
+		if s.IsWithin(f.Page, top) {
+			below = append(below, f)
+		}
+	}
+	return clashAmong(s, below)
+}
+
+func clashAmong(s *site.Site, fixed []site.FixedAddress) *Clash {
+	for _, f := range fixed {
+		if !s.InTree(f.Page) {
+			continue
+		}
 		for _, other := range fixedAt(s, f.Address) {
 			if other.Page != f.Page {
 				return &Clash{f.Address, f.Page, other.Page}

@@ -41,15 +41,19 @@ func FreeSegment(s *site.Site, parent, self site.PageID, wanted string) string {
 		return wanted
 	}
 	for n := 2; ; n++ {
-		suffix := "-" + strconv.Itoa(n)
-		stem := wanted
-		if len(stem)+len(suffix) > SegmentLimit {
-			stem = strings.TrimRight(stem[:SegmentLimit-len(suffix)], "-")
-		}
-		if !taken(stem + suffix) {
-			return stem + suffix
+		if free := Suffixed(wanted, n); !taken(free) {
+			return free
 		}
 	}
+}
+
+// Suffixed gives a segment with a number behind it, cut so that it is not too long.
+func Suffixed(segment string, n int) string {
+	suffix := "-" + strconv.Itoa(n)
+	if len(segment)+len(suffix) > SegmentLimit {
+		segment = strings.TrimRight(segment[:SegmentLimit-len(suffix)], "-")
+	}
+	return segment + suffix
 }
 
 // ValidSegment says whether a typed segment can stand in an address as it is: lower-case letters, digits and hyphens.

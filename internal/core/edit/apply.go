@@ -119,8 +119,24 @@ func (st *state) set(p *site.Page, c FieldChange) error {
 	return setField(st.Peek(), p, c.Field, c.New)
 }
 
+// binnedPage finds a page for an edit of where its addresses lead, which only binned ones have.
+func (st *state) binnedPage(id site.PageID) (*site.Page, error) {
+	p := st.Peek().Page(id)
+	switch {
+	case p == nil || p.Purged:
+		return nil, &Conflict{Page: id, Sentence: "The page is not there any more."}
+	case !p.Binned:
+		return nil, &Conflict{Page: id, Sentence: fmt.Sprintf("“%s” is not in the bin any more.", p.Label)}
+	}
+	return p, nil
+}
+
 func (o Edit) apply(st *state) (Op, error) {
-	was, err := st.page(o.Page)
+	find := st.page
+	if len(o.Fields) == 1 && o.Fields[0].Field == LeadsTo {
+		find = st.binnedPage
+	}
+	was, err := find(o.Page)
 	if err != nil {
 		return nil, err
 	}
@@ -181,14 +197,17 @@ func (o Move) apply(st *state) (Op, error) {
 	case o.From.Parent != 0 && o.From.Parent != was.Parent:
 		return nil, &Conflict{Page: o.Page, Mine: s.Page(o.To.Parent).Label, Theirs: s.Page(was.Parent).Label,
 			Sentence: fmt.Sprintf("“%s” was moved by somebody else; it now stands in “%s”.", was.Label, s.Page(was.Parent).Label)}
-	case target.Sort != site.Manual && was.Parent == target.ID:
-		return nil, refuse("The pages in “%s” stand by a rule (%s); choose “by hand” there first.", target.Label, target.Sort)
 	}
 	settled := Move{Page: o.Page, From: PlaceOf(s, o.Page), To: o.To}
 	p := *was
 	p.Parent = o.To.Parent
+	if p.Pin, err = st.pinAt(was, target, o); err != nil {
+		return nil, err
+	}
+	if p.Pin != was.Pin {
+		settled.Pin = &FieldChange{Pin, string(was.Pin), string(p.Pin), true}
+	}
 	if p.Parent != was.Parent {
-		p.Pin = site.Unpinned
 		if settled.Segment, err = st.fitSegment(was, &p, o.Segment); err != nil {
 			return nil, err
 		}
@@ -253,6 +272,9 @@ func changedSince(s *site.Site, top site.PageID, revision int64) (changed *site.
 func (o Restore) apply(st *state) (Op, error) {
 	s := st.Peek()
 	was := s.Page(o.Page)
+	if was != nil && was.Purged {
+		return nil, &Conflict{Page: o.Page, Sentence: "The bin has been emptied of this page; it can't come back."}
+	}
 	if was == nil || !was.Binned {
 		return nil, &Conflict{Page: o.Page, Sentence: "The page is not in the bin any more."}
 	}
@@ -274,13 +296,19 @@ func (o Restore) apply(st *state) (Op, error) {
 	}
 	st.Put(&p)
 	settled.To = PlaceOf(st.Peek(), p.ID)
-	return settled, st.checkAddresses(&p)
+	if err := st.checkAddresses(&p); err != nil {
+		return nil, err
+	}
+	return settled, st.sayClash(address.FindClashBelow(st.Peek(), p.ID))
 }
 
 // checkAddresses refuses an edit after which one address would lead to two pages (rules 3.3).
 func (st *state) checkAddresses(p *site.Page) error {
-	s := st.Peek()
-	if clash := address.FindClash(s, p.ID); clash != nil {
+	return st.sayClash(address.FindClash(st.Peek(), p.ID))
+}
+
+func (st *state) sayClash(clash *address.Clash) error {
+	if s := st.Peek(); clash != nil {
 		return refuse("Two pages would have the address %s: “%s” and “%s”.", clash.Address,
 			s.Page(clash.One).Label, s.Page(clash.Two).Label)
 	}
@@ -310,6 +338,10 @@ func (f Field) Words() string {
 		return "answer to people without access"
 	case Sort:
 		return "order of the pages inside"
+	case Date:
+		return "date"
+	case LeadsTo:
+		return "place to which the addresses lead"
 	}
 	return string(f)
 }

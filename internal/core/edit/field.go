@@ -3,6 +3,7 @@ package edit
 import (
 	"cmp"
 	"slices"
+	"strconv"
 	"strings"
 	"time"
 	"unicode"
@@ -33,6 +34,8 @@ const (
 	Conceal        Field = "conceal"  // yes, no
 	Sort           Field = "sort"
 	Pin            Field = "pin"
+	Date           Field = "date"     // of the kind, 2026-11-24, or empty
+	LeadsTo        Field = "leads_to" // of a binned page: the id of the page its addresses lead to, or empty
 )
 
 // A FieldChange is a field with the value it is expected to have and the one it gets. Derived ones follow from another
@@ -58,7 +61,7 @@ func turned(changes []FieldChange) []FieldChange {
 	return back
 }
 
-func turnedSegment(c *FieldChange) *FieldChange {
+func turnedOne(c *FieldChange) *FieldChange {
 	if c == nil {
 		return nil
 	}
@@ -71,7 +74,7 @@ func needs(changes []FieldChange) []site.Action {
 	for _, c := range changes {
 		action := site.Arrange
 		switch c.Field {
-		case Label, Title, Summary, Kind, Text:
+		case Label, Title, Summary, Kind, Text, Date:
 			action = site.Edit
 		case Audience, Conceal:
 			action = site.Admit
@@ -121,6 +124,12 @@ func Value(p *site.Page, field Field) string {
 		return string(p.Sort)
 	case Pin:
 		return string(p.Pin)
+	case Date:
+		return p.Date
+	case LeadsTo:
+		if p.LeadsTo != 0 {
+			return strconv.FormatInt(int64(p.LeadsTo), 10)
+		}
 	}
 	return ""
 }
@@ -174,13 +183,49 @@ func setField(s *site.Site, p *site.Page, field Field, value string) error {
 	case Conceal:
 		p.Conceal, err = parseYes(value)
 	case Sort:
-		p.Sort, err = oneOf(site.SortRule(cmp.Or(value, string(site.Manual))), site.Manual, site.ByLabel, site.Newest)
+		p.Sort, err = oneOf(site.SortRule(cmp.Or(value, string(site.Manual))), site.Manual, site.ByLabel, site.Newest, site.ByDate, site.ByDateDown)
 	case Pin:
 		p.Pin, err = oneOf(value, site.Unpinned, site.PinStart, site.PinEnd)
+	case Date:
+		if _, wrong := time.Parse(time.DateOnly, value); wrong != nil && value != "" {
+			return refuse("“%s” is not a date; write it as 2026-11-24.", value)
+		}
+		p.Date = value
+	case LeadsTo:
+		return setLeadsTo(s, p, value)
 	default:
 		err = refuse("There is no field “%s”.", field)
 	}
 	return err
+}
+
+// setLeadsTo chooses where the addresses of a binned page lead; a way that would come back to it is refused (rules 3.5).
+func setLeadsTo(s *site.Site, p *site.Page, value string) error {
+	p.LeadsTo = 0
+	if value == "" {
+		return nil
+	}
+	id, err := strconv.ParseInt(value, 10, 64)
+	if err != nil || s.Page(site.PageID(id)) == nil || s.Page(site.PageID(id)).Purged {
+		return refuse("The page to which the addresses should lead is not there any more.")
+	}
+	for at, seen := site.PageID(id), map[site.PageID]bool{}; at != 0 && !seen[at]; {
+		if at == p.ID {
+			return refuse("The addresses of “%s” would lead round in a circle, back to itself.", p.Label)
+		}
+		seen[at] = true
+		for above := s.Page(at); above != nil && !s.InTree(at) && above.LeadsTo == 0; above = s.Page(at) {
+			if at = above.Parent; at == p.ID {
+				return refuse("The addresses of “%s” would lead round in a circle, back to itself.", p.Label)
+			}
+		}
+		if s.InTree(at) || s.Page(at) == nil {
+			break
+		}
+		at = s.Page(at).LeadsTo
+	}
+	p.LeadsTo = site.PageID(id)
+	return nil
 }
 
 // setSegment takes a typed segment, "~" or "" to follow the label, or "~" and a segment to follow it from there.

@@ -63,6 +63,14 @@ type (
 		To   Place       `json:"to"`
 		// Segment is set where the automatic segment had to change among the new siblings.
 		Segment *FieldChange `json:"segment,omitempty"`
+		// Pin is set where the move pins the page under a sort rule, or takes a pin away (rules 2.3).
+		Pin *FieldChange `json:"pin,omitempty"`
+	}
+	// Order arranges the children of a page by hand. Children that it does not name keep their order, after the others.
+	Order struct {
+		Page     site.PageID   `json:"page"`
+		Children []site.PageID `json:"children"`
+		Was      []site.PageID `json:"was,omitempty"`
 	}
 	// Bin takes a branch out of the tree (rules 2.9). Seen is the revision that its maker saw.
 	Bin struct {
@@ -83,6 +91,7 @@ func (o Make) Subject() site.PageID    { return o.Page }
 func (o Unmake) Subject() site.PageID  { return o.Made.Page }
 func (o Edit) Subject() site.PageID    { return o.Page }
 func (o Move) Subject() site.PageID    { return o.Page }
+func (o Order) Subject() site.PageID   { return o.Page }
 func (o Bin) Subject() site.PageID     { return o.Page }
 func (o Restore) Subject() site.PageID { return o.Page }
 
@@ -90,6 +99,7 @@ func (Make) name() string    { return "make" }
 func (Unmake) name() string  { return "unmake" }
 func (Edit) name() string    { return "edit" }
 func (Move) name() string    { return "move" }
+func (Order) name() string   { return "order" }
 func (Bin) name() string     { return "bin" }
 func (Restore) name() string { return "restore" }
 
@@ -97,6 +107,7 @@ func (o Make) Needs() []site.Action  { return append([]site.Action{site.Arrange}
 func (Unmake) Needs() []site.Action  { return []site.Action{site.Arrange} }
 func (o Edit) Needs() []site.Action  { return needs(o.Fields) }
 func (Move) Needs() []site.Action    { return []site.Action{site.Arrange} }
+func (Order) Needs() []site.Action   { return []site.Action{site.Arrange} }
 func (Bin) Needs() []site.Action     { return []site.Action{site.Arrange} }
 func (Restore) Needs() []site.Action { return []site.Action{site.Arrange} }
 
@@ -104,8 +115,9 @@ func (o Make) Inverse() Op   { return Unmake{o} }
 func (o Unmake) Inverse() Op { return o.Made }
 func (o Edit) Inverse() Op   { return Edit{o.Page, turned(o.Fields)} }
 func (o Move) Inverse() Op {
-	return Move{o.Page, o.To, o.From, turnedSegment(o.Segment)}
+	return Move{o.Page, o.To, o.From, turnedOne(o.Segment), turnedOne(o.Pin)}
 }
+func (o Order) Inverse() Op   { return Order{o.Page, o.Was, o.Children} }
 func (o Bin) Inverse() Op     { return Restore{Page: o.Page, Seen: o.Seen, To: o.From} }
 func (o Restore) Inverse() Op { return Bin{Page: o.Page, Seen: o.Seen, From: o.To} }
 
@@ -157,6 +169,8 @@ func Decode(data []byte) (Op, error) {
 		return decodeAs[Edit](e.With)
 	case "move":
 		return decodeAs[Move](e.With)
+	case "order":
+		return decodeAs[Order](e.With)
 	case "bin":
 		return decodeAs[Bin](e.With)
 	case "restore":

@@ -2,6 +2,7 @@ package edit
 
 import (
 	"slices"
+	"strings"
 
 	"vineladder/internal/core/site"
 )
@@ -22,9 +23,7 @@ func (st *state) rank(p *site.Page, place *Place) error {
 		return s.Page(siblings[i]).Rank
 	}
 	if parent := s.Page(place.Parent); parent != nil && parent.Sort != site.Manual {
-		// Under a rule the rank is kept for the day the rule ends; it goes last.
-		at = len(siblings)
-		p.Rank = site.RankBetween(highest(s, siblings), "")
+		p.Rank = rankUnderRule(s, p, at, siblings)
 		return nil
 	}
 	if p.Rank = site.RankBetween(rankAt(at-1), rankAt(at)); len(p.Rank) > site.RankLimit {
@@ -39,6 +38,118 @@ func (st *state) rank(p *site.Page, place *Place) error {
 		st.Put(renumbered...)
 	}
 	return nil
+}
+
+// rankUnderRule places a pinned page among the pins beside the gap. Any other rank is kept for the day the rule ends: last.
+// Ranks are unique among all siblings, so the next rank of any of them bounds the new one.
+func rankUnderRule(s *site.Site, p *site.Page, at int, siblings []site.PageID) string {
+	pinned := func(i int) bool { return i >= 0 && i < len(siblings) && s.Page(siblings[i]).Pin == p.Pin }
+	lower, upper := "", ""
+	switch {
+	case p.Pin != site.Unpinned && pinned(at-1):
+		lower = s.Page(siblings[at-1]).Rank
+		for _, id := range siblings {
+			if rank := s.Page(id).Rank; rank > lower && (upper == "" || rank < upper) {
+				upper = rank
+			}
+		}
+	case p.Pin != site.Unpinned && pinned(at):
+		upper = s.Page(siblings[at]).Rank
+		for _, id := range siblings {
+			if rank := s.Page(id).Rank; rank < upper {
+				lower = max(lower, rank)
+			}
+		}
+	default:
+		lower = highest(s, siblings)
+	}
+	return site.RankBetween(lower, upper)
+}
+
+// pinAt says how a page is pinned after a move: under a rule, at an end or among pins it is pinned there, and between two
+// that the rule orders no page can be put by hand (rules 2.3). A pin belongs to a page and its parent.
+func (st *state) pinAt(was, target *site.Page, o Move) (site.Pin, error) {
+	place := o.To
+	at, siblings := st.gap(was.ID, &place)
+	switch {
+	case o.Pin != nil:
+		return site.Pin(o.Pin.New), nil
+	case was.Parent != target.ID:
+		return site.Unpinned, nil
+	case target.Sort == site.Manual || len(siblings) == 0:
+		return was.Pin, nil
+	case o.To.After == 0 && o.To.Before == 0:
+		return site.Unpinned, nil
+	}
+	s := st.Peek()
+	starts, ends := 0, 0
+	for _, id := range siblings {
+		switch s.Page(id).Pin {
+		case site.PinStart:
+			starts++
+		case site.PinEnd:
+			ends++
+		}
+	}
+	switch {
+	case at <= starts:
+		return site.PinStart, nil
+	case at >= len(siblings)-ends:
+		return site.PinEnd, nil
+	}
+	return was.Pin, refuse("The pages in “%s” stand %s, so none can be put between two of them. Choose “by hand” as their order first, or put it first or last.",
+		target.Label, RuleWords(target.Sort))
+}
+
+// RuleWords says a sort rule as the screens do.
+func RuleWords(rule site.SortRule) string {
+	switch rule {
+	case site.ByLabel:
+		return "from A to Z"
+	case site.Newest:
+		return "newest first"
+	case site.ByDate:
+		return "by date, earliest first"
+	case site.ByDateDown:
+		return "by date, latest first"
+	}
+	return "by hand"
+}
+
+func (o Order) apply(st *state) (Op, error) {
+	parent, err := st.page(o.Page)
+	if err != nil {
+		return nil, err
+	}
+	s := st.Peek()
+	byHand := slices.SortedFunc(slices.Values(s.Children(o.Page)), func(a, b site.PageID) int {
+		return strings.Compare(s.Page(a).Rank, s.Page(b).Rank)
+	})
+	order, placed := make([]site.PageID, 0, len(byHand)), make(map[site.PageID]bool, len(byHand))
+	for _, id := range o.Children {
+		if p := s.Page(id); p != nil && !p.Binned && p.Parent == parent.ID && !placed[id] {
+			order, placed[id] = append(order, id), true
+		}
+	}
+	for _, id := range byHand {
+		if !placed[id] {
+			order = append(order, id)
+		}
+	}
+	if slices.Equal(order, byHand) {
+		return Order{o.Page, order, byHand}, nil
+	}
+	ranks := site.Ranks(len(order))
+	var moved []*site.Page
+	for i, id := range order {
+		if was := s.Page(id); was.Rank != ranks[i] {
+			p := *was
+			p.Rank = ranks[i]
+			moved = append(moved, &p)
+		}
+	}
+	st.Put(moved...)
+	return Order{o.Page, order, byHand}, nil
 }
 
 // gap finds the index of a place among the siblings, the page itself left out of them.

@@ -1,23 +1,54 @@
 package edit
 
 import (
+	"slices"
 	"time"
 
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/site"
 )
 
-// Settle derives what publishing at a moment fixes: when each page that the edits touched first is online. A page that
-// begins later has a first moment in the future, which moves with its window until it has come (rules 3.2 and 9.1).
+// Settle derives what publishing at a moment fixes, for previews and publications alike (rules 9.1): the spell that ends
+// where a page leaves its place or goes offline, so that its addresses are kept (rules 3.4), and when each page that the
+// edits touched first is online. A page that begins later has a first moment in the future, which moves with its window
+// until it has come (rules 3.2).
 func Settle(was, is *site.Site, at time.Time) *site.Site {
 	b := is.Edit()
-	for _, change := range site.Changes(was, is) {
-		if change.Is == nil || change.Was != nil && sameOnline(change.Was, change.Is) {
-			continue
+	changes := site.Changes(was, is)
+	for _, change := range changes {
+		if change.Is != nil && (change.Was == nil || !sameSpell(change.Was, change.Is)) {
+			b.Put(endSpell(change, at))
 		}
-		settleBranch(b, is, change.Is.ID, at)
+	}
+	for _, change := range changes {
+		if change.Is != nil && (change.Was == nil || !sameOnline(change.Was, change.Is)) {
+			settleBranch(b, is, change.Is.ID, at)
+		}
 	}
 	return b.Site()
+}
+
+func sameSpell(a, b *site.Page) bool {
+	return sameOnline(a, b) && a.Segment == b.Segment && a.OwnAddress == b.OwnAddress
+}
+
+// endSpell closes the spell in which a page stood until now and begins the next one.
+func endSpell(change site.Change, at time.Time) *site.Page {
+	p := *change.Is
+	p.Since = at
+	if p.BinnedAt = (time.Time{}); p.Binned {
+		p.BinnedAt = at
+	}
+	if change.Was == nil {
+		return &p
+	}
+	if spell, ok := change.Was.Spell(); ok {
+		if over, ok := spell.Interval.Meet(site.Interval{Until: at}); ok {
+			spell.Interval = over
+			p.Spells = append(slices.Clip(p.Spells), spell)
+		}
+	}
+	return &p
 }
 
 func sameOnline(a, b *site.Page) bool {

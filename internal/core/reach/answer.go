@@ -32,6 +32,17 @@ func Ask(s *site.Site, id site.PageID, lens Lens) Answer {
 	return SignIn
 }
 
+// AdmittedBefore says whether a lens would be admitted to a page that is in the bin, by the audiences on its old path.
+func AdmittedBefore(s *site.Site, id site.PageID, lens Lens) bool {
+	panel := NewPanel(lens)
+	for p := s.Page(id); p != nil; p = s.Page(p.Parent) {
+		if p.Audience != site.Inherited {
+			return panel.Admits(p.Audience) != 0
+		}
+	}
+	return true
+}
+
 // Why says why a page is not online at a moment: the page that causes it, nearest to the home page, and which of its
 // settings. A nil Cause means that it is online.
 type Why struct {

@@ -11,7 +11,7 @@ import (
 type Builder struct {
 	site Site
 	edit *edit
-	owns struct{ binned, windowed, fixed bool } // lists that are this Builder's own to write in
+	owns struct{ binned, windowed, fixed, pastOwn bool } // lists that are this Builder's own to write in
 }
 
 // NewBuilder starts an empty site.
@@ -41,6 +41,9 @@ func (b *Builder) SetSettings(settings Settings) {
 }
 
 func (b *Builder) SetRoles(roles []Role) { b.site.roles = roles }
+
+// SetKinds replaces the kinds of page.
+func (b *Builder) SetKinds(kinds []Kind) { b.site.kinds = kinds }
 
 func (b *Builder) SetMenus(menus []Menu, blocks []MenuBlock) {
 	b.site.menus, b.site.blocks = menus, blocks
@@ -74,7 +77,7 @@ func (b *Builder) Remove(id PageID) { b.detach(id) }
 
 func samePlace(a, b *Page) bool {
 	return a.Parent == b.Parent && a.Rank == b.Rank && a.Segment == b.Segment && a.Binned == b.Binned &&
-		a.Label == b.Label && a.Pin == b.Pin && a.Sort == b.Sort && a.FirstOnline.Equal(b.FirstOnline)
+		a.Label == b.Label && a.Pin == b.Pin && a.Sort == b.Sort && a.Date == b.Date && a.FirstOnline.Equal(b.FirstOnline)
 }
 
 func (b *Builder) detach(id PageID) {
@@ -141,7 +144,7 @@ func (b *Builder) family(id PageID) *family {
 	case f.owner == b.edit:
 		return f
 	default:
-		f = &family{b.edit, slices.Clone(f.kids), slices.Clone(f.bySegment), f.below}
+		f = &family{b.edit, slices.Clone(f.kids), slices.Clone(f.bySegment), f.below, slices.Clone(f.past)}
 	}
 	b.site.families.set(b.edit, int64(id), f)
 	return f
@@ -165,8 +168,9 @@ func (b *Builder) addBelow(id PageID, n int) {
 
 // list keeps the short sorted lists that stand beside the tree. Each is copied once for a Builder and then written in place.
 func (b *Builder) list(was, is *Page) {
+	b.listSpells(was, is)
 	s := &b.site
-	member(&s.binned, &b.owns.binned, was, is, func(p *Page) bool { return p.Binned })
+	member(&s.binned, &b.owns.binned, was, is, func(p *Page) bool { return p.Binned && !p.Purged })
 	member(&s.windowed, &b.owns.windowed, was, is, func(p *Page) bool { return !p.LiveFrom.IsZero() || !p.LiveUntil.IsZero() })
 	old, made := fixedOf(was), fixedOf(is)
 	if slices.Equal(old, made) {

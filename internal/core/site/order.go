@@ -36,7 +36,25 @@ func (s *Site) order(parent, a, b *Page) int {
 			return c
 		}
 	}
+	if c := compareDates(rule, a.Date, b.Date); c != 0 {
+		return c
+	}
 	return cmp.Or(s.Collate(a.Label, b.Label), compare(a.Label, b.Label), cmp.Compare(a.ID, b.ID))
+}
+
+// compareDates orders by the date of the kind; missing dates are last both ways (rules 2.2).
+func compareDates(rule SortRule, a, b string) int {
+	switch {
+	case rule != ByDate && rule != ByDateDown || a == b:
+		return 0
+	case a == "":
+		return 1
+	case b == "":
+		return -1
+	case rule == ByDateDown:
+		return compare(b, a)
+	}
+	return compare(a, b)
 }
 
 func pinGroup(p *Page) int {

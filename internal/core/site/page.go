@@ -24,6 +24,7 @@ type Page struct {
 	Summary string
 	Kind    string
 	Text    string // hash of the sanitised page text; empty: none
+	Date    string // of its kind, as "2026-11-24"; empty: none
 
 	Segment        string
 	SegmentFollows bool // the segment follows the label (rules 3.2)
@@ -38,8 +39,13 @@ type Page struct {
 	Conceal   bool // answer "not found" to people without access, for the branch
 
 	FirstOnline time.Time // when the page first was, or will first be, online; zero: never
+	Since       time.Time // when it last changed place, status or window in public; zero: not published yet
+	Spells      []Spell   // that are over, the oldest first
 	Revision    int64     // the revision that last changed the page; 0: not published yet
 	Binned      bool      // the top of a binned branch; Parent and Rank keep its old place
+	BinnedAt    time.Time // when it was put in the bin in public
+	LeadsTo     PageID    // of a binned page: where its addresses lead; 0: they answer “gone”
+	Purged      bool      // the bin was emptied of it; only its addresses are left
 }
 
 // Heading is the long name: the title, or the label until a title is set.
@@ -79,10 +85,11 @@ const (
 type SortRule string
 
 const (
-	Manual  SortRule = "manual"
-	ByLabel SortRule = "label"
-	Newest  SortRule = "newest"
-	ByDate  SortRule = "date"
+	Manual     SortRule = "manual"
+	ByLabel    SortRule = "label"
+	Newest     SortRule = "newest"
+	ByDate     SortRule = "date"      // the earliest first
+	ByDateDown SortRule = "date-down" // the latest first
 )
 
 // Audience is who may see a page: inherited (empty), "everyone", "signed-in", or roles joined by "|", any of which

@@ -20,6 +20,8 @@ type Site struct {
 	fixed    []FixedAddress // sorted by address
 	binned   []PageID       // tops of binned branches, ascending
 	windowed []PageID       // pages with a live window, ascending
+	pastOwn  []past         // own addresses that are over, sorted
+	kinds    []Kind
 	home     PageID
 	count    int // pages that are not binned
 }
@@ -31,6 +33,7 @@ type Settings struct {
 	Zone     *time.Location
 	NotFound PageID // page shown where there is none; 0: a plain text of the theme
 	NoAccess PageID
+	BinDays  int // days for which a binned page is kept before the bin can be emptied of it
 }
 
 // A FixedAddress is an own or short address: a path that does not come from the tree (rules 3).
@@ -45,7 +48,8 @@ type family struct {
 	owner     *edit
 	kids      []PageID // in order
 	bySegment []PageID
-	below     int // pages below, at any depth
+	below     int    // pages below, at any depth
+	past      []past // spells here that are over, by segment
 }
 
 // Settings, roles and menus come whole.

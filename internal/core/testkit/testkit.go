@@ -130,6 +130,9 @@ func value(t *rapid.T, field edit.Field) string {
 		edit.LiveUntil:  {"", "", "", hour(3), hour(2)},
 		edit.Segment:    {"", "typed", "fares"},
 		edit.OwnAddress: {"", "", "/fixed", "/fares/winter"},
+		edit.Sort:       {"manual", "label", "newest", "date", "date-down"},
+		edit.Pin:        {"", "start", "end"},
+		edit.Date:       {"", "2026-01-31", "2025-06-01"},
 	}
 	return rapid.SampledFrom(choices[field]).Draw(t, string(field))
 }
@@ -142,18 +145,20 @@ func RandomOp(t *rapid.T, s *site.Site, next *site.PageID) edit.Op {
 	if kids := s.Children(place.Parent); len(kids) > 0 && rapid.Bool().Draw(t, "beside") {
 		place.Before = rapid.SampledFrom(kids).Draw(t, "before")
 	}
-	switch rapid.SampledFrom([]string{"make", "edit", "edit", "edit", "move", "move", "bin", "restore"}).Draw(t, "op") {
+	switch rapid.SampledFrom([]string{"make", "edit", "edit", "edit", "move", "move", "bin", "restore", "order"}).Draw(t, "op") {
 	case "make":
 		*next++
 		return edit.Make{Page: *next, Place: place, Fields: append([]edit.FieldChange{{Field: edit.Label, New: label(t)}}, fields(t)...)}
 	case "edit":
 		field := rapid.SampledFrom([]edit.Field{edit.Label, edit.Title, edit.Status, edit.Listed, edit.Audience,
-			edit.LiveFrom, edit.LiveUntil, edit.Segment, edit.OwnAddress}).Draw(t, "field")
+			edit.LiveFrom, edit.LiveUntil, edit.Segment, edit.OwnAddress, edit.Sort, edit.Pin, edit.Date}).Draw(t, "field")
 		return edit.Edit{Page: page, Fields: []edit.FieldChange{{Field: field, Old: edit.Value(s.Page(page), field), New: value(t, field)}}}
 	case "move":
 		return edit.Move{Page: page, To: place}
 	case "bin":
 		return edit.Bin{Page: page}
+	case "order":
+		return edit.Order{Page: place.Parent, Children: rapid.Permutation(s.Children(place.Parent)).Draw(t, "order")}
 	}
 	if binned := s.Binned(); len(binned) > 0 {
 		page = rapid.SampledFrom(binned).Draw(t, "binned")

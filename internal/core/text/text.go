@@ -6,6 +6,7 @@ import (
 	"net/url"
 	"strconv"
 	"strings"
+	"time"
 
 	"github.com/microcosm-cc/bluemonday"
 	"golang.org/x/net/html"
@@ -40,10 +41,10 @@ type Cleaner struct {
 func NewCleaner(hosts ...string) *Cleaner { return &Cleaner{policy(), hosts} }
 
 // Clean gives safe HTML in which links to the site's own pages are kept by identity, as in "page:12?query#fragment". Text
-// without any content gives "".
-func (c *Cleaner) Clean(s *site.Site, raw string) string {
+// without any content gives "". now decides which old addresses are the site's own.
+func (c *Cleaner) Clean(s *site.Site, raw string, now time.Time) string {
 	clean := c.policy.Sanitize(raw)
-	clean = mapLinks(clean, func(href string) (string, bool) { return c.recognise(s, href), true })
+	clean = mapLinks(clean, func(href string) (string, bool) { return c.recognise(s, href, now), true })
 	if strings.TrimSpace(strings.ReplaceAll(plain(clean), "\u00a0", " ")) == "" && !strings.Contains(clean, "<hr") {
 		return ""
 	}
@@ -51,7 +52,7 @@ func (c *Cleaner) Clean(s *site.Site, raw string) string {
 }
 
 // recognise turns an address of the site's own into the page's identity; anything else stays.
-func (c *Cleaner) recognise(s *site.Site, href string) string {
+func (c *Cleaner) recognise(s *site.Site, href string, now time.Time) string {
 	u, err := url.Parse(href)
 	if err != nil || u.Scheme == "page" || u.Opaque != "" {
 		return href
@@ -64,8 +65,8 @@ func (c *Cleaner) recognise(s *site.Site, href string) string {
 	if !own || err != nil || u.Host == "" && u.Path == "" {
 		return href
 	}
-	found := address.Resolve(s, path)
-	if found.Page == 0 {
+	found := address.Resolve(s, path, now)
+	if found.Page == 0 || found.Gone {
 		return href
 	}
 	return "page:" + strconv.FormatInt(int64(found.Page), 10) + tail(u)

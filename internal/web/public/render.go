@@ -68,8 +68,13 @@ func (r *Renderer) Render(ctx context.Context, q Request) (Response, error) {
 	if err != nil {
 		return r.instead(ctx, q, http.StatusNotFound)
 	}
-	found := address.Resolve(q.Site, normal)
-	if found.Page == 0 {
+	found := address.Resolve(q.Site, normal, q.Lens.At)
+	switch {
+	case found.Page == 0:
+		return r.instead(ctx, q, http.StatusNotFound)
+	case found.Gone && reach.AdmittedBefore(q.Site, found.Page, q.Lens):
+		return r.instead(ctx, q, http.StatusGone)
+	case found.Gone:
 		return r.instead(ctx, q, http.StatusNotFound)
 	}
 	switch reach.Ask(q.Site, found.Page, q.Lens) {
@@ -103,7 +108,7 @@ func (r *Renderer) instead(ctx context.Context, q Request, status int) (Response
 		return r.page(ctx, q, id, status)
 	}
 	view := r.frame(q, 0)
-	view.Title = map[int]string{http.StatusNotFound: "Page not found", http.StatusForbidden: "No access"}[status]
+	view.Title = map[int]string{http.StatusNotFound: "Page not found", http.StatusGone: "This page is gone", http.StatusForbidden: "No access"}[status]
 	view.Text = "<p>There is nothing for you to see at this address.</p>"
 	return r.execute("page", view, status)
 }

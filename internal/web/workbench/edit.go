@@ -173,7 +173,7 @@ func (s *Server) readIntent(r *http.Request, d *desk) (*intent, error) {
 		if len(raw) > text.Limit {
 			return nil, &edit.Refusal{Sentence: fmt.Sprintf("A page's text can have %d KiB at most; this one has %d.", text.Limit>>10, len(raw)>>10)}
 		}
-		hashes, err := s.store.SaveTexts(r.Context(), s.cleaner.Clean(d.Draft.Site, raw))
+		hashes, err := s.store.SaveTexts(r.Context(), s.cleaner.Clean(d.Draft.Site, raw, s.now()))
 		if err != nil {
 			return nil, err
 		}

@@ -140,12 +140,12 @@ func TestSearchForgives(t *testing.T) {
 		"oyra": "Øyra", "Øy": "Øyra", "tarn asgarth": "Åsgarth and Muckle Tarn", "/oyra/solvika-anchorage": "Sølvika anchorage",
 		"oyra/solvika-anchorage": "Sølvika anchorage", "TICKETS": "Season tickets", "/OYRA/": "Øyra",
 	} {
-		hits := search(s, words)
+		hits := search(s, words, testkit.Now)
 		require.NotEmpty(t, hits, words)
 		assert.Equal(t, want, hits[0].Label, words)
 	}
-	assert.Empty(t, search(s, "no such page"))
-	assert.Empty(t, search(s, ""))
+	assert.Empty(t, search(s, "no such page", testkit.Now))
+	assert.Empty(t, search(s, "", testkit.Now))
 }
 
 func TestNudges(t *testing.T) {

@@ -120,18 +120,18 @@ const hitLimit = 12
 
 // find searches pages by label, address or pasted full address; accents, case, word order and a missing slash don't matter.
 func (s *Server) find(w http.ResponseWriter, r *http.Request, d *desk) error {
-	s.say(w, http.StatusOK, reply{Hits: search(d.Site, strings.TrimPrefix(strings.TrimSpace(r.FormValue("q")), s.settings.Site))})
+	s.say(w, http.StatusOK, reply{Hits: search(d.Site, strings.TrimPrefix(strings.TrimSpace(r.FormValue("q")), s.settings.Site), s.now())})
 	return nil
 }
 
-func search(on *site.Site, words string) []hit {
+func search(on *site.Site, words string, now time.Time) []hit {
 	if words == "" {
 		return nil
 	}
 	var exact, starts, rest []hit
 	as := func(p *site.Page) hit { return hit{int64(p.ID), p.Label, address.Of(on, p.ID), place(on, p.ID)} }
 	if path, err := address.Normal("/" + strings.TrimLeft(words, "/")); err == nil {
-		if found := address.Resolve(on, path); found.Page != 0 {
+		if found := address.Resolve(on, path, now); found.Page != 0 && !found.Gone {
 			exact = append(exact, as(on.Page(found.Page)))
 		}
 	}

@@ -1,0 +1,142 @@
+package edit
+
+import (
+	"slices"
+
+	"vineladder/internal/core/address"
+	"vineladder/internal/core/site"
+)
+
+// Tops gives the pages of a selection that travel on their own, in the tree's order: a page whose ancestor is selected
+// travels with it, and pages that are not in the tree are left out (rules 2.6).
+func Tops(s *site.Site, selection []site.PageID) []site.PageID {
+	chosen := make(map[site.PageID]bool, len(selection))
+	for _, id := range selection {
+		chosen[id] = true
+	}
+	var tops []site.PageID
+	for id := range chosen {
+		if !s.InTree(id) {
+			continue
+		}
+		above := s.Page(id).Parent
+		for above != 0 && !chosen[above] {
+			above = s.Page(above).Parent
+		}
+		if above == 0 {
+			tops = append(tops, id)
+		}
+	}
+	SortByTree(s, tops)
+	return tops
+}
+
+// SortByTree puts pages in the order in which a walk of the tree meets them.
+func SortByTree(s *site.Site, pages []site.PageID) {
+	way := make(map[site.PageID][]int, len(pages))
+	for _, id := range pages {
+		path := s.Path(id)
+		way[id] = make([]int, len(path))
+		for i, p := range path {
+			way[id][i], _ = s.Index(p.ID)
+		}
+	}
+	slices.SortFunc(pages, func(a, b site.PageID) int { return slices.Compare(way[a], way[b]) })
+}
+
+// MoveMany gives the moves that take a selection to one place, its tops in their order.
+func MoveMany(s *site.Site, selection []site.PageID, to Place) []Op {
+	var ops []Op
+	for _, id := range Tops(s, selection) {
+		ops = append(ops, Move{Page: id, From: Place{Parent: s.Page(id).Parent}, To: to})
+		if to.After != 0 || to.Before != 0 {
+			to.After = id
+		}
+	}
+	return ops
+}
+
+// SetMany gives the edits that set a field of every page of a selection, and of all below where branches is true. Pages
+// that have the value already, and the home page where its field is fixed, are left out.
+func SetMany(s *site.Site, selection []site.PageID, field Field, value string) []Op {
+	var ops []Op
+	selection = slices.Clone(selection)
+	SortByTree(s, selection)
+	for _, id := range slices.Compact(selection) {
+		p := s.Page(id)
+		if p == nil || p.Parent == 0 && fixedOnHome(field) || Value(p, field) == value {
+			continue
+		}
+		ops = append(ops, Edit{Page: id, Fields: []FieldChange{{Field: field, Old: Value(p, field), New: value}}})
+	}
+	return ops
+}
+
+// copied are the fields that a copy keeps (rules 2.8). It is offline, and has no own or short address, pin or window of
+// having been online.
+var copied = []Field{Label, Title, Summary, Kind, Text, Date, Listed, Audience, Conceal, Sort, LiveFrom, LiveUntil}
+
+// A Copying is a selection that is made anew at a place.
+type Copying struct {
+	Selection []site.PageID
+	Below     bool // what is below each page comes along
+	To        Place
+}
+
+// Pages lists the pages that will be copied, parents before what is in them.
+func (c Copying) Pages(s *site.Site) []site.PageID {
+	var pages []site.PageID
+	for _, top := range Tops(s, c.Selection) {
+		if !c.Below {
+			pages = append(pages, top)
+			continue
+		}
+		s.Walk(top, func(p *site.Page) bool { pages = append(pages, p.ID); return true })
+	}
+	return pages
+}
+
+// Ops gives the operations that make the copies. made has a new id for each of Pages; text gives the hash of the text that
+// the copy of a page gets, in which links inside the copied branch point at the copies.
+func (c Copying) Ops(s *site.Site, made map[site.PageID]site.PageID, text func(*site.Page) string) []Op {
+	var ops []Op
+	to := c.To
+	taken := map[string]bool{}
+	for _, id := range c.Pages(s) {
+		p := s.Page(id)
+		op := Make{Page: made[id], Place: Place{Parent: made[p.Parent]}}
+		top := made[p.Parent] == 0 || slices.Contains(c.Selection, id) && !c.Below
+		if top {
+			op.Place = to
+			if to.After != 0 || to.Before != 0 {
+				to.After = op.Page
+			}
+		}
+		for _, field := range copied {
+			value := Value(p, field)
+			if field == Text {
+				value = text(p)
+			}
+			if value != "" && (value != Value(&unset, field) || field == Label) {
+				op.Fields = append(op.Fields, FieldChange{Field: field, New: value})
+			}
+		}
+		switch {
+		case p.SegmentFollows || p.Parent == 0:
+		case top:
+			segment := address.FreeSegment(s, to.Parent, 0, p.Segment)
+			for n := 2; taken[segment]; n++ {
+				segment = address.FreeSegment(s, to.Parent, 0, address.Suffixed(p.Segment, n))
+			}
+			taken[segment] = true
+			op.Fields = append(op.Fields, FieldChange{Field: Segment, New: segment})
+		default:
+			op.Fields = append(op.Fields, FieldChange{Field: Segment, New: p.Segment})
+		}
+		ops = append(ops, op)
+	}
+	return ops
+}
+
+// unset is a page with every field as a new one has it.
+var unset = site.Page{Kind: "page", Status: site.Offline, Listed: true, Sort: site.Manual}
