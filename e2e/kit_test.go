@@ -64,6 +64,7 @@ func (w *world) serve(st *store.Store, siteListener, benchListener net.Listener)
 	require.NoError(w.t, err)
 	ctx, stop := context.WithCancel(context.Background())
 	go st.Follow(ctx)
+	go st.Schedule(ctx)
 	servers := []*http.Server{{Handler: site.Handler()}, {Handler: bench.Handler()}}
 	go servers[0].Serve(siteListener)
 	go servers[1].Serve(benchListener)

@@ -119,6 +119,7 @@ func serve(ctx context.Context, st *store.Store, s settings, log *slog.Logger, r
 
 	group, ctx := errgroup.WithContext(ctx)
 	group.Go(func() error { st.Follow(ctx); return nil })
+	group.Go(func() error { st.Schedule(ctx); return nil })
 	run(ctx, group, site, publicSite.Handler())
 	run(ctx, group, bench, workbenchSite.Handler())
 	log.Info("serving", "site", siteURL.String(), "workbench", benchURL.String(), "revision", st.Published().Revision)

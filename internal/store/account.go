@@ -92,12 +92,16 @@ func (st *Store) Authenticate(ctx context.Context, login, password string) (Acco
 
 // Account finds an account by id; sql.ErrNoRows if there is none.
 func (st *Store) Account(ctx context.Context, id int64) (Account, error) {
+	return account(ctx, st.db, id)
+}
+
+func account(ctx context.Context, q sqlx.QueryerContext, id int64) (Account, error) {
 	var row struct {
 		Login string `db:"login"`
 		Name  string `db:"name"`
 		Roles string `db:"roles"`
 	}
-	err := st.db.GetContext(ctx, &row, `SELECT login, name,
+	err := sqlx.GetContext(ctx, q, &row, `SELECT login, name,
 		coalesce((SELECT string_agg(role, ' ' ORDER BY role) FROM account_roles WHERE account_id = a.id), '') AS roles
 		FROM accounts a WHERE id = $1`, id)
 	if err != nil {

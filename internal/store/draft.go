@@ -7,6 +7,8 @@ import (
 	"errors"
 	"fmt"
 	"slices"
+	"strconv"
+	"strings"
 	"time"
 
 	"github.com/jmoiron/sqlx"
@@ -30,14 +32,40 @@ type Draft struct {
 	Steps   []Step     // those that stand, oldest first
 	Undone  []Step     // those that redo brings back, the next one first
 	Held    []HeldOp   // edits that somebody else's publication got in the way of
+
+	OwnerName string
+	People    []int64   // accounts with which it is shared, the owner left out
+	Planned   time.Time // when it is to be published; zero: when somebody says so
+	PlannedBy int64     // whose rights count then
+	Trouble   string    // why it was not published when it was due
+}
+
+// IsFor says whether an account may see and change the draft.
+func (d *Draft) IsFor(account int64) bool {
+	return d.Owner == account || slices.Contains(d.People, account)
+}
+
+// After gives the published Site as publishing the draft at a moment would leave it, with all that is derived.
+func (d *Draft) After(at time.Time) *site.Site { return edit.Settle(d.Base.Site, d.Site, at) }
+
+// LastOf gives the last step that an account did, and its index; -1 if there is none.
+func LastOf(steps []Step, account int64) int {
+	for i, step := range slices.Backward(steps) {
+		if step.By == account {
+			return i
+		}
+	}
+	return -1
 }
 
 // A Step is what a person did in one go and takes back in one go.
 type Step struct {
-	ID   int64
-	Said string // in words
-	Ops  []edit.Op
-	At   time.Time
+	ID     int64
+	By     int64 // account
+	ByName string
+	Said   string // in words
+	Ops    []edit.Op
+	At     time.Time
 
 	stored []edit.Op  // as the log has them: those applied and those held
 	before *site.Site // the draft's Site before the step
@@ -51,16 +79,16 @@ type HeldOp struct {
 
 // MyChanges gives the id of the draft that every account has for itself.
 func (st *Store) MyChanges(ctx context.Context, account int64) (int64, error) {
-	return st.DraftNamed(ctx, account, "My changes")
+	return st.DraftNamed(ctx, account, MyChangesName)
 }
 
 // DraftNamed gives the id of a person's draft of a name, made if it is not there.
 func (st *Store) DraftNamed(ctx context.Context, account int64, name string) (int64, error) {
 	var id int64
-	err := st.db.GetContext(ctx, &id, `SELECT id FROM drafts WHERE owner_id = $1 AND name = $2`, account, name)
+	err := st.db.GetContext(ctx, &id, `SELECT id FROM drafts WHERE owner_id = $1 AND name = $2 AND thrown_at IS NULL`, account, name)
 	if errors.Is(err, sql.ErrNoRows) {
 		err = st.db.GetContext(ctx, &id, `INSERT INTO drafts (owner_id, name) VALUES ($1, $2)
-			ON CONFLICT (owner_id, name) DO UPDATE SET name = excluded.name RETURNING id`, account, name)
+			ON CONFLICT (owner_id, name) WHERE thrown_at IS NULL DO UPDATE SET name = excluded.name RETURNING id`, account, name)
 	}
 	if err != nil {
 		return 0, fmt.Errorf("find the draft: %w", err)
@@ -69,16 +97,26 @@ func (st *Store) DraftNamed(ctx context.Context, account int64, name string) (in
 }
 
 type draftRow struct {
-	ID      int64  `db:"id"`
-	Owner   int64  `db:"owner_id"`
-	Name    string `db:"name"`
-	Version int64  `db:"version"`
+	ID        int64         `db:"id"`
+	Owner     int64         `db:"owner_id"`
+	OwnerName string        `db:"owner_name"`
+	Name      string        `db:"name"`
+	Version   int64         `db:"version"`
+	Planned   sql.NullTime  `db:"publish_at"`
+	PlannedBy sql.NullInt64 `db:"planned_by"`
+	Trouble   string        `db:"trouble"`
+	People    string        `db:"people"`
 }
+
+// draftQuery reads a draft with those who share it; thrown drafts are gone.
+const draftQuery = `SELECT d.id, d.owner_id, a.name AS owner_name, d.name, d.version, d.publish_at, d.planned_by, d.trouble,
+	coalesce((SELECT string_agg(account_id::text, ' ' ORDER BY account_id) FROM draft_people WHERE draft_id = d.id), '') AS people
+	FROM drafts d JOIN accounts a ON a.id = d.owner_id WHERE d.thrown_at IS NULL AND d.id = $1`
 
 // Draft gives a draft up to date: one indexed query where nothing has changed since it was last asked for.
 func (st *Store) Draft(ctx context.Context, id int64) (*Draft, error) {
 	var row draftRow
-	err := st.db.GetContext(ctx, &row, `SELECT id, owner_id, name, version FROM drafts WHERE id = $1`, id)
+	err := st.db.GetContext(ctx, &row, draftQuery, id)
 	if errors.Is(err, sql.ErrNoRows) {
 		return nil, ErrNoDraft
 	}
@@ -118,44 +156,58 @@ func (st *Store) keep(d *Draft) {
 func loadDraft(ctx context.Context, q sqlx.QueryerContext, row draftRow, base *Published) (*Draft, error) {
 	var rows []struct {
 		ID    int64           `db:"id"`
+		By    int64           `db:"account_id"`
+		Name  string          `db:"name"`
 		At    time.Time       `db:"at"`
 		Said  string          `db:"said"`
 		Ops   json.RawMessage `db:"ops"`
 		State string          `db:"state"`
 	}
-	if err := sqlx.SelectContext(ctx, q, &rows, `SELECT id, at, said, ops, state FROM draft_steps
-		WHERE draft_id = $1 AND state IN ('done', 'undone') ORDER BY id`, row.ID); err != nil {
+	if err := sqlx.SelectContext(ctx, q, &rows, `SELECT s.id, s.account_id, a.name, s.at, s.said, s.ops, s.state
+		FROM draft_steps s JOIN accounts a ON a.id = s.account_id
+		WHERE s.draft_id = $1 AND s.state IN ('done', 'undone') ORDER BY s.id`, row.ID); err != nil {
 		return nil, fmt.Errorf("read the draft's steps: %w", err)
 	}
-	d := &Draft{ID: row.ID, Owner: row.Owner, Name: row.Name, Version: row.Version, Base: base, Site: base.Site}
+	d := &Draft{ID: row.ID, Owner: row.Owner, OwnerName: row.OwnerName, Name: row.Name, Version: row.Version, Base: base, Site: base.Site,
+		Planned: row.Planned.Time, PlannedBy: row.PlannedBy.Int64, Trouble: row.Trouble}
+	for _, id := range strings.Fields(row.People) {
+		account, _ := strconv.ParseInt(id, 10, 64)
+		d.People = append(d.People, account)
+	}
+	var done []Step
 	for _, r := range rows {
 		ops, err := decodeOps(r.Ops)
 		if err != nil {
 			return nil, err
 		}
-		step := Step{ID: r.ID, Said: r.Said, At: r.At, stored: ops}
+		step := Step{ID: r.ID, By: r.By, ByName: r.Name, Said: r.Said, At: r.At, stored: ops}
 		if r.State == "undone" {
 			d.Undone = append(d.Undone, step)
 			continue
 		}
-		d.apply(step)
+		done = append(done, step)
+	}
+	rebase := edit.NewRebase(base.Site, time.Now())
+	for _, step := range done {
+		d.apply(rebase, step)
 	}
 	return d, nil
 }
 
 // apply does a step on the draft's Site; what can't be done is held.
-func (d *Draft) apply(step Step) {
-	made, applied, held := edit.Rebase(d.Site, step.stored, time.Now())
+func (d *Draft) apply(rebase *edit.Rebasing, step Step) {
+	step.before = d.Site
+	applied, held := rebase.Add(step.stored)
 	for _, h := range held {
 		d.Held = append(d.Held, HeldOp{step.ID, h})
 	}
-	step.Ops, step.before, d.Site = applied, d.Site, made
+	step.Ops, d.Site = applied, rebase.Site
 	d.Steps = append(d.Steps, step)
 }
 
 func (st *Store) lockDraft(ctx context.Context, tx *sqlx.Tx, id int64, base *Published) (*Draft, error) {
 	var row draftRow
-	err := tx.GetContext(ctx, &row, `SELECT id, owner_id, name, version FROM drafts WHERE id = $1 FOR UPDATE`, id)
+	err := tx.GetContext(ctx, &row, draftQuery+` FOR UPDATE OF d`, id)
 	if errors.Is(err, sql.ErrNoRows) {
 		return nil, ErrNoDraft
 	}
@@ -168,8 +220,9 @@ func (st *Store) lockDraft(ctx context.Context, tx *sqlx.Tx, id int64, base *Pub
 	return loadDraft(ctx, tx, row, base)
 }
 
+// touch marks a change of a draft's log. A draft that was set to publish at a moment is not any more (rules 9.5).
 func touch(ctx context.Context, tx *sqlx.Tx, id int64) error {
-	_, err := tx.ExecContext(ctx, `UPDATE drafts SET version = version + 1 WHERE id = $1`, id)
+	_, err := tx.ExecContext(ctx, `UPDATE drafts SET version = version + 1, publish_at = NULL, planned_by = NULL, trouble = '' WHERE id = $1`, id)
 	return err
 }
 
@@ -196,15 +249,16 @@ func (st *Store) Edit(ctx context.Context, id int64, by Account, said string, bu
 		if err != nil {
 			return err
 		}
-		step := Step{Said: said, Ops: settled, At: time.Now(), stored: settled, before: d.Site}
-		if _, err := tx.ExecContext(ctx, `UPDATE draft_steps SET state = 'dropped' WHERE draft_id = $1 AND state = 'undone'`, id); err != nil {
+		step := Step{By: by.ID, ByName: by.Name, Said: said, Ops: settled, At: time.Now(), stored: settled, before: d.Site}
+		if _, err := tx.ExecContext(ctx, `UPDATE draft_steps SET state = 'dropped' WHERE draft_id = $1 AND state = 'undone' AND account_id = $2`, id, by.ID); err != nil {
 			return err
 		}
 		if err := tx.GetContext(ctx, &step.ID, `INSERT INTO draft_steps (draft_id, account_id, said, ops) VALUES ($1, $2, $3, $4) RETURNING id`,
 			id, by.ID, said, forms); err != nil {
 			return fmt.Errorf("save the step: %w", err)
 		}
-		d.Site, d.Steps, d.Undone = made, append(slices.Clip(d.Steps), step), nil
+		d.Site, d.Steps = made, append(slices.Clip(d.Steps), step)
+		d.Undone = slices.DeleteFunc(slices.Clone(d.Undone), func(s Step) bool { return s.By == by.ID })
 		return nil
 	})
 }
@@ -215,16 +269,21 @@ var (
 	ErrNoRedo = errors.New("there is nothing to redo")
 )
 
-// Undo takes back the last step; Redo does the last undone one again. Both give the step.
-func (st *Store) Undo(ctx context.Context, id int64) (d *Draft, step Step, err error) {
+// Undo takes back the last step that the person did (rules 9.2), and gives it. In a shared draft others may have done
+// more since; where that builds on the step, undoing is refused and the reason names what does.
+func (st *Store) Undo(ctx context.Context, id int64, by Account) (d *Draft, step Step, err error) {
 	d, err = st.change(ctx, id, func(tx *sqlx.Tx, d *Draft) error {
 		n := len(d.Steps)
-		if n == 0 {
+		at := LastOf(d.Steps, by.ID)
+		if at < 0 {
 			return ErrNoUndo
 		}
-		step = d.Steps[n-1]
+		step = d.Steps[at]
 		if err := setStep(ctx, tx, step.ID, "undone"); err != nil {
 			return err
+		}
+		if at < n-1 {
+			return replay(ctx, tx, d, fmt.Sprintf("“%s” can't be undone while others build on it", step.Said))
 		}
 		d.Undone = append([]Step{step}, d.Undone...)
 		d.Site, d.Steps = step.before, slices.Clip(d.Steps[:n-1])
@@ -234,21 +293,42 @@ func (st *Store) Undo(ctx context.Context, id int64) (d *Draft, step Step, err e
 	return d, step, err
 }
 
-// Redo does the step that was undone last again.
-func (st *Store) Redo(ctx context.Context, id int64) (d *Draft, step Step, err error) {
+// Redo does the step that the person undid last again.
+func (st *Store) Redo(ctx context.Context, id int64, by Account) (d *Draft, step Step, err error) {
 	d, err = st.change(ctx, id, func(tx *sqlx.Tx, d *Draft) error {
-		if len(d.Undone) == 0 {
+		at := slices.IndexFunc(d.Undone, func(s Step) bool { return s.By == by.ID })
+		if at < 0 {
 			return ErrNoRedo
 		}
-		step = d.Undone[0]
+		step = d.Undone[at]
 		if err := setStep(ctx, tx, step.ID, "done"); err != nil {
 			return err
 		}
-		d.Undone, d.Steps = d.Undone[1:], slices.Clip(d.Steps)
-		d.apply(step)
-		return nil
+		return replay(ctx, tx, d, fmt.Sprintf("“%s” can't be done again on what others did since", step.Said))
 	})
 	return d, step, err
+}
+
+// replay makes a draft anew from its log. It refuses if that holds more operations than before.
+func replay(ctx context.Context, tx *sqlx.Tx, d *Draft, refusal string) error {
+	again, err := reload(ctx, tx, d)
+	if err != nil {
+		return err
+	}
+	if len(again.Held) > len(d.Held) {
+		held := again.Held[len(again.Held)-1]
+		return &edit.Refusal{Sentence: refusal + ": " + held.Why.Error()}
+	}
+	*d = *again
+	return nil
+}
+
+func reload(ctx context.Context, tx *sqlx.Tx, d *Draft) (*Draft, error) {
+	var row draftRow
+	if err := tx.GetContext(ctx, &row, draftQuery, d.ID); err != nil {
+		return nil, fmt.Errorf("read the draft: %w", err)
+	}
+	return loadDraft(ctx, tx, row, d.Base)
 }
 
 // Drop leaves a held operation out of its step, which decides the conflict for what others published.
@@ -258,17 +338,12 @@ func (st *Store) Drop(ctx context.Context, id int64, held HeldOp) (*Draft, error
 	})
 }
 
-// Insist brings a held edit of fields forward on what others published, which decides the conflict for the draft.
+// Insist brings a held operation forward on what others published, which decides the conflict for the draft.
 func (st *Store) Insist(ctx context.Context, id int64, held HeldOp) (*Draft, error) {
 	return st.change(ctx, id, func(tx *sqlx.Tx, d *Draft) error {
-		op, ok := held.Op.(edit.Edit)
-		page := d.Site.Page(held.Op.Subject())
-		if !ok || page == nil {
-			return &edit.Refusal{Sentence: "This edit can't be brought forward; leave it out and do it again where the page stands now."}
-		}
-		op.Fields = slices.Clone(op.Fields)
-		for i, c := range op.Fields {
-			op.Fields[i].Old = edit.Value(page, c.Field)
+		op, err := edit.Insist(d.Site, held.Op, d.Base.Revision)
+		if err != nil {
+			return err
 		}
 		return rewrite(ctx, tx, d, held, op)
 	})
@@ -300,7 +375,7 @@ func rewrite(ctx context.Context, tx *sqlx.Tx, d *Draft, held HeldOp, by edit.Op
 	if _, err := tx.ExecContext(ctx, `UPDATE draft_steps SET ops = $2, state = $3 WHERE id = $1`, held.Step, forms, state); err != nil {
 		return fmt.Errorf("save the step: %w", err)
 	}
-	again, err := loadDraft(ctx, tx, draftRow{d.ID, d.Owner, d.Name, d.Version}, d.Base)
+	again, err := reload(ctx, tx, d)
 	if err != nil {
 		return err
 	}
@@ -321,6 +396,7 @@ func (st *Store) change(ctx context.Context, id int64, do func(*sqlx.Tx, *Draft)
 			return err
 		}
 		changed.Version++
+		changed.Planned, changed.PlannedBy, changed.Trouble = time.Time{}, 0, ""
 		made = &changed
 		return touch(ctx, tx, id)
 	})

@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"database/sql"
 	"encoding/json"
 	"fmt"
 	"slices"
@@ -20,11 +21,13 @@ type Publication struct {
 	By        string
 	Said      []string // its steps in words
 	Sentences []consequence.Sentence
+	Draft     string    // the name of the draft, where there was one
+	Planned   time.Time // the moment that it was set to, where it was
 }
 
 // History gives publications, newest first, those before a revision only; 0 starts at the newest.
 func (st *Store) History(ctx context.Context, before int64, limit int) ([]Publication, error) {
-	rows, err := st.db.QueryContext(ctx, `SELECT revision, at, by_name, said, sentences FROM publications
+	rows, err := st.db.QueryContext(ctx, `SELECT revision, at, by_name, said, sentences, draft, planned FROM publications
 		WHERE $1 = 0 OR revision < $1 ORDER BY revision DESC LIMIT $2`, before, limit)
 	if err != nil {
 		return nil, fmt.Errorf("read the history: %w", err)
@@ -35,12 +38,14 @@ func (st *Store) History(ctx context.Context, before int64, limit int) ([]Public
 	for rows.Next() {
 		var p Publication
 		var sentences []byte
-		if err := rows.Scan(&p.Revision, &p.At, &p.By, types.SQLScanner(&p.Said), &sentences); err != nil {
+		var planned sql.NullTime
+		if err := rows.Scan(&p.Revision, &p.At, &p.By, types.SQLScanner(&p.Said), &sentences, &p.Draft, &planned); err != nil {
 			return nil, fmt.Errorf("read the history: %w", err)
 		}
 		if err := json.Unmarshal(sentences, &p.Sentences); err != nil {
 			return nil, fmt.Errorf("read the history: %w", err)
 		}
+		p.Planned = planned.Time
 		history = append(history, p)
 	}
 	return history, rows.Err()

@@ -47,25 +47,40 @@ func (st *Store) Publish(ctx context.Context, draftID int64, by Account, reviewe
 		case reviewed != Reviewed{was.Revision, draft.Version}:
 			return ErrReview
 		}
-		var ops []edit.Op
-		var said []string
-		for _, step := range draft.Steps {
-			ops, said = append(ops, step.Ops...), append(said, step.Said)
-		}
-		if made, err = st.write(ctx, tx, was, draft.Site, by, ops, said); err != nil {
-			return err
-		}
-		if _, err := tx.ExecContext(ctx, `UPDATE draft_steps SET state = CASE state WHEN 'done' THEN 'published' ELSE 'dropped' END
-			WHERE draft_id = $1 AND state IN ('done', 'undone')`, draftID); err != nil {
-			return fmt.Errorf("close the draft: %w", err)
-		}
-		return touch(ctx, tx, draftID)
+		made, err = st.publishDraft(ctx, tx, was, draft, by)
+		return err
 	})
 	if err != nil {
 		return nil, err
 	}
 	st.swap(made)
 	return made, nil
+}
+
+// publishDraft writes a draft that is up to date and empties its log.
+func (st *Store) publishDraft(ctx context.Context, tx *sqlx.Tx, was *Published, draft *Draft, by Account) (*Published, error) {
+	n := notes{by: by, draft: draft.Name, planned: draft.Planned}
+	var ops []edit.Op
+	for _, step := range draft.Steps {
+		ops, n.said = append(ops, step.Ops...), append(n.said, step.Said)
+	}
+	made, err := st.write(ctx, tx, was, draft.Site, ops, n)
+	if err != nil {
+		return nil, err
+	}
+	if _, err := tx.ExecContext(ctx, `UPDATE draft_steps SET state = CASE state WHEN 'done' THEN 'published' ELSE 'dropped' END
+		WHERE draft_id = $1 AND state IN ('done', 'undone')`, draft.ID); err != nil {
+		return nil, fmt.Errorf("close the draft: %w", err)
+	}
+	return made, touch(ctx, tx, draft.ID)
+}
+
+// notes are what the history keeps of a publication beside its operations and consequences.
+type notes struct {
+	by      Account
+	said    []string // the steps in words
+	draft   string
+	planned time.Time
 }
 
 // PublishDirect makes operations public without a draft, for imports and the demo. It returns the settled Site.
@@ -80,7 +95,7 @@ func (st *Store) PublishDirect(ctx context.Context, by Account, said string, ops
 		if err != nil {
 			return err
 		}
-		made, err = st.write(ctx, tx, was, is, by, settled, []string{said})
+		made, err = st.write(ctx, tx, was, is, settled, notes{by: by, said: []string{said}})
 		return err
 	})
 	if err != nil {
@@ -114,7 +129,7 @@ func (st *Store) lockSite(ctx context.Context, tx *sqlx.Tx) (*Published, error) 
 }
 
 // write puts the difference of two Sites into the tables and appends the history.
-func (st *Store) write(ctx context.Context, tx *sqlx.Tx, was *Published, is *site.Site, by Account, ops []edit.Op, said []string) (*Published, error) {
+func (st *Store) write(ctx context.Context, tx *sqlx.Tx, was *Published, is *site.Site, ops []edit.Op, n notes) (*Published, error) {
 	at := time.Now().UTC().Truncate(time.Microsecond)
 	revision := was.Revision + 1
 	is = edit.Settle(was.Site, is, at)
@@ -143,16 +158,24 @@ func (st *Store) write(ctx context.Context, tx *sqlx.Tx, was *Published, is *sit
 		return nil, err
 	}
 	sentences := consequence.Compare(was.Site, is, consequence.ViewersOf(is, sets, at)).Sentences()
-	if err := writeHistory(ctx, tx, revision, at, by, ops, said, sentences); err != nil {
+	if err := writeHistory(ctx, tx, revision, at, ops, n, sentences); err != nil {
 		return nil, err
 	}
-	if _, err := tx.ExecContext(ctx, `UPDATE site SET revision = $1`, revision); err != nil {
-		return nil, fmt.Errorf("raise the revision: %w", err)
-	}
-	if _, err := tx.ExecContext(ctx, `SELECT pg_notify($1, $2)`, channel, fmt.Sprint(revision)); err != nil {
-		return nil, fmt.Errorf("announce the revision: %w", err)
+	if err := announce(ctx, tx, revision); err != nil {
+		return nil, err
 	}
 	return &Published{revision, is}, nil
+}
+
+// announce raises the revision, and tells the other instances when the transaction holds.
+func announce(ctx context.Context, tx *sqlx.Tx, revision int64) error {
+	if _, err := tx.ExecContext(ctx, `UPDATE site SET revision = $1`, revision); err != nil {
+		return fmt.Errorf("raise the revision: %w", err)
+	}
+	if _, err := tx.ExecContext(ctx, `SELECT pg_notify($1, $2)`, channel, fmt.Sprint(revision)); err != nil {
+		return fmt.Errorf("announce the revision: %w", err)
+	}
+	return nil
 }
 
 // batch is the number of rows sent in one statement.
@@ -251,13 +274,13 @@ func timeOrNull(t time.Time) *time.Time {
 	return &t
 }
 
-func writeHistory(ctx context.Context, tx *sqlx.Tx, revision int64, at time.Time, by Account, ops []edit.Op, said []string, sentences []consequence.Sentence) error {
+func writeHistory(ctx context.Context, tx *sqlx.Tx, revision int64, at time.Time, ops []edit.Op, n notes, sentences []consequence.Sentence) error {
 	words, err := json.Marshal(sentences)
 	if err != nil {
 		return fmt.Errorf("write history: %w", err)
 	}
-	if _, err := tx.ExecContext(ctx, `INSERT INTO publications (revision, at, account_id, by_name, said, sentences)
-		VALUES ($1, $2, nullif($3, 0), $4, $5, $6)`, revision, at, by.ID, by.Name, said, words); err != nil {
+	if _, err := tx.ExecContext(ctx, `INSERT INTO publications (revision, at, account_id, by_name, said, sentences, draft, planned)
+		VALUES ($1, $2, nullif($3, 0), $4, $5, $6, $7, $8)`, revision, at, n.by.ID, n.by.Name, n.said, words, n.draft, timeOrNull(n.planned)); err != nil {
 		return fmt.Errorf("write history: %w", err)
 	}
 	var seqs []int64

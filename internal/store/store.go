@@ -35,6 +35,7 @@ type Store struct {
 	drafts   sync.Mutex // guards open
 	open     map[int64]*Draft
 	watchers watchers
+	planned  chan struct{} // something changed in what is planned
 }
 
 // Published is the newest published revision that this instance has seen.
@@ -72,7 +73,7 @@ func Open(ctx context.Context, url string, log *slog.Logger) (*Store, error) {
 	}
 	db.SetMaxOpenConns(16)
 	db.SetConnMaxIdleTime(5 * time.Minute)
-	st := &Store{db: db, url: url, log: log, open: map[int64]*Draft{}}
+	st := &Store{db: db, url: url, log: log, open: map[int64]*Draft{}, planned: make(chan struct{}, 1)}
 	if err := st.CatchUp(ctx); err != nil {
 		db.Close()
 		return nil, err
@@ -115,15 +116,19 @@ func (st *Store) listen(ctx context.Context) error {
 		return err
 	}
 	defer conn.Close(context.WithoutCancel(ctx))
-	if _, err := conn.Exec(ctx, "LISTEN "+channel); err != nil {
+	if _, err := conn.Exec(ctx, "LISTEN "+channel+"; LISTEN "+plannedChannel); err != nil {
 		return err
 	}
 	for {
 		if err := st.CatchUp(ctx); err != nil {
 			return err
 		}
-		if _, err := conn.WaitForNotification(ctx); err != nil {
+		news, err := conn.WaitForNotification(ctx)
+		if err != nil {
 			return err
+		}
+		if news.Channel == plannedChannel {
+			st.wake()
 		}
 	}
 }

@@ -125,24 +125,24 @@ func TestUndoAndRedo(t *testing.T) {
 	id, _ := st.MyChanges(ctx, by.ID)
 	one := do(t, st, id, by, rename(st.Published().Site, "A", "One"))
 	two := do(t, st, id, by, edit.Bin{Page: 3, Seen: st.Published().Revision})
-	back, step, err := st.Undo(ctx, id)
+	back, step, err := st.Undo(ctx, id, by)
 	require.NoError(t, err)
 	assert.Equal(t, two.Steps[1].ID, step.ID)
 	assert.Equal(t, testkit.Dump(one.Site), testkit.Dump(back.Site))
-	back, _, err = st.Undo(ctx, id)
+	back, _, err = st.Undo(ctx, id, by)
 	require.NoError(t, err)
 	assert.Equal(t, testkit.Dump(st.Published().Site), testkit.Dump(back.Site))
-	_, _, err = st.Undo(ctx, id)
+	_, _, err = st.Undo(ctx, id, by)
 	assert.ErrorIs(t, err, store.ErrNoUndo, "undo never crosses a publication")
-	_, _, err = st.Redo(ctx, id)
+	_, _, err = st.Redo(ctx, id, by)
 	require.NoError(t, err)
-	forth, _, err := st.Redo(ctx, id)
+	forth, _, err := st.Redo(ctx, id, by)
 	require.NoError(t, err)
 	assert.Equal(t, testkit.Dump(two.Site), testkit.Dump(forth.Site))
-	_, _, err = st.Undo(ctx, id)
+	_, _, err = st.Undo(ctx, id, by)
 	require.NoError(t, err)
 	do(t, st, id, by, rename(st.Published().Site, "B", "Two"))
-	_, _, err = st.Redo(ctx, id)
+	_, _, err = st.Redo(ctx, id, by)
 	assert.ErrorIs(t, err, store.ErrNoRedo, "a new edit ends what could be redone")
 }
 
@@ -271,7 +271,8 @@ func TestAPublicationThatIsCutOffLeavesEverythingAsItWas(t *testing.T) {
 	require.NoError(t, err)
 }
 
-// PostgreSQL's recursive query as a second opinion on order, level and address of random trees after random edits.
+// PostgreSQL's recursive query and ICU collation as a second opinion on order by every rule, level and address of random
+// trees after random edits.
 func TestOrderLevelAndAddressAgreeWithPostgreSQL(t *testing.T) {
 	rapid.Check(t, func(rt *rapid.T) {
 		st := storetest.New(t)
@@ -289,11 +290,20 @@ func TestOrderLevelAndAddressAgreeWithPostgreSQL(t *testing.T) {
 			Level   int    `db:"level"`
 			Address string `db:"address"`
 		}
-		require.NoError(t, st.DB().Select(&rows, `WITH RECURSIVE tree AS (
-				SELECT id, 0 AS level, '' COLLATE "C" AS address, ARRAY[''] COLLATE "C" AS place FROM pages WHERE parent_id IS NULL
+		require.NoError(t, st.DB().Select(&rows, `WITH RECURSIVE ordered AS (
+				SELECT p.*, row_number() OVER (PARTITION BY p.parent_id ORDER BY
+					CASE WHEN q.sort = 'manual' THEN 1 ELSE CASE p.pin WHEN 'start' THEN 0 WHEN 'end' THEN 2 ELSE 1 END END,
+					CASE WHEN q.sort = 'manual' OR p.pin <> '' THEN p.rank ELSE '' END COLLATE "C",
+					CASE q.sort WHEN 'newest' THEN p.first_online END DESC NULLS FIRST,
+					CASE q.sort WHEN 'date' THEN p.date END ASC NULLS LAST,
+					CASE q.sort WHEN 'date-down' THEN p.date END DESC NULLS LAST,
+					p.label COLLATE "en-x-icu", p.label COLLATE "C", p.id) AS position
+				FROM pages p LEFT JOIN pages q ON q.id = p.parent_id WHERE NOT p.binned),
+			tree AS (
+				SELECT id, 0 AS level, '' COLLATE "C" AS address, ARRAY[0::bigint] AS place FROM ordered WHERE parent_id IS NULL
 				UNION ALL
-				SELECT p.id, t.level + 1, CASE WHEN p.own_address <> '' THEN p.own_address ELSE t.address || '/' || p.segment END, t.place || p.rank
-				FROM pages p JOIN tree t ON p.parent_id = t.id WHERE NOT p.binned)
+				SELECT p.id, t.level + 1, CASE WHEN p.own_address <> '' THEN p.own_address ELSE t.address || '/' || p.segment END, t.place || p.position
+				FROM ordered p JOIN tree t ON p.parent_id = t.id)
 			SELECT id, level, CASE address WHEN '' THEN '/' ELSE address END AS address FROM tree ORDER BY place`))
 		at := 0
 		s.Walk(s.Home(), func(p *site.Page) bool {

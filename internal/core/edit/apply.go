@@ -248,7 +248,7 @@ func (o Bin) apply(st *state) (Op, error) {
 		return nil, refuse("The home page can't be put in the bin.")
 	}
 	if changed := changedSince(st.Peek(), o.Page, o.Seen); changed != nil {
-		return nil, &Conflict{Page: o.Page, Sentence: fmt.Sprintf(
+		return nil, &Conflict{Page: o.Page, Mine: "in the bin", Theirs: fmt.Sprintf("“%s” changed", changed.Label), Sentence: fmt.Sprintf(
 			"“%s” can't go in the bin unseen: somebody has published a change of “%s” in it since.", was.Label, changed.Label)}
 	}
 	settled := Bin{o.Page, o.Seen, PlaceOf(st.Peek(), o.Page)}

@@ -258,3 +258,166 @@ func TestConflicts(t *testing.T) {
 	before, _ := moved.Neighbours(90)
 	assert.Equal(t, b, before, "a neighbour that is gone: last")
 }
+
+// Drafts that share no (thing, field) and no (parent, gap) are independent and commute (rules 9.4).
+func TestRebasingIndependentDraftsCommutes(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		s := testkit.Random(t, 20)
+		draw := func(next site.PageID) (ops []edit.Op) {
+			draft := s
+			for range rapid.IntRange(1, 4).Draw(t, "ops") {
+				if made, settled, err := edit.Apply(draft, testkit.RandomOp(t, draft, &next), testkit.Now); err == nil {
+					draft, ops = made, append(ops, settled)
+				}
+			}
+			return ops
+		}
+		mine, theirs := draw(1000), draw(2000)
+		if !independent(s, mine, theirs) {
+			return
+		}
+		in := func(first, second []edit.Op) (*site.Site, int) {
+			one, _, held := edit.Rebase(s, first, testkit.Now)
+			both, _, more := edit.Rebase(one, second, testkit.Now)
+			return both, len(held) + len(more)
+		}
+		ours, heldOurs := in(mine, theirs)
+		turned, heldTurned := in(theirs, mine)
+		if heldOurs != heldTurned || heldOurs == 0 && ranksAside(ours) != ranksAside(turned) {
+			t.Fatalf("%#v\n%#v\n%s\n%s", mine, theirs, ranksAside(ours), ranksAside(turned))
+		}
+	})
+}
+
+// independent says whether two lists of operations touch no page, no parent and no fixed address in common.
+func independent(s *site.Site, a, b []edit.Op) bool {
+	touched := func(ops []edit.Op) map[site.PageID]bool {
+		pages := map[site.PageID]bool{}
+		add := func(ids ...site.PageID) {
+			for _, id := range ids {
+				pages[id] = true
+			}
+		}
+		for _, op := range ops {
+			add(op.Subject())
+			if p := s.Page(op.Subject()); p != nil {
+				add(p.Parent)
+				s.Walk(p.ID, func(below *site.Page) bool { add(below.ID); return true })
+			}
+			switch o := op.(type) {
+			case edit.Make:
+				add(o.Place.Parent)
+			case edit.Move:
+				add(o.From.Parent, o.To.Parent)
+			case edit.Restore:
+				add(o.To.Parent)
+			case edit.Edit:
+				for _, c := range o.Fields {
+					if c.Field == edit.OwnAddress {
+						return nil
+					}
+				}
+			}
+		}
+		return pages
+	}
+	mine, theirs := touched(a), touched(b)
+	if mine == nil || theirs == nil {
+		return false
+	}
+	for id := range mine {
+		if theirs[id] {
+			return false
+		}
+	}
+	return true
+}
+
+func TestSortRulesPinsAndTheOrderByHand(t *testing.T) {
+	s := testkit.Outline(t, "Home\n  Box\n    Zorn\n    Alpha\n    Mid\n    Beta\n  Other\n    X")
+	box := testkit.Find(t, s, "Box")
+	kids := func(s *site.Site) string {
+		var labels []string
+		for _, id := range s.Children(box) {
+			labels = append(labels, s.Page(id).Label)
+		}
+		return strings.Join(labels, " ")
+	}
+	do := func(on *site.Site, op edit.Op) (*site.Site, edit.Op) {
+		next, settled, err := edit.Apply(on, op, testkit.Now)
+		require.NoError(t, err)
+		return next, settled
+	}
+	find := func(label string) site.PageID { return testkit.Find(t, s, label) }
+	byLabel, settled := do(s, edit.Edit{Page: box, Fields: []edit.FieldChange{{Field: edit.Sort, Old: "manual", New: "label"}}})
+	assert.Equal(t, "Alpha Beta Mid Zorn", kids(byLabel))
+	back, _ := do(byLabel, settled.Inverse())
+	assert.Equal(t, "Zorn Alpha Mid Beta", kids(back), "the hand-made order comes back with undo")
+
+	// Switching to “by hand” keeps the order that stands: the order is written down first.
+	kept, order := do(byLabel, edit.Order{Page: box, Children: byLabel.Children(box)})
+	byHand, _ := do(kept, edit.Edit{Page: box, Fields: []edit.FieldChange{{Field: edit.Sort, Old: "label", New: "manual"}}})
+	assert.Equal(t, "Alpha Beta Mid Zorn", kids(byHand))
+	again, _ := do(byHand, order.Inverse())
+	assert.Equal(t, "Zorn Alpha Mid Beta", kids(again))
+
+	// A drop at an end or among pins pins; between two that the rule orders it is refused, with the offer of “by hand”.
+	pinned, move := do(byLabel, edit.Move{Page: find("Zorn"), To: edit.Place{Parent: box, Before: find("Alpha")}})
+	assert.Equal(t, "Zorn Alpha Beta Mid", kids(pinned))
+	assert.Equal(t, site.PinStart, pinned.Page(find("Zorn")).Pin)
+	unpinned, _ := do(pinned, move.Inverse())
+	assert.Equal(t, "Alpha Beta Mid Zorn", kids(unpinned))
+	among, _ := do(pinned, edit.Move{Page: find("Mid"), To: edit.Place{Parent: box, After: find("Zorn"), Before: find("Alpha")}})
+	assert.Equal(t, "Zorn Mid Alpha Beta", kids(among))
+	_, _, err := edit.Apply(pinned, edit.Move{Page: find("Zorn"), To: edit.Place{Parent: box, After: find("Alpha"), Before: find("Beta")}}, testkit.Now)
+	assert.ErrorContains(t, err, "from A to Z")
+	assert.ErrorContains(t, err, "“by hand”")
+	last, _ := do(among, edit.Move{Page: find("Alpha"), To: edit.Place{Parent: box, After: find("Beta")}})
+	assert.Equal(t, "Zorn Mid Beta Alpha", kids(last))
+	assert.Equal(t, site.PinEnd, last.Page(find("Alpha")).Pin)
+
+	// A pin belongs to a page and its parent.
+	elsewhere, _ := do(last, edit.Move{Page: find("Alpha"), To: edit.Place{Parent: find("Other")}})
+	assert.Equal(t, site.Unpinned, elsewhere.Page(find("Alpha")).Pin)
+	into, _ := do(elsewhere, edit.Move{Page: find("X"), To: edit.Place{Parent: box}})
+	assert.Equal(t, "Zorn Mid Beta X", kids(into), "under a rule it goes where the rule puts it")
+}
+
+func TestManyAtOnce(t *testing.T) {
+	s := testkit.Outline(t, "Home\n  A\n    A1\n    A2\n  B\n    B1\n  C")
+	find := func(label string) site.PageID { return testkit.Find(t, s, label) }
+	assert.Equal(t, []site.PageID{find("A"), find("B1")}, edit.Tops(s, []site.PageID{find("B1"), find("A2"), find("A"), 99}), "a page whose ancestor is chosen travels with it")
+	moved, _, err := edit.ApplyAll(s, edit.MoveMany(s, []site.PageID{find("C"), find("A2"), find("B1")}, edit.Place{Parent: find("A"), Before: find("A1")}), testkit.Now)
+	require.NoError(t, err)
+	var order []string
+	for _, id := range moved.Children(find("A")) {
+		order = append(order, moved.Page(id).Label)
+	}
+	assert.Equal(t, "A2 B1 C A1", strings.Join(order, " "), "the tops keep their order")
+	assert.Len(t, edit.SetMany(s, []site.PageID{1, find("A"), find("B")}, edit.Status, "offline"), 2, "the home page stays live")
+	assert.Empty(t, edit.SetMany(s, []site.PageID{find("A")}, edit.Status, "live"), "what has the value already is left out")
+}
+
+func TestCopies(t *testing.T) {
+	s := testkit.Outline(t, "Home\n  A | audience=staff segment=typed own_address=/fixed\n    A1\n    A2 | listed=no\n  B\n    A")
+	find := func(label string) site.PageID { return testkit.Find(t, s, label) }
+	c := edit.Copying{Selection: []site.PageID{2, 3}, Below: true, To: edit.Place{Parent: find("B")}}
+	made := map[site.PageID]site.PageID{}
+	for i, id := range c.Pages(s) {
+		made[id] = site.PageID(100 + i)
+	}
+	copied, _, err := edit.ApplyAll(s, c.Ops(s, made, func(p *site.Page) string { return p.Text }), testkit.Now)
+	require.NoError(t, err)
+	top := copied.Page(100)
+	assert.Equal(t, site.Offline, top.Status)
+	assert.Equal(t, site.Audience("staff"), top.Audience)
+	assert.Empty(t, top.OwnAddress)
+	assert.Equal(t, "typed", top.Segment)
+	assert.Equal(t, 2, copied.Below(100))
+	assert.False(t, copied.Page(102).Listed)
+	twice := edit.Copying{Selection: []site.PageID{2}, To: edit.Place{Parent: 1}}
+	copied, _, err = edit.ApplyAll(copied, twice.Ops(copied, map[site.PageID]site.PageID{2: 200}, func(p *site.Page) string { return p.Text }), testkit.Now)
+	require.NoError(t, err)
+	assert.Equal(t, "typed-2", copied.Page(200).Segment, "segments are made unique")
+	assert.Zero(t, copied.Below(200), "a single page comes without what is below")
+}

@@ -1,6 +1,7 @@
 package edit
 
 import (
+	"fmt"
 	"slices"
 	"time"
 
@@ -9,28 +10,131 @@ import (
 
 // Held is an operation that waits: what it presumes no longer holds, or it builds on one that waits.
 type Held struct {
-	Index int // in the list that was rebased
+	Index int // in the list that was added
 	Op    Op
-	Why   error
+	Why   error // a *Conflict, a *Refusal, or a *Waits
 }
 
-// Rebase brings operations up to date on a newer Site (rules 9.4): it applies what still can be and holds the rest. The
-// applied ones come back settled; an operation that no longer makes a difference is left out silently.
-func Rebase(s *site.Site, ops []Op, now time.Time) (*site.Site, []Op, []Held) {
-	var applied []Op
-	var held []Held
+// Waits is the reason of an operation that builds on one that is held: the decision about that one decides it too.
+type Waits struct{ On Op }
+
+func (w *Waits) Error() string {
+	return fmt.Sprintf("This waits for the decision about an edit before it (%s).", w.On.name())
+}
+
+// A Rebasing brings operations up to date on a newer Site (rules 9.4), one list after another: what still can be done is, the
+// rest is held, and what builds on a held operation waits with it.
+type Rebasing struct {
+	Site *site.Site
+	now  time.Time
+	held []Op
+}
+
+// NewRebase starts on a Site.
+func NewRebase(s *site.Site, now time.Time) *Rebasing { return &Rebasing{Site: s, now: now} }
+
+// Add applies operations. The applied ones come back settled; one that no longer makes a difference is left out silently.
+func (r *Rebasing) Add(ops []Op) (applied []Op, held []Held) {
 	for i, op := range ops {
-		next, settled, err := Apply(s, fresh(op), now)
-		if err != nil {
-			held = append(held, Held{i, op, err})
-			continue
+		err := r.waits(op)
+		if err == nil {
+			var settled Op
+			var next *site.Site
+			if next, settled, err = Apply(r.Site, fresh(op), r.now); err == nil {
+				r.Site, applied = next, append(applied, settled)
+				continue
+			}
 		}
-		s, applied = next, append(applied, settled)
+		held, r.held = append(held, Held{i, op, err}), append(r.held, op)
 	}
-	return s, applied, held
+	return applied, held
 }
 
-// fresh strips what an operation derived, so that it is derived again where it is applied.
+// Rebase brings one list up to date.
+func Rebase(s *site.Site, ops []Op, now time.Time) (*site.Site, []Op, []Held) {
+	r := NewRebase(s, now)
+	applied, held := r.Add(ops)
+	return r.Site, applied, held
+}
+
+// waits says which held operation another one builds on: one that would have made the page or the place it goes to, or one
+// of the same field.
+func (r *Rebasing) waits(op Op) error {
+	for _, held := range r.held {
+		made, isMake := held.(Make)
+		switch o := op.(type) {
+		case Make:
+			if isMake && o.Place.Parent == made.Page {
+				return &Waits{held}
+			}
+		case Move:
+			if isMake && (o.To.Parent == made.Page || o.Page == made.Page) {
+				return &Waits{held}
+			}
+			if before, ok := held.(Move); ok && before.Page == o.Page {
+				return &Waits{held}
+			}
+		case Edit:
+			if isMake && o.Page == made.Page {
+				return &Waits{held}
+			}
+			if before, ok := held.(Edit); ok && before.Page == o.Page && shareField(before, o) {
+				return &Waits{held}
+			}
+		default:
+			if isMake && op.Subject() == made.Page {
+				return &Waits{held}
+			}
+		}
+	}
+	return nil
+}
+
+func shareField(a, b Edit) bool {
+	return slices.ContainsFunc(a.Fields, func(c FieldChange) bool {
+		return slices.ContainsFunc(b.Fields, func(d FieldChange) bool { return c.Field == d.Field })
+	})
+}
+
+// CanInsist says whether a held operation can be done all the same, on what others published.
+func CanInsist(held Held) bool {
+	conflict, ok := held.Why.(*Conflict)
+	if !ok {
+		return false
+	}
+	switch held.Op.(type) {
+	case Edit:
+		return conflict.Field != ""
+	case Move, Bin:
+		return conflict.Theirs != ""
+	}
+	return false
+}
+
+// Insist gives a held operation with what it presumes made true again on a Site: an edit takes today's value as the old one,
+// a move today's parent, a bin has seen what others changed.
+func Insist(s *site.Site, op Op, revision int64) (Op, error) {
+	page := s.Page(op.Subject())
+	if page != nil {
+		switch o := op.(type) {
+		case Edit:
+			o.Fields = slices.Clone(o.Fields)
+			for i, c := range o.Fields {
+				o.Fields[i].Old = Value(page, c.Field)
+			}
+			return o, nil
+		case Move:
+			o.From = Place{Parent: page.Parent}
+			return o, nil
+		case Bin:
+			o.Seen = revision
+			return o, nil
+		}
+	}
+	return nil, refuse("This edit can't be brought forward; leave it out and do it again where the page stands now.")
+}
+
+// fresh strips what an operation derived, so that it is derived again where it is applied. A pin stays: it is what was asked for.
 func fresh(op Op) Op {
 	switch o := op.(type) {
 	case Make:

@@ -15,9 +15,9 @@ import (
 )
 
 // step goes one step back or forth in the draft, says it and goes there.
-func (s *Server) step(verb string, do func(context.Context, int64) (*store.Draft, store.Step, error)) deskHandler {
+func (s *Server) step(verb string, do func(context.Context, int64, store.Account) (*store.Draft, store.Step, error)) deskHandler {
 	return func(w http.ResponseWriter, r *http.Request, d *desk) error {
-		made, step, err := do(r.Context(), d.Draft.ID)
+		made, step, err := do(r.Context(), d.Draft.ID, d.Who)
 		if err != nil {
 			return err
 		}

@@ -1,0 +1,187 @@
+package store_test
+
+import (
+	"context"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"vineladder/internal/core/address"
+	"vineladder/internal/core/edit"
+	"vineladder/internal/core/site"
+	"vineladder/internal/core/testkit"
+	"vineladder/internal/store"
+	"vineladder/internal/store/storetest"
+)
+
+// publishers founds a site on which staff may do all, with two people of that role and one without.
+func publishers(t *testing.T, outline string) (st *store.Store, url string, ana, ben, cy store.Account) {
+	url = storetest.URL(t)
+	st = storetest.Open(t, url)
+	roles := []site.Role{{Key: "staff", Name: "Staff", Actions: []site.Action{site.Edit, site.Arrange, site.Admit, site.Publish}}, {Key: "masters", Name: "Masters"}, {Key: "operators", Name: "Operators"}}
+	require.NoError(t, st.Found(ctx, store.Foundation{Settings: testkit.Settings(), Roles: roles}))
+	publishOutline(t, st, testkit.Outline(t, outline))
+	add := func(login string, roles ...string) store.Account {
+		account, err := st.AddAccount(ctx, login, login, "long enough a password", roles)
+		require.NoError(t, err)
+		return account
+	}
+	return st, url, add("ana", "staff"), add("ben", "staff"), add("cy")
+}
+
+func TestDraftsAreNamedSharedHandedOverAndThrownAway(t *testing.T) {
+	st, _, ana, ben, cy := publishers(t, "Home\n  A\n  B")
+	id, err := st.NewDraft(ctx, ana, " Winter  changeover ")
+	require.NoError(t, err)
+	_, err = st.NewDraft(ctx, ana, "Winter changeover")
+	assert.ErrorContains(t, err, "already")
+	_, err = st.NewDraft(ctx, ana, " ")
+	assert.ErrorContains(t, err, "needs a name")
+
+	require.NoError(t, st.Share(ctx, id, ana, ben.ID, true))
+	assert.ErrorContains(t, st.Share(ctx, id, ben, cy.ID, true), "Only ana")
+	assert.ErrorIs(t, st.ThrowAway(ctx, id, cy), store.ErrNoDraft)
+	d, err := st.Draft(ctx, id)
+	require.NoError(t, err)
+	assert.True(t, d.IsFor(ana.ID) && d.IsFor(ben.ID) && !d.IsFor(cy.ID))
+	lines, err := st.DraftsOf(ctx, ben.ID)
+	require.NoError(t, err)
+	assert.Equal(t, "Winter changeover", lines[0].Name)
+	assert.Equal(t, "ben", lines[0].People)
+
+	require.NoError(t, st.HandOver(ctx, id, ana, ben))
+	d, _ = st.Draft(ctx, id)
+	assert.Equal(t, "ben", d.OwnerName)
+	assert.True(t, d.IsFor(ana.ID), "who hands over goes on sharing")
+	do(t, st, id, ana, rename(d.Site, "A", "One"))
+	require.NoError(t, st.ThrowAway(ctx, id, ben))
+	_, err = st.Draft(ctx, id)
+	assert.ErrorIs(t, err, store.ErrNoDraft)
+	thrown, err := st.Thrown(ctx, ben.ID, 10)
+	require.NoError(t, err)
+	assert.Equal(t, 1, thrown[0].Edits)
+	require.NoError(t, st.Fetch(ctx, id, ben))
+	d, err = st.Draft(ctx, id)
+	require.NoError(t, err)
+	assert.Equal(t, "Home One B", labels(d.Site), "nothing was lost")
+	records, err := st.Records(ctx, 10)
+	require.NoError(t, err)
+	assert.Len(t, records, 2)
+	mine, _ := st.MyChanges(ctx, ana.ID)
+	assert.ErrorContains(t, st.HandOver(ctx, mine, ana, ben), "yours alone")
+}
+
+func TestUndoInASharedDraftTakesBackOnesOwnLastStep(t *testing.T) {
+	st, _, ana, ben, _ := publishers(t, "Home\n  A\n  B")
+	id, _ := st.NewDraft(ctx, ana, "Both")
+	require.NoError(t, st.Share(ctx, id, ana, ben.ID, true))
+	ids, _ := st.NewPageIDs(ctx, 1)
+	do(t, st, id, ana, edit.Make{Page: ids[0], Place: edit.Place{Parent: 1}, Fields: []edit.FieldChange{{Field: edit.Label, New: "New"}}})
+	do(t, st, id, ana, rename(st.Published().Site, "A", "Anas"))
+	do(t, st, id, ben, rename(st.Published().Site, "B", "Bens"))
+	d, step, err := st.Undo(ctx, id, ana)
+	require.NoError(t, err)
+	assert.Equal(t, ana.ID, step.By)
+	assert.Equal(t, "Home A Bens New", labels(d.Site))
+	d = do(t, st, id, ben, edit.Edit{Page: ids[0], Fields: []edit.FieldChange{{Field: edit.Label, Old: "New", New: "Newer"}}})
+	_, _, err = st.Undo(ctx, id, ana)
+	require.ErrorContains(t, err, "can't be undone while others build on it")
+	again, _, err := st.Redo(ctx, id, ana)
+	require.NoError(t, err)
+	assert.Equal(t, "Home Anas Bens Newer", labels(again.Site))
+	assert.Equal(t, d.Version+1, again.Version, "what was refused left the draft as it was")
+}
+
+func TestADraftIsPublishedAtItsMomentByOneInstance(t *testing.T) {
+	st, url, ana, _, cy := publishers(t, "Home\n  A\n  B")
+	second := storetest.Open(t, url)
+	id, _ := st.NewDraft(ctx, ana, "Planned")
+	assert.ErrorIs(t, st.Plan(ctx, id, ana, time.Now().Add(time.Hour)), store.ErrNothing)
+	d := do(t, st, id, ana, rename(st.Published().Site, "A", "Planned"))
+	require.NoError(t, st.Share(ctx, id, ana, cy.ID, true))
+	assert.ErrorContains(t, st.Plan(ctx, id, cy, time.Now().Add(time.Hour)), "publish", "rights are checked when it is set")
+	require.NoError(t, st.Plan(ctx, id, ana, time.Now().Add(time.Hour)))
+	do(t, st, id, ana, rename(d.Site, "B", "Edited"))
+	d, _ = st.Draft(ctx, id)
+	assert.Zero(t, d.Planned, "editing it unsets the moment")
+
+	schedule, stop := context.WithCancel(ctx)
+	defer stop()
+	for _, one := range []*store.Store{st, second} {
+		go one.Schedule(schedule)
+		go one.Follow(schedule)
+	}
+	before := st.Published().Revision
+	at := time.Now().Add(300 * time.Millisecond)
+	require.NoError(t, st.Plan(ctx, id, ana, at))
+	require.Eventually(t, func() bool {
+		return second.Published().Revision == before+1 && st.Published().Revision == before+1
+	}, 20*time.Second, 10*time.Millisecond)
+	assert.Equal(t, "Home Planned Edited", labels(second.Published().Site))
+	history, err := st.History(ctx, 0, 10)
+	require.NoError(t, err)
+	assert.Equal(t, "Planned", history[0].Draft)
+	assert.WithinDuration(t, at, history[0].Planned, time.Millisecond)
+	assert.False(t, history[0].At.Before(history[0].Planned), "the real moment is recorded")
+}
+
+func TestWhatIsDueAfterDowntimeIsPublishedInOrderAndTroubleIsTold(t *testing.T) {
+	st, url, ana, ben, _ := publishers(t, "Home\n  A\n  B")
+	plan := func(name string, by store.Account, ago time.Duration, op edit.Op) int64 {
+		id, err := st.NewDraft(ctx, by, name)
+		require.NoError(t, err)
+		do(t, st, id, by, op)
+		require.NoError(t, st.Plan(ctx, id, by, time.Now().Add(-ago)))
+		return id
+	}
+	plan("second", ana, time.Minute, rename(st.Published().Site, "B", "Two"))
+	plan("first", ana, time.Hour, rename(st.Published().Site, "A", "One"))
+	late := plan("clash", ben, time.Second, rename(st.Published().Site, "A", "Other"))
+	lost := plan("lost", ben, time.Second, rename(st.Published().Site, "Home", "Start"))
+	_, err := st.DB().Exec(`DELETE FROM account_roles WHERE account_id = $1`, ben.ID)
+	require.NoError(t, err)
+
+	later := storetest.Open(t, url)
+	for done := true; done; {
+		done, err = later.PublishNextDue(ctx)
+		require.NoError(t, err)
+	}
+	assert.Equal(t, "Home One Two", labels(later.Published().Site))
+	history, _ := later.History(ctx, 0, 2)
+	assert.Equal(t, "second", history[0].Draft)
+	assert.Equal(t, "first", history[1].Draft)
+	for id, says := range map[int64]string{late: "wait for your decision", lost: "publish"} {
+		d, err := later.Draft(ctx, id)
+		require.NoError(t, err)
+		assert.Zero(t, d.Planned)
+		assert.Contains(t, d.Trouble, says)
+	}
+}
+
+func TestEmptyingTheBin(t *testing.T) {
+	st, url, ana, _, _ := publishers(t, "Home\n  A\n    A1\n  B")
+	_, err := st.PublishDirect(ctx, ana, "binned", []edit.Op{edit.Bin{Page: 2, Seen: 99}})
+	require.NoError(t, err)
+	assert.ErrorContains(t, st.EmptyBin(ctx, ana, []site.PageID{2}), "kept in the bin until")
+	_, err = st.DB().Exec(`UPDATE site SET bin_days = 0`)
+	require.NoError(t, err)
+	fresh := storetest.Open(t, url)
+	inverses, err := fresh.Inverses(ctx, fresh.Published().Revision)
+	require.NoError(t, err)
+	require.NoError(t, fresh.EmptyBin(ctx, ana, []site.PageID{2}))
+	require.NoError(t, st.CatchUp(ctx))
+	for _, one := range []*store.Store{fresh, st, storetest.Open(t, url)} {
+		s := one.Published().Site
+		assert.Empty(t, s.Binned())
+		assert.True(t, s.Page(3).Purged)
+		assert.NotContains(t, s.Page(3).Label, "A1", "what it said is gone")
+		found := address.Resolve(s, "/a/a1", time.Now())
+		assert.True(t, found.Gone, "its addresses stay gone")
+	}
+	_, err = fresh.PublishDirect(ctx, ana, "took it back", inverses)
+	assert.ErrorContains(t, err, "can't come back")
+	records, _ := fresh.Records(ctx, 1)
+	assert.Contains(t, records[0].Said, "2 pages for good: “A”")
+}

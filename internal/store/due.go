@@ -1,0 +1,110 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"errors"
+	"fmt"
+	"time"
+
+	"github.com/jmoiron/sqlx"
+
+	"vineladder/internal/core/edit"
+)
+
+// plannedChannel is the name under which a change of what is planned is announced, so that every instance sets its timer anew.
+const plannedChannel = "vineladder_planned"
+
+// wake has the schedule looked at again.
+func (st *Store) wake() {
+	select {
+	case st.planned <- struct{}{}:
+	default:
+	}
+}
+
+// Schedule publishes drafts at the moments that were set, until ctx ends. Nothing is polled: one timer stands at the next
+// moment, and is set anew when that changes. What was due while nobody was there is published at once, in order.
+func (st *Store) Schedule(ctx context.Context) {
+	for ctx.Err() == nil {
+		wait := time.Hour
+		for {
+			done, err := st.PublishNextDue(ctx)
+			if err != nil && ctx.Err() == nil {
+				st.log.Error("a planned publication failed and is tried again", "error", err)
+				wait = 5 * time.Second
+			}
+			if !done || err != nil {
+				break
+			}
+		}
+		if next, err := st.nextPlanned(ctx); err == nil && !next.IsZero() {
+			wait = min(wait, max(time.Until(next), 0))
+		}
+		timer := time.NewTimer(wait)
+		select {
+		case <-ctx.Done():
+		case <-timer.C:
+		case <-st.planned:
+		}
+		timer.Stop()
+	}
+}
+
+func (st *Store) nextPlanned(ctx context.Context) (time.Time, error) {
+	var next sql.NullTime
+	err := st.db.GetContext(ctx, &next, `SELECT min(publish_at) FROM drafts WHERE publish_at IS NOT NULL`)
+	return next.Time, err
+}
+
+// PublishNextDue publishes the draft that has been due longest; done is false if none is, or another instance has taken it. A
+// conflict or a right that was lost publishes nothing, holds the draft and says why on it (rules 9.5).
+func (st *Store) PublishNextDue(ctx context.Context) (done bool, err error) {
+	if next, err := st.nextPlanned(ctx); err != nil || next.IsZero() || next.After(time.Now()) {
+		return false, err
+	}
+	var made *Published
+	err = st.inTx(ctx, func(tx *sqlx.Tx) error {
+		was, err := st.lockSite(ctx, tx)
+		if err != nil {
+			return err
+		}
+		var id int64
+		err = tx.GetContext(ctx, &id, `SELECT id FROM drafts WHERE publish_at <= clock_timestamp() ORDER BY publish_at, id LIMIT 1 FOR UPDATE SKIP LOCKED`)
+		if errors.Is(err, sql.ErrNoRows) {
+			return nil
+		}
+		if err != nil {
+			return fmt.Errorf("find what is due: %w", err)
+		}
+		done = true
+		d, err := st.lockDraft(ctx, tx, id, was)
+		if err != nil {
+			return err
+		}
+		by, err := account(ctx, tx, d.PlannedBy)
+		if err != nil {
+			return err
+		}
+		if err := mayPublish(d, by); err != nil {
+			return holdBack(ctx, tx, d, err)
+		}
+		made, err = st.publishDraft(ctx, tx, was, d, by)
+		return err
+	})
+	if err == nil && made != nil {
+		st.swap(made)
+	}
+	return done, err
+}
+
+// holdBack takes the moment away from a draft that could not be published, and says why on it.
+func holdBack(ctx context.Context, tx *sqlx.Tx, d *Draft, why error) error {
+	var refusal *edit.Refusal
+	if !errors.As(why, &refusal) && !errors.Is(why, ErrHeld) && !errors.Is(why, ErrNothing) {
+		return why
+	}
+	_, err := tx.ExecContext(ctx, `UPDATE drafts SET publish_at = NULL, trouble = $2, version = version + 1 WHERE id = $1`, d.ID,
+		fmt.Sprintf("This draft was to be published on %s and was not: %s.", d.Planned.In(d.Site.Settings().Zone).Format("2 January 2006 at 15:04"), why))
+	return err
+}

@@ -1,0 +1,56 @@
+package store
+
+import (
+	"context"
+	"fmt"
+	"time"
+
+	"github.com/jmoiron/sqlx"
+
+	"vineladder/internal/core/edit"
+	"vineladder/internal/core/site"
+)
+
+// EmptyBin takes binned branches out of the bin for good, at once and for everybody (rules 2.9). The record says who did it.
+func (st *Store) EmptyBin(ctx context.Context, by Account, tops []site.PageID) error {
+	var made *Published
+	err := st.inTx(ctx, func(tx *sqlx.Tx) error {
+		was, err := st.lockSite(ctx, tx)
+		if err != nil {
+			return err
+		}
+		is, err := edit.Purge(was.Site, tops, time.Now())
+		if err != nil {
+			return err
+		}
+		revision := was.Revision + 1
+		b := is.Edit()
+		var changed []*site.Page
+		for _, change := range site.Changes(was.Site, is) {
+			p := *change.Is
+			p.Revision = revision
+			changed = append(changed, &p)
+			b.Put(&p)
+		}
+		if err := writePages(ctx, tx, changed); err != nil {
+			return err
+		}
+		words := fmt.Sprintf("emptied the bin of %d pages for good:", len(changed))
+		for i, id := range tops[:min(len(tops), 20)] {
+			if i > 0 {
+				words += ","
+			}
+			words += fmt.Sprintf(" “%s”", was.Site.Page(id).Label)
+		}
+		if err := record(ctx, tx, by, words); err != nil {
+			return err
+		}
+		made = &Published{revision, b.Site()}
+		return announce(ctx, tx, revision)
+	})
+	if err != nil {
+		return err
+	}
+	st.swap(made)
+	return nil
+}
