@@ -44,10 +44,8 @@ func ownClaims(s *site.Site, path string) []site.Claim {
 	}
 	var online []site.Claim
 	for _, start := range starts {
-		for _, times := range reach.Times(s, start.Page) {
-			if shared, ok := start.Meet(times); ok {
-				online = append(online, site.Claim{Page: start.Page, Interval: shared})
-			}
+		for _, times := range reach.Within(s, start.Page, start.Interval) {
+			online = append(online, site.Claim{Page: start.Page, Interval: times})
 		}
 	}
 	return online
@@ -73,6 +71,16 @@ func descend(s *site.Site, from site.Claim, path string) []site.Claim {
 		standing = next
 	}
 	return standing
+}
+
+// Untouched says whether no page stands or ever stood at a path or below it, so that nothing there can be taken over.
+func Untouched(s *site.Site, path string) bool {
+	return len(fixedWithin(s, path, path+"/\xff")) == 0 && !s.HadOwnWithin(path) && len(claims(s, path)) == 0
+}
+
+// Unclaimed says whether no own or short address stands below a path.
+func Unclaimed(s *site.Site, path string) bool {
+	return len(fixedWithin(s, path+"/", path+"/\xff")) == 0
 }
 
 // A Lead is an address that leads to a page.
@@ -102,7 +110,7 @@ func Leads(s *site.Site, id site.PageID, now time.Time) []Lead {
 		}
 	}
 	stands := len(leads)
-	for _, was := range everAt(s, id) {
+	for _, was := range everAt(s, id, site.Interval{}) {
 		known := func(l Lead) bool { return l.Address == was.path }
 		if was.From.After(now) || slices.ContainsFunc(leads, known) {
 			continue
@@ -121,25 +129,29 @@ type wasAt struct {
 	site.Interval
 }
 
-func everAt(s *site.Site, id site.PageID) []wasAt {
+// everAt gives the paths at which a page was online inside a window, which narrows on the way up.
+func everAt(s *site.Site, id site.PageID, window site.Interval) []wasAt {
 	p := s.Page(id)
 	if p == nil {
 		return nil
 	}
 	if p.Parent == 0 && p.OwnAddress == "" {
-		return []wasAt{{path: "/"}}
+		return []wasAt{{"/", window}}
 	}
 	var ever []wasAt
 	for _, spell := range p.EverySpell() {
-		if spell.Own != "" {
-			for _, times := range reach.Within(s, spell) {
+		shared, ok := spell.Interval.Meet(window)
+		switch {
+		case !ok:
+		case spell.Own != "" && spell.Parent == 0:
+			ever = append(ever, wasAt{spell.Own, shared})
+		case spell.Own != "":
+			for _, times := range reach.Within(s, spell.Parent, shared) {
 				ever = append(ever, wasAt{spell.Own, times})
 			}
-			continue
-		}
-		for _, above := range everAt(s, spell.Parent) {
-			if shared, ok := above.Meet(spell.Interval); ok {
-				ever = append(ever, wasAt{Under(above.path, spell.Segment), shared})
+		default:
+			for _, above := range everAt(s, spell.Parent, shared) {
+				ever = append(ever, wasAt{Under(above.path, spell.Segment), above.Interval})
 			}
 		}
 	}

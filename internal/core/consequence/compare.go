@@ -29,7 +29,12 @@ func Compare(was, is *site.Site, viewers Viewers) *Report {
 		if change.Was != nil && change.Is != nil && orderDiffers(change.Was, change.Is) {
 			c.reordered = append(c.reordered, change.Is.Parent)
 		}
+		if change.Was != nil && change.Is != nil && change.Was.Sort != change.Is.Sort {
+			c.reordered = append(c.reordered, id)
+		}
 	}
+	c.fates()
+	c.takeovers()
 	c.moveLines()
 	c.fillBlocks()
 	return &c.Report
@@ -59,7 +64,7 @@ func contentDiffers(a, b *site.Page) bool {
 }
 
 func orderDiffers(a, b *site.Page) bool {
-	return a.Parent == b.Parent && (a.Rank != b.Rank || a.Pin != b.Pin || a.Label != b.Label || !a.FirstOnline.Equal(b.FirstOnline))
+	return a.Parent == b.Parent && (a.Rank != b.Rank || a.Pin != b.Pin || a.Label != b.Label || a.Date != b.Date || !a.FirstOnline.Equal(b.FirstOnline))
 }
 
 type comparison struct {
@@ -67,6 +72,7 @@ type comparison struct {
 	runs      []run
 	tops      map[site.PageID]bool
 	reordered []site.PageID // parents whose children may stand in another order
+	arrivals  []arrival
 	lines     []line
 }
 
@@ -75,7 +81,9 @@ type standing struct {
 	there   bool
 	state   reach.State
 	address string
-	lines   []lineState // by run
+	lines   []lineState   // by run
+	online  site.Interval // when it is online, whoever asks
+	ever    bool          // that interval is not empty
 }
 
 // branch compares a page and all below it that has the same place in both Sites; pages that have not are tops themselves.
@@ -89,7 +97,7 @@ func (c *comparison) stand(s *site.Site, id site.PageID) standing {
 		return standing{lines: make([]lineState, len(c.runs))}
 	}
 	path := s.Path(id)
-	st := standing{true, c.Panel.Home(path[0]), "/", make([]lineState, len(c.runs))}
+	st := standing{there: true, state: c.Panel.Home(path[0]), address: "/", lines: make([]lineState, len(c.runs)), ever: true}
 	if path[0].OwnAddress != "" {
 		st.address = path[0].OwnAddress
 	}
@@ -103,7 +111,10 @@ func (c *comparison) stand(s *site.Site, id site.PageID) standing {
 }
 
 func (c *comparison) below(parent standing, page *site.Page, lines []lineState) standing {
-	st := standing{true, c.Panel.Below(parent.state, page), page.OwnAddress, lines}
+	st := standing{there: true, state: c.Panel.Below(parent.state, page), address: page.OwnAddress, lines: lines}
+	if parent.ever && page.Status == site.Live {
+		st.online, st.ever = parent.online.Meet(site.Interval{From: page.LiveFrom, Until: page.LiveUntil})
+	}
 	if st.address == "" {
 		st.address = address.Under(parent.address, page.Segment)
 	}
@@ -115,8 +126,11 @@ func (c *comparison) below(parent standing, page *site.Page, lines []lineState) 
 
 func (c *comparison) compare(id site.PageID, was, is standing) {
 	before, after := was.state.Reachable(), is.state.Reachable()
+	if was.address != is.address && is.there {
+		c.arrivals = append(c.arrivals, arrival{id, is.address})
+	}
 	if was.address != is.address && before|after != 0 {
-		c.Addresses = append(c.Addresses, AddressChange{id, was.address, is.address})
+		c.Addresses = append(c.Addresses, AddressChange{Page: id, Was: was.address, Is: is.address, served: before != 0})
 	}
 	if before != after {
 		c.Pages = append(c.Pages, PageChange{id, after &^ before, before &^ after})
@@ -125,6 +139,7 @@ func (c *comparison) compare(id site.PageID, was, is standing) {
 	if was.state.Concealed != is.state.Concealed && denied != 0 {
 		c.Refused = append(c.Refused, id)
 	}
+	c.later(id, was, is)
 	for i := range c.runs {
 		if a, b := was.lines[i], is.lines[i]; a.shown|b.shown != 0 {
 			c.lines = append(c.lines, c.line(&c.runs[i], id, a, b))
@@ -141,7 +156,7 @@ func (c *comparison) compare(id site.PageID, was, is standing) {
 
 // same says that nothing below can differ on account of what is above.
 func same(a, b standing) bool {
-	return a.there == b.there && a.state == b.state && a.address == b.address && slices.Equal(a.lines, b.lines)
+	return a.there == b.there && a.state == b.state && a.address == b.address && a.ever == b.ever && a.online == b.online && slices.Equal(a.lines, b.lines)
 }
 
 func (c *comparison) children(id site.PageID, was, is standing) {

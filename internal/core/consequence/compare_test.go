@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"sort"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -25,13 +26,19 @@ func viewers() consequence.Viewers {
 // The comparison against both Sites computed whole, page by page, lens by lens, line by line.
 func TestCompareAgreesWithFullRecomputation(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		was := testkit.Random(t, 25)
-		is, next := was, site.PageID(1000)
-		for range rapid.IntRange(0, 8).Draw(t, "ops") {
-			if made, _, err := edit.Apply(is, testkit.RandomOp(t, is, &next), testkit.Now); err == nil {
-				is = made
+		start, next := testkit.Random(t, 25), site.PageID(1000)
+		draft := func(s *site.Site, at time.Time) *site.Site {
+			made := s
+			for range rapid.IntRange(0, 8).Draw(t, "ops") {
+				if edited, _, err := edit.Apply(made, testkit.RandomOp(t, made, &next), at); err == nil {
+					made = edited
+				}
 			}
+			return edit.Settle(s, made, at)
 		}
+		// A site that has been published before, so that there are old addresses to take over.
+		was := draft(edit.Settle(site.NewBuilder(testkit.Settings()).Site(), start, testkit.Now.Add(-3*time.Hour)), testkit.Now.Add(-time.Hour))
+		is := draft(was, testkit.Now)
 		report := consequence.Compare(was, is, viewers())
 		assert.Equal(t, naive(was, is), facts(report))
 		assert.NotEmpty(t, report.Sentences())
@@ -50,6 +57,15 @@ func facts(r *consequence.Report) []string {
 	}
 	for _, a := range r.Addresses {
 		out = append(out, fmt.Sprintf("address %d %s %s", a.Page, a.Was, a.Is))
+		if served := sees(r.Was, a.Page, testkit.Lenses()[0]); served && a.Was != "" {
+			out = append(out, fmt.Sprintf("old %s of %d %s %d", a.Was, a.Page, a.Old, a.To))
+		}
+	}
+	for _, taken := range r.Taken {
+		out = append(out, fmt.Sprintf("taken %s from %d by %d", taken.Address, taken.From, taken.By))
+	}
+	for _, later := range r.Later {
+		out = append(out, fmt.Sprintf("later %d %s %v", later.Page, later.What, later.At))
 	}
 	for _, p := range r.Pages {
 		say("gained", p.Page, p.Gained)
@@ -86,7 +102,17 @@ func naive(was, is *site.Site) []string {
 		}
 		if a, b := addressOf(was, id), addressOf(is, id); a != b && anyone {
 			out = append(out, fmt.Sprintf("address %d %s %s", id, a, b))
+			if sees(was, id, testkit.Lenses()[0]) {
+				out = append(out, fmt.Sprintf("old %s of %d %s", a, id, fate(was, is, id)))
+			}
 		}
+		if a, b := addressOf(was, id), addressOf(is, id); a != b && b != "" {
+			found := address.Resolve(was, b, testkit.Now)
+			if (found.Old || found.Gone) && found.Page != id {
+				out = append(out, fmt.Sprintf("taken %s from %d by %d", b, found.Page, id))
+			}
+		}
+		out = append(out, laterOf(was, is, id)...)
 	}
 	for _, block := range is.Blocks() {
 		for i, lens := range testkit.Lenses() {
@@ -109,6 +135,55 @@ func naive(was, is *site.Site) []string {
 		}
 	}
 	sort.Strings(out)
+	return out
+}
+
+// fate says what becomes of the old address of a page that was served there, by asking every page where it stands.
+func fate(was, is *site.Site, id site.PageID) string {
+	old, taken := addressOf(was, id), site.PageID(0)
+	is.Walk(is.Home(), func(p *site.Page) bool {
+		if address.Of(is, p.ID) == old {
+			taken = p.ID
+		}
+		return taken == 0
+	})
+	switch to := address.LeadsTo(is, id); {
+	case taken != 0:
+		return fmt.Sprintf("taken %d", taken)
+	case is.InTree(id):
+		return "keeps 0"
+	case to != 0:
+		return fmt.Sprintf("leads %d", to)
+	}
+	return "gone 0"
+}
+
+// laterOf says what the online times of a page in both Sites hold for moments to come.
+func laterOf(was, is *site.Site, id site.PageID) []string {
+	times := func(s *site.Site) (from, until time.Time, online bool) {
+		if from, until, ok := reach.OnlineFrom(s, id); ok {
+			future := func(t time.Time) time.Time {
+				if t.After(testkit.Now) {
+					return t
+				}
+				return time.Time{}
+			}
+			return future(from), future(until), !from.After(testkit.Now) && (until.IsZero() || until.After(testkit.Now))
+		}
+		return time.Time{}, time.Time{}, false
+	}
+	fromWas, untilWas, _ := times(was)
+	fromIs, untilIs, online := times(is)
+	var out []string
+	switch {
+	case !fromIs.IsZero() && !fromIs.Equal(fromWas):
+		out = append(out, fmt.Sprintf("later %d appears %v", id, fromIs))
+	case !fromWas.IsZero() && fromIs.IsZero() && !online:
+		out = append(out, fmt.Sprintf("later %d called off %v", id, fromWas))
+	}
+	if !untilIs.IsZero() && !untilIs.Equal(untilWas) {
+		out = append(out, fmt.Sprintf("later %d vanishes %v", id, untilIs))
+	}
 	return out
 }
 
@@ -148,8 +223,12 @@ func texts(r *consequence.Report) []string {
 	return out
 }
 
+func published(t *testing.T, outline string) *site.Site {
+	return edit.Settle(site.NewBuilder(testkit.Settings()).Site(), testkit.Outline(t, outline), testkit.Now.Add(-time.Hour))
+}
+
 func TestSentences(t *testing.T) {
-	s := testkit.Outline(t, "Home\n  Sailings\n    Winter\n      North\n    Summer\n    Fares\n  Harbours\n  Handbook | audience=staff\n  Draft | status=offline\n    Inside")
+	s := published(t, "Home\n  Sailings\n    Winter\n      North\n    Summer\n    Fares\n  Harbours\n  Handbook | audience=staff\n  Draft | status=offline\n    Inside")
 	page := func(label string) site.PageID { return testkit.Find(t, s, label) }
 	set := func(label string, field edit.Field, value string) edit.Op {
 		return edit.Edit{Page: page(label), Fields: []edit.FieldChange{{Field: field, Old: edit.Value(s.Page(page(label)), field), New: value}}}
@@ -165,7 +244,7 @@ func TestSentences(t *testing.T) {
 		{"unlisting takes nothing offline", set("Winter", edit.Listed, "no"), []string{
 			"Header loses 1 item for everyone: “Winter”.", "Side menu loses 2 items for everyone."}},
 		{"a move", edit.Move{Page: page("Winter"), To: edit.Place{Parent: page("Harbours")}}, []string{
-			"2 addresses change; the old ones end.",
+			"2 addresses change; 2 old ones keep working.",
 			"Header has 1 item in another place for everyone: “Winter”, first in “Harbours”.",
 			"Side menu has 1 item in another place for everyone: “Winter”, first in “Harbours”."}},
 		{"order among siblings", edit.Move{Page: page("Fares"), To: edit.Place{Parent: page("Sailings"), Before: page("Winter")}}, []string{
@@ -178,11 +257,19 @@ func TestSentences(t *testing.T) {
 			"Nobody can tell the difference in public: “Inside” lies in “Draft”, which is not online."}},
 		{"concealment, for the branch", set("Handbook", edit.Conceal, "yes"), []string{
 			"People without access get another answer at 1 page: “not found”, or again sign-in and “no access”."}},
+		{"binned addresses are gone", edit.Bin{Page: page("Winter")}, []string{
+			"2 pages can no longer be reached by everyone.", "2 addresses answer “gone”.",
+			"Header loses 1 item for everyone: “Winter”.", "Side menu loses 2 items for everyone."}},
+		{"a window that begins later", set("Draft", edit.Status, "live"), []string{
+			"2 pages appear for everyone.", "Header gains 2 items for everyone.", "Side menu gains 1 item for everyone: “Inside”, first in “Draft”."}},
+		{"an end to come", set("Winter", edit.LiveUntil, "2027-03-28T00:00:00Z"), []string{"2 pages go offline on 28 March 2027 at 00:00."}},
+		{"a sort rule moves what stands elsewhere", set("Sailings", edit.Sort, "label"), []string{
+			"Header has 2 items in another place for everyone.", "Side menu has 2 items in another place for everyone."}},
 		{"words", set("Fares", edit.Title, "All fares"), []string{"The words of 1 page change."}},
 	} {
 		is, _, err := edit.Apply(s, c.op, testkit.Now)
 		require.NoError(t, err)
-		assert.Equal(t, c.want, texts(consequence.Compare(s, is, viewers())), c.name)
+		assert.Equal(t, c.want, texts(consequence.Compare(s, edit.Settle(s, is, testkit.Now), viewers())), c.name)
 	}
 	assert.Equal(t, []string{"Nothing changes."}, texts(consequence.Compare(s, s, viewers())))
 }

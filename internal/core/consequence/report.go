@@ -3,6 +3,8 @@
 package consequence
 
 import (
+	"time"
+
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/site"
 )
@@ -12,18 +14,57 @@ type Report struct {
 	Was, Is *site.Site
 	Viewers
 	Addresses []AddressChange
+	Taken     []Takeover
 	Pages     []PageChange
 	Blocks    []BlockChange
 	Refused   []site.PageID // pages whose answer to those without access changes
 	Content   []site.PageID // pages that somebody reaches and whose words changed
+	Later     []LaterChange // what comes and goes after the moment of the viewers, and did not or at another time
 	Edited    int           // pages that differ at all
 }
 
 // An AddressChange is a page that somebody reaches, before or after, at another address than before.
 type AddressChange struct {
 	Page    site.PageID
-	Was, Is string // "" where there was or is no page
+	Was, Is string      // "" where there was or is no page
+	Old     Fate        // of the address that it had; "" if it had none
+	To      site.PageID // where the old one leads, for Leads and Taken
+
+	served bool // somebody reached the page at the old address
 }
+
+// Fate is what becomes of an address that a page leaves (rules 3.4 and 3.5).
+type Fate string
+
+const (
+	Keeps Fate = "keeps" // it redirects to the page
+	Taken Fate = "taken" // another page stands there now
+	Leads Fate = "leads" // the page is in the bin, and its addresses lead to another one
+	Gone  Fate = "gone"  // the page is in the bin, and its addresses answer “gone”
+	Ends  Fate = "ends"  // nobody was ever served there
+)
+
+// A Takeover is an old address of one page at which another stands from now on.
+type Takeover struct {
+	Address  string
+	From, By site.PageID
+}
+
+// A LaterChange is a page that comes or goes at a moment to come, and would not have, or the other way round.
+type LaterChange struct {
+	Page site.PageID
+	At   time.Time
+	What Later
+}
+
+// Later says what happens at a moment to come.
+type Later string
+
+const (
+	Appears   Later = "appears"
+	Vanishes  Later = "vanishes"
+	CalledOff Later = "called off" // it would have appeared then
+)
 
 // A PageChange is a page that some lenses reach in only one of the two Sites.
 type PageChange struct {
@@ -47,5 +88,5 @@ type LineChange struct {
 
 // Nothing says that nobody can tell the difference.
 func (r *Report) Nothing() bool {
-	return len(r.Addresses) == 0 && len(r.Pages) == 0 && len(r.Blocks) == 0 && len(r.Refused) == 0 && len(r.Content) == 0
+	return len(r.Addresses) == 0 && len(r.Pages) == 0 && len(r.Blocks) == 0 && len(r.Refused) == 0 && len(r.Content) == 0 && len(r.Later) == 0
 }

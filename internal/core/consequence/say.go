@@ -26,6 +26,7 @@ func (r *Report) Sentences() []Sentence {
 	said = append(said, r.sayPages("appears", "appear", func(p PageChange) reach.Mask { return p.Gained })...)
 	said = append(said, r.sayPages("can no longer be reached", "can no longer be reached", func(p PageChange) reach.Mask { return p.Lost })...)
 	said = append(said, r.sayAddresses()...)
+	said = append(said, r.sayLater()...)
 	for _, block := range r.Blocks {
 		said = append(said, r.sayBlock(block)...)
 	}
@@ -79,26 +80,6 @@ func (r *Report) sayPages(one, many string, part func(PageChange) reach.Mask) []
 		said = append(said, Sentence{"page", fmt.Sprintf("%s %s %s %s.", count(len(pages), "page", "pages"), verb, preposition, r.Words(m)), r.labels(pages)})
 	}
 	return said
-}
-
-func (r *Report) sayAddresses() []Sentence {
-	var items []string
-	n := 0
-	for _, change := range r.Addresses {
-		if change.Was == "" || change.Is == "" {
-			continue
-		}
-		if n++; len(items) < ItemLimit {
-			items = append(items, change.Was+" → "+change.Is)
-		}
-	}
-	switch n {
-	case 0:
-		return nil
-	case 1:
-		return []Sentence{{"address", "1 address changes; the old one ends.", items}}
-	}
-	return []Sentence{{"address", fmt.Sprintf("%d addresses change; the old ones end.", n), items}}
 }
 
 // sayBlock says what a menu block gains, loses, moves and renames, one sentence for each kind and group of viewers.

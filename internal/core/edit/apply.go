@@ -215,6 +215,9 @@ func (o Move) apply(st *state) (Op, error) {
 	if err := st.rank(&p, &settled.To); err != nil {
 		return nil, err
 	}
+	if target.Sort != site.Manual && p.Pin == site.Unpinned {
+		settled.To = Place{Parent: target.ID} // the rule says where, not the neighbours
+	}
 	st.Put(&p)
 	return settled, st.checkAddresses(&p)
 }

@@ -8,27 +8,24 @@ import (
 
 // Times gives the stretches of time in which a page was online, and, without an end, is: those that its spells share with
 // the times of the parent that it had then (rules 4.1). Stretches may touch. Binned pages have theirs too.
-func Times(s *site.Site, id site.PageID) []site.Interval {
+func Times(s *site.Site, id site.PageID) []site.Interval { return Within(s, id, site.Interval{}) }
+
+// Within gives the times in which a page was online inside a window. The window narrows on the way up: two pages may have
+// been above each other at different times, never at the same.
+func Within(s *site.Site, id site.PageID, window site.Interval) []site.Interval {
 	p := s.Page(id)
 	if p == nil {
 		return nil
 	}
 	var times []site.Interval
 	for _, spell := range p.EverySpell() {
-		times = append(times, Within(s, spell)...)
-	}
-	return times
-}
-
-// Within gives the times of a spell in which the parent was online as well.
-func Within(s *site.Site, spell site.Spell) []site.Interval {
-	if spell.Parent == 0 {
-		return []site.Interval{spell.Interval}
-	}
-	var times []site.Interval
-	for _, above := range Times(s, spell.Parent) {
-		if shared, ok := spell.Interval.Meet(above); ok {
+		shared, ok := spell.Interval.Meet(window)
+		switch {
+		case !ok:
+		case spell.Parent == 0:
 			times = append(times, shared)
+		default:
+			times = append(times, Within(s, spell.Parent, shared)...)
 		}
 	}
 	return times

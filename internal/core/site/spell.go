@@ -80,6 +80,12 @@ func (s *Site) Claims(parent PageID, segment string) []Claim {
 // OwnClaims gives the pages that have or had an own address, and when; whether their parents were online is another question.
 func (s *Site) OwnClaims(address string) []Claim { return claimsAt(s.pastOwn, address) }
 
+// HadOwnWithin says whether a page had an own address at a path or below it.
+func (s *Site) HadOwnWithin(path string) bool {
+	at, _ := slices.BinarySearchFunc(s.pastOwn, path, func(p past, name string) int { return strings.Compare(p.name, name) })
+	return at < len(s.pastOwn) && (s.pastOwn[at].name == path || strings.HasPrefix(s.pastOwn[at].name, path+"/"))
+}
+
 // A past spell is kept under the segment or own address by which it is looked for.
 type past struct {
 	name string
