@@ -19,7 +19,7 @@ func (c *comparison) fates() {
 		change := &c.Addresses[i]
 		switch {
 		case change.Was == "":
-		case vacant != "" && change.served && strings.HasPrefix(change.Was, vacant):
+		case vacant != "" && change.served && change.Is != "" && strings.HasPrefix(change.Was, vacant):
 			change.Old = Keeps
 		default:
 			change.Old, change.To = c.fate(change)
