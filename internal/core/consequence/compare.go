@@ -10,20 +10,24 @@ import (
 
 // Compare computes the difference. Both Sites are seen by the same viewers.
 func Compare(was, is *site.Site, viewers Viewers) *Report {
-	c := &comparison{Report: Report{Was: was, Is: is, Viewers: viewers}, runs: runsOf(was, is), tops: map[site.PageID]bool{}}
+	c := &comparison{Report: Report{Was: was, Is: is, Viewers: viewers}, runs: runsOf(was, is), tops: map[site.PageID]bool{}, worded: map[site.PageID]bool{}}
 	changes := site.Changes(was, is)
 	c.Edited = len(changes)
 	for _, change := range changes {
 		if id, differs := branchDiffers(change); differs {
 			c.tops[id] = true
+		} else if contentDiffers(change.Was, change.Is) {
+			c.worded[id] = true
+		}
+	}
+	for _, change := range changes {
+		if c.tops[subject(change)] {
+			c.branch(subject(change))
 		}
 	}
 	for _, change := range changes {
 		id := subject(change)
-		switch {
-		case c.tops[id]:
-			c.branch(id)
-		case contentDiffers(change.Was, change.Is):
+		if c.worded[id] {
 			c.words(change)
 		}
 		if change.Was != nil && change.Is != nil && orderDiffers(change.Was, change.Is) {
@@ -71,6 +75,7 @@ type comparison struct {
 	Report
 	runs      []run
 	tops      map[site.PageID]bool
+	worded    map[site.PageID]bool // pages of which only the words differ, as long as no branch above them was compared
 	reordered []site.PageID // parents whose children may stand in another order
 	arrivals  []arrival
 	lines     []line
@@ -125,6 +130,7 @@ func (c *comparison) below(parent standing, page *site.Page, lines []lineState) 
 }
 
 func (c *comparison) compare(id site.PageID, was, is standing) {
+	delete(c.worded, id)
 	before, after := was.state.Reachable(), is.state.Reachable()
 	if was.address != is.address && is.there {
 		c.arrivals = append(c.arrivals, arrival{id, is.address})
