@@ -36,7 +36,7 @@ func TestTreeGridKeysOneByOne(t *testing.T) {
 	steps := []struct{ key, lands string }{
 		{kb.ArrowDown, "Sailings"}, {kb.ArrowDown, "Harbours"}, {kb.ArrowUp, "Sailings"}, {kb.End, "No access"}, {kb.Home, "Home"},
 		{kb.ArrowDown, "Sailings"}, {kb.ArrowRight, "Sailings"}, {kb.ArrowDown, "Timetables"}, {kb.ArrowLeft, "Sailings"}, {kb.ArrowLeft, "Sailings"}, {kb.ArrowLeft, "Home"},
-		{kb.PageDown, "No access"}, {kb.PageUp, "Home"},
+		{kb.PageDown, "Page not found"}, {kb.PageDown, "No access"}, {kb.PageUp, "Sailings"}, {kb.PageUp, "Home"},
 	}
 	for i, s := range steps {
 		b.press(s.key)
@@ -131,9 +131,9 @@ func TestMovingByEveryWay(t *testing.T) {
 
 	// Into its own branch: refused with a reason before the drop and after, and nothing moves.
 	b.press(kb.ArrowRight)
-	b.until(`document.querySelector('.rung[data-label="Refunds"]')`)
-	b.drag("Fares", "Refunds", 0.5)
-	b.sees("[data-alert]", "“Fares” can't move into its own branch: “Refunds” lies inside it.")
+	b.until(`document.querySelector('.rung[data-label="Season tickets"]')`)
+	b.drag("Fares", "Season tickets", 0.5)
+	b.sees("[data-alert]", "“Fares” can't move into its own branch: “Season tickets” lies inside it.")
 	assert.Equal(t, "0", eval[string](b, `document.querySelector("[data-edits]").textContent`))
 	b.goTo("Timetables")
 	b.press(kb.ArrowUp, input.ModifierAlt)

@@ -8,6 +8,7 @@ import (
 	"net/url"
 	"os"
 	"path/filepath"
+	"time"
 
 	"github.com/spf13/cobra"
 
@@ -82,6 +83,10 @@ func runDemo(ctx context.Context, s settings, dir string, fresh bool, out io.Wri
 		if err := demo.Load(ctx, st, host); err != nil {
 			return err
 		}
+		fmt.Fprintln(out, "Adding six years of notices, minutes and documents …")
+		if err := demo.Grow(ctx, st); err != nil {
+			return err
+		}
 	}
 	return serve(ctx, st, s, log, func() { greet(out, s, logs.Name()) })
 }
@@ -108,4 +113,27 @@ func greet(out io.Writer, s settings, logs string) {
 		fmt.Fprintf(out, "    %-10s %-24s %s, %s\n", a.Login, a.Password, a.Name, a.Does)
 	}
 	fmt.Fprintf(out, "\n  Logs go to %s. Ctrl+C stops both sites and PostgreSQL.\n\n", logs)
+}
+
+func generateCommand() *cobra.Command {
+	s := &settings{}
+	of := demo.Synthetic{}
+	cmd := &cobra.Command{Use: "generate", Short: "Fill an empty database with a synthetic site", Args: cobra.NoArgs}
+	cmd.RunE = withStore(s, func(ctx context.Context, cmd *cobra.Command, st *store.Store, _ []string) error {
+		if of.Pages < 1 || of.Pages > 1_000_000 {
+			return fmt.Errorf("--pages is a number from 1 to 1,000,000, not %d", of.Pages)
+		}
+		start := time.Now()
+		err := demo.Generate(ctx, st, of, func(p demo.Progress) {
+			fmt.Fprintf(cmd.ErrOrStderr(), "%6.1f s  %d of %d %s\n", time.Since(start).Seconds(), p.Done, p.Total, p.What)
+		})
+		if err == nil {
+			fmt.Fprintf(cmd.OutOrStdout(), "%d pages.\n", st.Published().Site.Count())
+		}
+		return err
+	})
+	s.databaseFlag(cmd)
+	cmd.Flags().IntVar(&of.Pages, "pages", 10_000, "number of pages, to 1,000,000")
+	cmd.Flags().Uint64Var(&of.Seed, "seed", 1, "one seed gives one site")
+	return cmd
 }

@@ -29,7 +29,7 @@ func root() *cobra.Command {
 		SilenceUsage:  true,
 		SilenceErrors: true,
 	}
-	cmd.AddCommand(serveCommand(), demoCommand(), migrateCommand(), userCommand(), importCommand(), exportCommand(), showCommand())
+	cmd.AddCommand(serveCommand(), demoCommand(), migrateCommand(), userCommand(), importCommand(), exportCommand(), showCommand(), generateCommand())
 	return cmd
 }
 

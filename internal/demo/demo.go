@@ -43,13 +43,23 @@ var roles = []site.Role{
 	{Key: "board-members", Name: "Board members", Includes: []string{"staff"}},
 }
 
+var kinds = []site.Kind{
+	{Key: "page", Name: "Page"},
+	{Key: "notice", Name: "Notice", DateName: "Valid from"},
+	{Key: "harbour", Name: "Harbour"},
+	{Key: "timetable", Name: "Timetable", DateName: "In force from"},
+	{Key: "document", Name: "Document", DateName: "Published on"},
+	{Key: "minutes", Name: "Minutes", DateName: "Date of meeting"},
+	{Key: "vacancy", Name: "Vacancy", DateName: "Closing date"},
+}
+
 // Load builds the demo in an empty database. publicHosts are the hosts whose links are the site's own.
 func Load(ctx context.Context, st *store.Store, publicHosts ...string) error {
 	zone, err := time.LoadLocation("Europe/London")
 	if err != nil {
 		return fmt.Errorf("time zone of the demo: %w", err)
 	}
-	err = st.Found(ctx, store.Foundation{Settings: site.Settings{Name: "Skerrow Isles Harbour Board", Language: "en-GB", Zone: zone}, Roles: roles})
+	err = st.Found(ctx, store.Foundation{Settings: site.Settings{Name: "Skerrow Isles Harbour Board", Language: "en-GB", Zone: zone}, Roles: roles, Kinds: kinds})
 	if err != nil {
 		return err
 	}

@@ -223,6 +223,15 @@ func (st *Store) lockDraft(ctx context.Context, tx *sqlx.Tx, id int64, base *Pub
 // touch marks a change of a draft's log. A draft that was set to publish at a moment is not any more (rules 9.5).
 func touch(ctx context.Context, tx *sqlx.Tx, id int64) error {
 	_, err := tx.ExecContext(ctx, `UPDATE drafts SET version = version + 1, publish_at = NULL, planned_by = NULL, trouble = '' WHERE id = $1`, id)
+	if err != nil {
+		return fmt.Errorf("mark the draft as changed: %w", err)
+	}
+	return tellDraft(ctx, tx, id)
+}
+
+// tellDraft lets those who look at a draft know that it has changed, once the transaction holds.
+func tellDraft(ctx context.Context, tx *sqlx.Tx, id int64) error {
+	_, err := tx.ExecContext(ctx, `SELECT pg_notify($1, $2)`, draftChannel, fmt.Sprint(id))
 	return err
 }
 

@@ -5,10 +5,13 @@ import (
 	"crypto/sha256"
 	"encoding/hex"
 	"fmt"
+	"strconv"
+	"strings"
 
 	"github.com/jmoiron/sqlx"
 
 	"vineladder/internal/core/site"
+	"vineladder/internal/core/text"
 )
 
 // A Foundation is what a site has before its first page.
@@ -116,20 +119,33 @@ func (st *Store) NewPageIDs(ctx context.Context, n int) ([]site.PageID, error) {
 // SaveTexts keeps sanitised page texts and gives their hashes, in order; an empty text has an empty hash.
 func (st *Store) SaveTexts(ctx context.Context, texts ...string) ([]string, error) {
 	hashes := make([]string, len(texts))
-	var newHashes, newTexts []string
+	var newHashes, newTexts, newLinks []string
 	for i, html := range texts {
 		if html == "" {
 			continue
 		}
 		sum := sha256.Sum256([]byte(html))
 		hashes[i] = hex.EncodeToString(sum[:16])
-		newHashes, newTexts = append(newHashes, hashes[i]), append(newTexts, html)
+		links := text.Links(html)
+		st.Published().Site.KnowText(hashes[i], links)
+		newHashes, newTexts, newLinks = append(newHashes, hashes[i]), append(newTexts, html), append(newLinks, joinIDs(links))
 	}
-	if _, err := st.db.ExecContext(ctx, `INSERT INTO texts (hash, html) SELECT DISTINCT ON (hash) hash, html
-		FROM unnest($1::text[], $2::text[]) AS t (hash, html) ON CONFLICT DO NOTHING`, newHashes, newTexts); err != nil {
+	if _, err := st.db.ExecContext(ctx, `INSERT INTO texts (hash, html, links) SELECT DISTINCT ON (hash) hash, html, string_to_array(links, ' ')::bigint[]
+		FROM unnest($1::text[], $2::text[], $3::text[]) AS t (hash, html, links) ON CONFLICT DO NOTHING`, newHashes, newTexts, newLinks); err != nil {
 		return nil, fmt.Errorf("save the text: %w", err)
 	}
 	return hashes, nil
+}
+
+func joinIDs(ids []site.PageID) string {
+	var out strings.Builder
+	for i, id := range ids {
+		if i > 0 {
+			out.WriteByte(' ')
+		}
+		out.WriteString(strconv.FormatInt(int64(id), 10))
+	}
+	return out.String()
 }
 
 // Text gives a page text by its hash; the empty hash is the empty text.
@@ -141,6 +157,22 @@ func (st *Store) Text(ctx context.Context, hash string) (html string, err error)
 		return "", fmt.Errorf("read a page's text: %w", err)
 	}
 	return html, nil
+}
+
+// Texts gives page texts by their hashes, in one query.
+func (st *Store) Texts(ctx context.Context, hashes []string) (map[string]string, error) {
+	var rows []struct {
+		Hash string `db:"hash"`
+		HTML string `db:"html"`
+	}
+	if err := st.db.SelectContext(ctx, &rows, `SELECT hash, html FROM texts WHERE hash = ANY ($1::text[])`, hashes); err != nil {
+		return nil, fmt.Errorf("read page texts: %w", err)
+	}
+	texts := make(map[string]string, len(rows))
+	for _, row := range rows {
+		texts[row.Hash] = row.HTML
+	}
+	return texts, nil
 }
 
 // Secret is the key with which this site signs what it hands to browsers, the same on every instance.
@@ -162,6 +194,24 @@ func (st *Store) OpenBranches(ctx context.Context, account int64, area string) (
 		open[id] = true
 	}
 	return open, nil
+}
+
+// Place gives the page at which a person was last in an area; 0 if nowhere yet.
+func (st *Store) Place(ctx context.Context, account int64, area string) (page site.PageID, err error) {
+	err = st.db.GetContext(ctx, &page, `SELECT coalesce((SELECT page_id FROM places WHERE account_id = $1 AND area = $2), 0)`, account, area)
+	if err != nil {
+		return 0, fmt.Errorf("read the place: %w", err)
+	}
+	return page, nil
+}
+
+// SetPlace remembers it.
+func (st *Store) SetPlace(ctx context.Context, account int64, area string, page site.PageID) error {
+	_, err := st.db.ExecContext(ctx, `INSERT INTO places VALUES ($1, $2, $3) ON CONFLICT (account_id, area) DO UPDATE SET page_id = excluded.page_id`, account, area, int64(page))
+	if err != nil {
+		return fmt.Errorf("save the place: %w", err)
+	}
+	return nil
 }
 
 // SetOpen opens or closes branches.

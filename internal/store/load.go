@@ -4,6 +4,8 @@ import (
 	"context"
 	"database/sql"
 	"fmt"
+	"strconv"
+	"strings"
 	"time"
 
 	"github.com/jackc/pgx/v5/pgtype"
@@ -38,7 +40,7 @@ func (st *Store) swap(next *Published) {
 			return
 		}
 		if st.published.CompareAndSwap(seen, next) {
-			st.watchers.tell(next.Revision)
+			st.watchers.tell(News{Revision: next.Revision})
 			return
 		}
 	}
@@ -84,6 +86,9 @@ func catchUp(ctx context.Context, tx *sqlx.Tx, seen *Published) (*Published, err
 		return nil, err
 	}
 	b.Put(pages...)
+	if err := loadLinks(ctx, tx, after, b); err != nil {
+		return nil, err
+	}
 	if err := loadKinds(ctx, tx, b); err != nil {
 		return nil, err
 	}
@@ -144,6 +149,29 @@ func loadSpells(ctx context.Context, tx *sqlx.Tx, after int64, pages []*site.Pag
 	}
 	for _, p := range pages {
 		p.Spells = spells[p.ID]
+	}
+	return rows.Err()
+}
+
+// loadLinks reads to which pages texts link: all of them at first, so that drafts find theirs, then those of changed pages.
+func loadLinks(ctx context.Context, tx *sqlx.Tx, after int64, b *site.Builder) error {
+	rows, err := tx.QueryContext(ctx, `SELECT hash, array_to_string(links, ' ') FROM texts WHERE cardinality(links) > 0
+		AND ($1 < 0 OR hash IN (SELECT text_hash FROM pages WHERE revision > $1))`, after)
+	if err != nil {
+		return fmt.Errorf("read links: %w", err)
+	}
+	defer rows.Close()
+	for rows.Next() {
+		var hash, joined string
+		if err := rows.Scan(&hash, &joined); err != nil {
+			return fmt.Errorf("read links: %w", err)
+		}
+		var links []site.PageID
+		for _, word := range strings.Fields(joined) {
+			id, _ := strconv.ParseInt(word, 10, 64)
+			links = append(links, site.PageID(id))
+		}
+		b.KnowText(hash, links)
 	}
 	return rows.Err()
 }

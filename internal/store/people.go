@@ -91,8 +91,10 @@ func (st *Store) settle(ctx context.Context, id int64, by Account, do func(*sqlx
 		if err := do(tx, d); err != nil {
 			return err
 		}
-		_, err = tx.ExecContext(ctx, `UPDATE drafts SET version = version + 1 WHERE id = $1`, id)
-		return err
+		if _, err = tx.ExecContext(ctx, `UPDATE drafts SET version = version + 1 WHERE id = $1`, id); err != nil {
+			return err
+		}
+		return tellDraft(ctx, tx, id)
 	})
 }
 
@@ -204,8 +206,10 @@ func (st *Store) Plan(ctx context.Context, id int64, by Account, at time.Time) e
 		if err != nil {
 			return fmt.Errorf("plan the draft: %w", err)
 		}
-		_, err = tx.ExecContext(ctx, `SELECT pg_notify($1, '')`, plannedChannel)
-		return err
+		if _, err = tx.ExecContext(ctx, `SELECT pg_notify($1, '')`, plannedChannel); err != nil {
+			return err
+		}
+		return tellDraft(ctx, tx, id)
 	})
 	st.wake()
 	return err

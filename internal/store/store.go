@@ -8,6 +8,7 @@ import (
 	"fmt"
 	"io/fs"
 	"log/slog"
+	"strconv"
 	"sync"
 	"sync/atomic"
 	"time"
@@ -96,6 +97,9 @@ func (st *Store) Published() *Published { return st.published.Load() }
 // channel is the name under which publications are announced; the message is the revision.
 const channel = "vineladder_published"
 
+// draftChannel is the name under which changes of drafts are announced to those who share them; the message is the draft.
+const draftChannel = "vineladder_draft"
+
 // Follow catches up at each publication of another instance, until ctx ends. A lost connection is made again, and what
 // was missed is caught up with.
 func (st *Store) Follow(ctx context.Context) {
@@ -116,7 +120,7 @@ func (st *Store) listen(ctx context.Context) error {
 		return err
 	}
 	defer conn.Close(context.WithoutCancel(ctx))
-	if _, err := conn.Exec(ctx, "LISTEN "+channel+"; LISTEN "+plannedChannel); err != nil {
+	if _, err := conn.Exec(ctx, "LISTEN "+channel+"; LISTEN "+plannedChannel+"; LISTEN "+draftChannel); err != nil {
 		return err
 	}
 	for {
@@ -127,29 +131,37 @@ func (st *Store) listen(ctx context.Context) error {
 		if err != nil {
 			return err
 		}
-		if news.Channel == plannedChannel {
+		switch id, _ := strconv.ParseInt(news.Payload, 10, 64); news.Channel {
+		case plannedChannel:
 			st.wake()
+		case draftChannel:
+			st.watchers.tell(News{Draft: id})
 		}
 	}
 }
 
-// watchers are told after each new revision.
+// News is what a watcher is told: a new revision, or a draft that somebody has changed.
+type News struct{ Revision, Draft int64 }
+
+// watchers are told after each new revision and each change of a draft.
 type watchers struct {
 	sync.Mutex
 	next  int
-	chans map[int]chan int64
+	chans map[int]chan News
 }
 
-// Watch gives a channel that receives the newest revision after each publication, and a function that ends it. A slow
-// reader misses revisions in between, never the last.
-func (st *Store) Watch() (<-chan int64, func()) {
+// watcherBacklog is the news that wait for a slow reader; the oldest are dropped, since a reader looks at the whole anyway.
+const watcherBacklog = 16
+
+// Watch gives a channel that receives news, and a function that ends it.
+func (st *Store) Watch() (<-chan News, func()) {
 	w := &st.watchers
 	w.Lock()
 	defer w.Unlock()
 	if w.chans == nil {
-		w.chans = map[int]chan int64{}
+		w.chans = map[int]chan News{}
 	}
-	id, ch := w.next, make(chan int64, 1)
+	id, ch := w.next, make(chan News, watcherBacklog)
 	w.next++
 	w.chans[id] = ch
 	return ch, func() {
@@ -159,14 +171,18 @@ func (st *Store) Watch() (<-chan int64, func()) {
 	}
 }
 
-func (w *watchers) tell(revision int64) {
+func (w *watchers) tell(news News) {
 	w.Lock()
 	defer w.Unlock()
 	for _, ch := range w.chans {
-		select {
-		case <-ch:
-		default:
+		for {
+			select {
+			case ch <- news:
+			default:
+				<-ch
+				continue
+			}
+			break
 		}
-		ch <- revision
 	}
 }

@@ -76,7 +76,7 @@ type comparison struct {
 	runs      []run
 	tops      map[site.PageID]bool
 	worded    map[site.PageID]bool // pages of which only the words differ, as long as no branch above them was compared
-	reordered []site.PageID // parents whose children may stand in another order
+	reordered []site.PageID        // parents whose children may stand in another order
 	arrivals  []arrival
 	lines     []line
 }

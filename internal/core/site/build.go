@@ -16,7 +16,7 @@ type Builder struct {
 
 // NewBuilder starts an empty site.
 func NewBuilder(settings Settings) *Builder {
-	return &Builder{site: Site{settings: settings, collation: newCollation(settings.Language)}, edit: new(edit)}
+	return &Builder{site: Site{settings: settings, collation: newCollation(settings.Language), texts: new(texts)}, edit: new(edit)}
 }
 
 // Edit starts from s, which stays as it is.

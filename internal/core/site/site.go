@@ -11,6 +11,7 @@ import (
 type Site struct {
 	settings  Settings
 	collation *collation
+	texts     *texts
 	roles     []Role
 	menus     []Menu
 	blocks    []MenuBlock

@@ -4,6 +4,7 @@ package text
 
 import (
 	"net/url"
+	"slices"
 	"strconv"
 	"strings"
 	"time"
@@ -91,21 +92,51 @@ func Render(clean string, link func(site.PageID) (string, bool)) string {
 		return clean
 	}
 	return mapLinks(clean, func(href string) (string, bool) {
-		rest, isPage := strings.CutPrefix(href, "page:")
-		if !isPage {
+		if !strings.HasPrefix(href, "page:") {
 			return href, true
 		}
-		number, after := rest, ""
-		if i := strings.IndexAny(rest, "?#"); i >= 0 {
-			number, after = rest[:i], rest[i:]
-		}
-		id, err := strconv.ParseInt(number, 10, 64)
-		if err != nil {
+		id, after, ok := pageLink(href)
+		if !ok {
 			return "", false
 		}
-		to, ok := link(site.PageID(id))
+		to, ok := link(id)
 		return to + after, ok
 	})
+}
+
+// Repoint turns links to pages that were copied into links to their copies; all else stays to the letter.
+func Repoint(clean string, made map[site.PageID]site.PageID) string {
+	return mapLinks(clean, func(href string) (string, bool) {
+		if id, after, isPage := pageLink(href); isPage && made[id] != 0 {
+			return "page:" + strconv.FormatInt(int64(made[id]), 10) + after, true
+		}
+		return href, true
+	})
+}
+
+// pageLink takes a kept link apart: the page, and the query and fragment behind it.
+func pageLink(href string) (id site.PageID, after string, ok bool) {
+	number, isPage := strings.CutPrefix(href, "page:")
+	if i := strings.IndexAny(number, "?#"); i >= 0 {
+		number, after = number[:i], number[i:]
+	}
+	n, err := strconv.ParseInt(number, 10, 64)
+	return site.PageID(n), after, isPage && err == nil
+}
+
+// Links gives the pages to which a text links, each once, in the order of the text.
+func Links(clean string) []site.PageID {
+	var pages []site.PageID
+	if !strings.Contains(clean, `href="page:`) {
+		return nil
+	}
+	mapLinks(clean, func(href string) (string, bool) {
+		if id, _, isPage := pageLink(href); isPage && !slices.Contains(pages, id) {
+			pages = append(pages, id)
+		}
+		return href, true
+	})
+	return pages
 }
 
 // mapLinks rewrites the href of each link, or takes the link away and leaves its words.

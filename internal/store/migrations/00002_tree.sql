@@ -60,8 +60,20 @@ CREATE TABLE records (
     said       text NOT NULL
 );
 
+-- The pages to which a text links.
+ALTER TABLE texts ADD COLUMN links bigint[] NOT NULL DEFAULT '{}';
+
+-- Where a person was last, in an area of the workbench.
+CREATE TABLE places (
+    account_id bigint NOT NULL REFERENCES accounts,
+    area       text NOT NULL,
+    page_id    bigint NOT NULL,
+    PRIMARY KEY (account_id, area)
+);
+
 -- +goose Down
-DROP TABLE records, draft_people, kinds, page_spells;
+DROP TABLE places, records, draft_people, kinds, page_spells;
+ALTER TABLE texts DROP COLUMN links;
 ALTER TABLE publications DROP COLUMN draft, DROP COLUMN planned;
 DROP INDEX drafts_by_name, drafts_planned;
 ALTER TABLE drafts DROP COLUMN publish_at, DROP COLUMN planned_by, DROP COLUMN trouble, DROP COLUMN thrown_at, ADD UNIQUE (owner_id, name);

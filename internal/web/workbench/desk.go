@@ -7,6 +7,7 @@ import (
 	"strconv"
 	"time"
 
+	"vineladder/internal/core/ask"
 	"vineladder/internal/core/consequence"
 	"vineladder/internal/core/grant"
 	"vineladder/internal/core/reach"
@@ -26,6 +27,7 @@ type desk struct {
 	At       string // moment as typed, "" for now
 	Lens     reach.Lens
 	Site     *site.Site // what State shows
+	Filter   ask.Query  // what the ladder is cut down to
 	Selected site.PageID
 }
 
@@ -40,14 +42,19 @@ func (s *Server) desk(r *http.Request) (*desk, error) {
 	if d.Draft, err = s.store.Draft(r.Context(), id); err != nil {
 		return nil, err
 	}
-	if d.Draft.Owner != d.Who.ID {
+	if !d.Draft.IsFor(d.Who.ID) {
 		return nil, store.ErrNoDraft
 	}
-	d.Site = d.Draft.Site
+	d.Site = d.Draft.After(s.now())
 	if r.FormValue("state") == "now" {
 		d.State, d.Site = "now", d.Draft.Base.Site
 	}
 	d.Lens = d.lens(s.now())
+	within, _ := strconv.ParseInt(r.FormValue("within"), 10, 64)
+	d.Filter = ask.Query{Within: site.PageID(within), Question: r.FormValue("ask"), Words: r.FormValue("words")}
+	if d.Filter.Question == "draft" {
+		d.Filter.Changed = d.changedPages()
+	}
 	page, _ := strconv.ParseInt(r.FormValue("page"), 10, 64)
 	if d.Selected = site.PageID(page); !d.Site.InTree(d.Selected) {
 		d.Selected = d.Site.Home()
@@ -107,6 +114,31 @@ func (d *desk) LensWords() string {
 	return words
 }
 
+// NamedDraft says that the draft is not the one that everybody has for themselves.
+func (d *desk) NamedDraft() bool {
+	return d.Draft.Name != store.MyChangesName || d.Draft.Owner != d.Who.ID
+}
+
+// PlannedWords says when the draft is to be published; "" if nothing is planned.
+func (d *desk) PlannedWords() string {
+	if d.Draft.Planned.IsZero() {
+		return ""
+	}
+	return longMoment(d.Site, d.Draft.Planned)
+}
+
+// SharedWith counts those who share the draft besides its owner.
+func (d *desk) SharedWith() string {
+	switch n := len(d.Draft.People); n {
+	case 0:
+		return ""
+	case 1:
+		return "one other person"
+	default:
+		return strconv.Itoa(n) + " other people"
+	}
+}
+
 // PlainLens says that the view is the usual one: signed out, now.
 func (d *desk) PlainLens() bool { return d.As == "" && d.At == "" }
 
@@ -119,8 +151,27 @@ func (d *desk) Link(path, key, value string) string {
 	if d.At != "" {
 		q.Set("at", d.At)
 	}
+	for name, typed := range map[string]string{"ask": d.Filter.Question, "words": d.Filter.Words} {
+		if typed != "" {
+			q.Set(name, typed)
+		}
+	}
+	if d.Filter.Within != 0 {
+		q.Set("within", strconv.FormatInt(int64(d.Filter.Within), 10))
+	}
 	q.Set(key, value)
 	return path + "?" + q.Encode()
+}
+
+// changedPages are those that the draft changes.
+func (d *desk) changedPages() map[site.PageID]bool {
+	changed := map[site.PageID]bool{}
+	for _, change := range site.Changes(d.Draft.Base.Site, d.Draft.Site) {
+		if change.Is != nil {
+			changed[change.Is.ID] = true
+		}
+	}
+	return changed
 }
 
 // May asks for a right, as the templates do to disable what a person may not do.
@@ -134,5 +185,9 @@ func (s *Server) viewers(r *http.Request, d *desk) (consequence.Viewers, error) 
 	if err != nil {
 		return consequence.Viewers{}, err
 	}
-	return consequence.ViewersOf(d.Draft.Base.Site, sets, d.Lens.At), nil
+	at := d.Lens.At
+	if !d.Draft.Planned.IsZero() && d.At == "" {
+		at = d.Draft.Planned
+	}
+	return consequence.ViewersOf(d.Draft.Base.Site, sets, at), nil
 }

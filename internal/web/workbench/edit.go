@@ -22,9 +22,12 @@ import (
 type intent struct {
 	do    string
 	page  site.PageID
+	pages []site.PageID // of a selection; else the page alone
 	form  func(string) string
-	newID site.PageID // for making
-	hash  string      // for text
+	newID site.PageID                 // for making
+	made  map[site.PageID]site.PageID // for copying: the copy of each page
+	texts map[string]string           // for copying: the hash of the text in which links point at the copies
+	hash  string                      // for text
 	now   time.Time
 	seen  int64
 }
@@ -32,7 +35,7 @@ type intent struct {
 // operations turns an intent into operations on a Site, with what was done in words.
 func (i *intent) operations(s *site.Site) ([]edit.Op, string, error) {
 	p := s.Page(i.page)
-	if p == nil || !s.InTree(i.page) && i.do != "restore" {
+	if p == nil || !s.InTree(i.page) && i.do != "restore" && i.do != "leads" {
 		return nil, "", &edit.Conflict{Page: i.page, Sentence: "This page is not there any more; it may have been put in the bin in another window."}
 	}
 	switch i.do {
@@ -42,7 +45,15 @@ func (i *intent) operations(s *site.Site) ([]edit.Op, string, error) {
 		return i.field(p)
 	case "move":
 		to, err := i.place(s)
-		return []edit.Op{edit.Move{Page: i.page, From: edit.Place{Parent: p.Parent}, To: to}}, said("moved", p), err
+		return edit.MoveMany(s, i.pages, to), i.said("moved", s), err
+	case "copy":
+		return i.copy(s)
+	case "set":
+		return edit.SetMany(s, i.branches(s), edit.Field(i.form("field")), i.form("new")), i.said(settingVerb(edit.Field(i.form("field")), i.form("new")), s), nil
+	case "window":
+		return i.window(s)
+	case "sort":
+		return sorting(s, p, site.SortRule(i.form("new")))
 	case "nudge":
 		to, err := nudged(s, p, i.form("way"))
 		return []edit.Op{edit.Move{Page: i.page, From: edit.Place{Parent: p.Parent}, To: to}}, said("moved", p), err
@@ -50,7 +61,14 @@ func (i *intent) operations(s *site.Site) ([]edit.Op, string, error) {
 		to, err := positioned(s, p, i.form("position"))
 		return []edit.Op{edit.Move{Page: i.page, From: edit.Place{Parent: p.Parent}, To: to}}, said("moved", p), err
 	case "bin":
-		return []edit.Op{edit.Bin{Page: i.page, Seen: i.seen}}, said("put in the bin", p), nil
+		var ops []edit.Op
+		for _, top := range edit.Tops(s, i.pages) {
+			ops = append(ops, edit.Bin{Page: top, Seen: i.seen})
+		}
+		return ops, i.said("put in the bin", s), nil
+	case "leads":
+		return []edit.Op{edit.Edit{Page: i.page, Fields: []edit.FieldChange{{Field: edit.LeadsTo, Old: edit.Value(p, edit.LeadsTo), New: i.form("new")}}}},
+			said("chose where the addresses lead of", p), nil
 	case "restore":
 		return []edit.Op{edit.Restore{Page: i.page, Seen: i.seen}}, said("restored", p), nil
 	}
@@ -145,27 +163,18 @@ func (i *intent) field(p *site.Page) ([]edit.Op, string, error) {
 	if field == edit.Text {
 		change.New = i.hash
 	}
-	verb, known := fieldVerbs[field]
-	if !known {
-		verb = "changed the " + field.Words() + " of"
-	}
-	switch {
-	case field == edit.Status && change.New == string(site.Live):
-		verb = "set live"
-	case field == edit.Status:
-		verb = "took offline"
-	case field == edit.Listed && change.New == "yes":
-		verb = "listed"
-	case field == edit.Listed:
-		verb = "unlisted"
-	}
-	return []edit.Op{edit.Edit{Page: p.ID, Fields: []edit.FieldChange{change}}}, said(verb, p), nil
+	return []edit.Op{edit.Edit{Page: p.ID, Fields: []edit.FieldChange{change}}}, said(settingVerb(field, change.New), p), nil
 }
 
 // readIntent reads the form and fetches what the operations need besides the Site.
 func (s *Server) readIntent(r *http.Request, d *desk) (*intent, error) {
 	number, _ := strconv.ParseInt(r.FormValue("page"), 10, 64)
 	i := &intent{do: r.FormValue("do"), page: site.PageID(number), form: r.FormValue, now: s.now(), seen: d.Draft.Base.Revision}
+	if i.pages = readIDs(r.FormValue("pages")); len(i.pages) == 0 {
+		i.pages = []site.PageID{i.page}
+	} else if !slices.Contains(i.pages, i.page) {
+		i.page = i.pages[0]
+	}
 	field := edit.Field(r.FormValue("field"))
 	switch {
 	case i.do == "field" && field == edit.Text:
@@ -178,19 +187,31 @@ func (s *Server) readIntent(r *http.Request, d *desk) (*intent, error) {
 			return nil, err
 		}
 		i.hash = hashes[0]
+	case i.do == "leads" && r.FormValue("address") != "":
+		path, err := address.Normal("/" + strings.TrimLeft(strings.TrimPrefix(strings.TrimSpace(r.FormValue("address")), s.settings.Site), "/"))
+		found := address.Resolve(d.Site, path, s.now())
+		if err != nil || found.Page == 0 || found.Gone {
+			return nil, &edit.Refusal{Sentence: "There is no page at that address to lead to."}
+		}
+		i.form = with(r.FormValue, "new", strconv.FormatInt(int64(found.Page), 10))
 	case i.do == "field" && (field == edit.LiveFrom || field == edit.LiveUntil):
 		value, err := readMoment(d.Site, r.FormValue("new"))
 		if err != nil {
 			return nil, err
 		}
-		i.form = func(name string) string {
-			if name == "new" {
-				return value
-			}
-			return r.FormValue(name)
-		}
+		i.form = with(r.FormValue, "new", value)
 	}
 	return i, nil
+}
+
+// with gives a form in which one value is another.
+func with(form func(string) string, name, value string) func(string) string {
+	return func(asked string) string {
+		if asked == name {
+			return value
+		}
+		return form(asked)
+	}
 }
 
 // readMoment reads a date and time as a form sends it, in the site's zone.
@@ -221,12 +242,17 @@ func (s *Server) edit(w http.ResponseWriter, r *http.Request, d *desk) error {
 	if err != nil {
 		return err
 	}
-	if i.do == "make" {
+	switch i.do {
+	case "make":
 		ids, err := s.store.NewPageIDs(r.Context(), 1)
 		if err != nil {
 			return err
 		}
 		i.newID = ids[0]
+	case "copy":
+		if err := s.readyCopies(r.Context(), d, i); err != nil {
+			return err
+		}
 	}
 	// Words are settled before the lock; the operations are made again under it, on what stands then.
 	_, words, err := i.operations(d.Draft.Site)
@@ -249,6 +275,10 @@ func (s *Server) edit(w http.ResponseWriter, r *http.Request, d *desk) error {
 		page = i.newID
 	case i.do == "bin":
 		page = neighbour(d.Draft.Site, i.page)
+	case i.do == "copy":
+		page = i.made[i.copying(d.Draft.Site).Pages(d.Draft.Site)[0]]
+	case i.do == "leads":
+		page = d.Selected
 	}
 	s.say(w, http.StatusOK, reply{Said: done(words, made.Site, i), Page: int64(page)})
 	return nil
@@ -273,7 +303,7 @@ func done(words string, s *site.Site, i *intent) string {
 	if i.newID != 0 {
 		page = i.newID
 	}
-	if i.do == "field" || !s.InTree(page) {
+	if i.do == "field" || i.do == "set" || i.do == "window" || len(i.pages) > 1 || !s.InTree(page) {
 		return first + "."
 	}
 	return first + ": " + place(s, page) + "."
@@ -293,8 +323,14 @@ func (s *Server) try(w http.ResponseWriter, r *http.Request, d *desk) error {
 	if err != nil {
 		return err
 	}
-	if i.do == "make" {
+	switch i.do {
+	case "make":
 		i.newID = tryID(d.Draft.Site)
+	case "copy":
+		i.made = map[site.PageID]site.PageID{}
+		for n, id := range i.copying(d.Draft.Site).Pages(d.Draft.Site) {
+			i.made[id] = tryID(d.Draft.Site) + site.PageID(n)
+		}
 	}
 	ops, _, err := i.operations(d.Draft.Site)
 	if err == nil {
@@ -316,10 +352,16 @@ func (s *Server) try(w http.ResponseWriter, r *http.Request, d *desk) error {
 		page = i.newID
 	}
 	facts := &tryFacts{}
-	if next.InTree(page) {
+	next = edit.Settle(d.Draft.Base.Site, next, s.now())
+	switch {
+	case i.do == "sort":
+		facts.Place = reordered(d.Site, next, page)
+	case len(i.pages) > 1:
+		facts.Place = many(d.Site, next, i)
+	case next.InTree(page):
 		facts.Place, facts.Address, facts.Menu = place(next, page), address.Of(next, page), menuLine(next, page, d.Lens, s.now())
 	}
-	for _, c := range consequence.Compare(d.Draft.Site, next, viewers).Sentences() {
+	for _, c := range consequence.Compare(d.Draft.After(s.now()), next, viewers).Sentences() {
 		facts.Changes = append(facts.Changes, c.Text)
 	}
 	s.say(w, http.StatusOK, reply{Facts: facts})

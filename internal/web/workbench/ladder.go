@@ -5,8 +5,8 @@ import (
 	"time"
 
 	"vineladder/internal/core/address"
-	"vineladder/internal/core/menu"
-	"vineladder/internal/core/reach"
+	"vineladder/internal/core/ask"
+	"vineladder/internal/core/edit"
 	"vineladder/internal/core/site"
 )
 
@@ -16,7 +16,7 @@ type ladder struct {
 	From  int // index of the first row
 	Total int
 	Index int // of the selected row; -1 if its branch is closed
-	Key   []keyLine
+	Hits  int // pages that answer the filter's question; -1 without a filter
 }
 
 // A rung is one row.
@@ -38,15 +38,13 @@ type rung struct {
 	Ghost     string // a row that only marks an old place: what became of it
 	Kids      bool
 	Open      bool
+	Hit       bool   // answers the filter's question; the others are there to show where it stands
+	Rule      string // how the pages inside stand, where not by hand
+	Pin       string
 	Selected  bool
 }
 
 type rail struct{ Double bool }
-
-type keyLine struct {
-	Shape, Name string
-	Count       int
-}
 
 // A ghost marks the place where a page stands in public and not in the draft.
 type ghost struct {
@@ -56,84 +54,12 @@ type ghost struct {
 	kind  string
 }
 
-// climb lists rows; it walks only what is open.
-type climb struct {
-	d       *desk
-	open    map[site.PageID]bool
-	changed map[site.PageID]string
-	ghosts  map[site.PageID][]ghost
-	panel   *reach.Panel
-	from    int
-	count   int
-	ladder  ladder
-}
-
-// rows lays out the ladder and renders one window. A negative from puts the selected row into sight.
-func (d *desk) rows(open map[site.PageID]bool, from, count int) ladder {
-	c := &climb{d: d, open: open, panel: reach.NewPanel(d.Lens), from: from, count: count}
-	c.changed, c.ghosts = d.changes()
-	if from < 0 {
-		c.count = 0
-		c.page(d.Site.Home(), 1, 1, nil)
-		index := c.ladder.Index
-		c.from, c.count, c.ladder = max(0, index-count/2), count, ladder{}
-	}
-	c.ladder.Index = -1
-	c.page(d.Site.Home(), 1, 1, nil)
-	c.ladder.From = c.from
-	return c.ladder
-}
-
-// page lists a page and, where it is open, what is in it.
-func (c *climb) page(id site.PageID, pos, size int, path []*site.Page) {
-	p := c.d.Site.Page(id)
-	if p == nil {
-		return
-	}
-	if id == c.d.Selected {
-		c.ladder.Index = c.ladder.Total
-	}
-	if c.inWindow() {
-		c.ladder.Rows = append(c.ladder.Rows, c.rung(p, pos, size, path))
-	}
-	c.ladder.Total++
-	if !c.open[id] && p.Parent != 0 {
-		return
-	}
-	path = append(path[:len(path):len(path)], p)
-	ghosts := c.ghosts[id]
-	c.ghostsAfter(ghosts, 0, path)
-	kids := c.d.Site.Children(id)
-	for i, kid := range kids {
-		c.page(kid, i+1, len(kids), path)
-		if len(ghosts) > 0 {
-			c.ghostsAfter(ghosts, kid, path)
-		}
-	}
-}
-
-func (c *climb) inWindow() bool {
-	return c.ladder.Total >= c.from && c.ladder.Total < c.from+c.count
-}
-
-func (c *climb) ghostsAfter(ghosts []ghost, after site.PageID, path []*site.Page) {
-	for _, g := range ghosts {
-		if g.after != after {
-			continue
-		}
-		if c.inWindow() {
-			c.ladder.Rows = append(c.ladder.Rows, rung{ID: g.page.ID, Row: c.ladder.Total + 1, Level: len(path) + 1, Rails: rails(path),
-				Label: g.page.Label, Ghost: g.words, Change: g.kind, Shape: "stub", Words: g.words, Reached: true})
-		}
-		c.ladder.Total++
-	}
-}
-
-func (c *climb) rung(p *site.Page, pos, size int, path []*site.Page) rung {
+func (c *climb) rung(p *site.Page, pos, size, row int, path []*site.Page) rung {
 	s := c.d.Site
-	r := rung{ID: p.ID, Row: c.ladder.Total + 1, Level: len(path) + 1, Pos: pos, Size: size, Rails: rails(path), Label: p.Label,
+	r := rung{ID: p.ID, Row: row + 1, Level: len(path) + 1, Pos: pos, Size: size, Rails: rails(path), Label: p.Label,
 		Segment: "/" + p.Segment, Change: c.changed[p.ID], Kids: len(s.Children(p.ID)) > 0, Selected: p.ID == c.d.Selected}
 	r.Open = r.Kids && (c.open[p.ID] || p.Parent == 0)
+	r.Hit, r.Rule, r.Pin = c.hits[p.ID], ruleMark(s, p), string(p.Pin)
 	r.Audience = audienceWords(s, p.Audience)
 	r.Shape, r.Words, r.Cause = shape(s, p, c.d.Lens.At)
 	state := c.panel.At(s, p.ID)
@@ -163,25 +89,33 @@ func rails(path []*site.Page) []rail {
 
 // shape draws the effect of status, window and listing, and says whether its cause is set on this page.
 func shape(s *site.Site, p *site.Page, at time.Time) (name, words string, cause bool) {
-	if why := reach.WhyOffline(s, p.ID, at); why.Cause != nil {
-		cause = why.Cause.ID == p.ID
-		if why.Window {
-			return "clock", windowWords(s, why.Cause, at, cause), cause
-		}
-		if cause {
-			return "stub", "Not online", true
-		}
-		return "stub", "Not online: “" + why.Cause.Label + "” is not", false
+	shape, by := ask.ShapeOf(s, p.ID, at)
+	cause = by != nil && by.ID == p.ID
+	switch {
+	case shape == ask.Clock:
+		words = windowWords(s, by, at, cause)
+	case shape == ask.Stub && cause:
+		words = "Not online"
+	case shape == ask.Stub:
+		words = "Not online: “" + by.Label + "” is not"
+	case shape == ask.Half && cause:
+		words = "Not listed"
+	case shape == ask.Half:
+		words = "Not listed: “" + by.Label + "” is not"
+	case !p.LiveUntil.IsZero():
+		words, cause = "Online until "+day(s, p.LiveUntil), true
+	default:
+		words = "Online and listed"
 	}
-	if why := menu.WhyUnlisted(s, p.ID); why == p {
-		return "half", "Not listed", true
-	} else if why != nil {
-		return "half", "Not listed: “" + why.Label + "” is not", false
+	return string(shape), words, cause
+}
+
+// ruleMark says how the pages inside stand, where that is not by hand.
+func ruleMark(s *site.Site, p *site.Page) string {
+	if p.Sort == site.Manual || p.Sort == "" || len(s.Children(p.ID)) == 0 {
+		return ""
 	}
-	if !p.LiveUntil.IsZero() {
-		return "full", "Online until " + day(s, p.LiveUntil), true
-	}
-	return "full", "Online and listed", false
+	return edit.RuleWords(p.Sort)
 }
 
 func windowWords(s *site.Site, p *site.Page, at time.Time, own bool) string {

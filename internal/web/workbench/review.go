@@ -5,7 +5,6 @@ import (
 	"fmt"
 	"net/http"
 	"strconv"
-	"time"
 
 	"vineladder/internal/core/consequence"
 	"vineladder/internal/core/edit"
@@ -56,7 +55,7 @@ func (s *Server) review(w http.ResponseWriter, r *http.Request, d *desk) error {
 		return err
 	}
 	view := reviewView{desk: d, Steps: d.Draft.Steps, Publish: d.May(string(site.Publish)), Audiences: viewers.Names,
-		Sentences: consequence.Compare(d.Draft.Base.Site, d.Draft.Site, viewers).Sentences()}
+		Sentences: consequence.Compare(d.Draft.Base.Site, d.Draft.After(s.now()), viewers).Sentences()}
 	for i, h := range d.Draft.Held {
 		view.Held = append(view.Held, describeHeld(d.Draft, i, h))
 	}
@@ -69,11 +68,11 @@ func describeHeld(d *store.Draft, index int, h store.HeldOp) heldView {
 	if p := d.Site.Page(h.Op.Subject()); p != nil {
 		v.Label = p.Label
 	}
+	v.CanInsist = edit.CanInsist(h.Held)
 	if conflict, ok := h.Why.(*edit.Conflict); ok {
 		v.Mine, v.Theirs = conflict.Mine, conflict.Theirs
-		v.CanInsist = conflict.Field != "" && conflict.Field != edit.Text
 		if conflict.Field == edit.Text {
-			v.Mine, v.Theirs, v.CanInsist = "your text", "the text that is public now", true
+			v.Mine, v.Theirs = "your text", "the text that is public now"
 		}
 	}
 	return v
@@ -120,63 +119,6 @@ func (s *Server) publish(w http.ResponseWriter, r *http.Request, d *desk) error 
 	return nil
 }
 
-// draftsView is the drafts area: the steps of one's draft, the bin and the history.
-type draftsView struct {
-	*desk
-	Area    string
-	Name    string
-	Bin     []binned
-	History []historyLine
-	More    int64
-	Sel     site.PageID
-}
-
-type binned struct {
-	ID    site.PageID
-	Label string
-	Pages int
-	Was   string
-	Draft bool // only in this draft, not in public
-}
-
-type historyLine struct {
-	store.Publication
-	When string
-}
-
-const historyPage = 50
-
-func (s *Server) drafts(w http.ResponseWriter, r *http.Request, d *desk) error {
-	before, _ := strconv.ParseInt(r.FormValue("before"), 10, 64)
-	history, err := s.store.History(r.Context(), before, historyPage)
-	if err != nil {
-		return err
-	}
-	view := draftsView{desk: d, Area: "drafts", Name: d.Site.Settings().Name, Bin: bin(d)}
-	for _, p := range history {
-		view.History = append(view.History, historyLine{p, p.At.In(d.Site.Settings().Zone).Format("2 January 2006, 15:04")})
-	}
-	if n := len(history); n == historyPage {
-		view.More = history[n-1].Revision
-	}
-	s.render(w, r, "drafts", view)
-	return nil
-}
-
-func bin(d *desk) []binned {
-	on := d.Draft.Site
-	var items []binned
-	for _, id := range on.Binned() {
-		p := on.Page(id)
-		item := binned{ID: id, Label: p.Label, Pages: on.Below(id), Draft: d.Draft.Base.Site.InTree(id)}
-		if parent := on.Page(p.Parent); parent != nil {
-			item.Was = parent.Label
-		}
-		items = append(items, item)
-	}
-	return items
-}
-
 // takeBack puts the opposite of a publication into the draft, as one step.
 func (s *Server) takeBack(w http.ResponseWriter, r *http.Request, d *desk) error {
 	revision, _ := strconv.ParseInt(r.FormValue("revision"), 10, 64)
@@ -197,9 +139,4 @@ func (s *Server) takeBack(w http.ResponseWriter, r *http.Request, d *desk) error
 	}
 	s.say(w, http.StatusOK, reply{Said: "The opposite edits are in your draft. Look at what will change, then publish.", Page: int64(page)})
 	return nil
-}
-
-// At says when a step was done.
-func (v draftsView) At(t time.Time) string {
-	return t.In(v.desk.Site.Settings().Zone).Format("2 Jan, 15:04")
 }

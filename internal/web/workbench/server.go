@@ -51,6 +51,7 @@ type Server struct {
 	log       *slog.Logger
 	policy    string
 	now       func() time.Time
+	closing   chan struct{}
 }
 
 // New makes the workbench.
@@ -63,14 +64,17 @@ func New(st *store.Store, settings Settings, files *assets.Assets, signer *gate.
 	if err != nil {
 		return nil, err
 	}
-	return &Server{store: st, settings: settings, assets: files, signer: signer, log: log, templates: templates, now: time.Now,
+	return &Server{store: st, settings: settings, assets: files, signer: signer, log: log, templates: templates, now: time.Now, closing: make(chan struct{}),
 		sessions: gate.NewSessions(st, "workbench", settings.Secure), cleaner: text.NewCleaner(public.Host),
 		policy: "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; img-src 'self'; connect-src 'self'; " +
 			"form-action 'self'; base-uri 'none'; frame-src " + settings.Site}, nil
 }
 
 // Close ends what runs in the background.
-func (s *Server) Close() { s.sessions.Close() }
+func (s *Server) Close() {
+	close(s.closing)
+	s.sessions.Close()
+}
 
 // Handler answers everything on the workbench's host.
 func (s *Server) Handler() http.Handler {
@@ -100,6 +104,12 @@ func (s *Server) Handler() http.Handler {
 			r.Post("/publish", s.at(s.publish))
 			r.Post("/held", s.at(s.decideHeld))
 			r.Get("/drafts", s.at(s.drafts))
+			r.Post("/drafts/{do}", s.at(s.draftDo))
+			r.Post("/bin/empty", s.at(s.emptyBin))
+			r.Get("/ask", s.at(s.ask))
+			r.Get("/key", s.at(s.key))
+			r.Get("/news", s.news)
+			r.Get("/picture", s.at(s.picture))
 			r.Post("/take-back", s.at(s.takeBack))
 		})
 	})
@@ -202,6 +212,8 @@ type reply struct {
 	Facts    *tryFacts `json:"facts,omitempty"`
 	Hits     []hit     `json:"hits,omitempty"`
 	URL      string    `json:"url,omitempty"`
+	IDs      []int64   `json:"ids,omitempty"`
+	Draft    int64     `json:"draft,omitempty"`
 }
 
 func (s *Server) say(w http.ResponseWriter, status int, what reply) {

@@ -3,6 +3,7 @@ package workbench
 import (
 	"fmt"
 	"net/http"
+	"slices"
 	"time"
 
 	"vineladder/internal/core/address"
@@ -39,6 +40,10 @@ type sheet struct {
 	SeveralRoles string // the audience in words, where it is more than one role
 	Follows      bool   // the segment follows the label
 	CanMatch     bool   // it does not, and the label would make another
+	Kinds        []site.Kind
+	DateName     string // what the date of its kind means; "" if it has none
+	Rules        []rule
+	Leads        []lead
 }
 
 func (s *Server) sheet(d *desk) sheet {
@@ -66,11 +71,14 @@ func (s *Server) sheet(d *desk) sheet {
 	}
 	v.Fields = map[string]string{}
 	for _, f := range []edit.Field{edit.Label, edit.Title, edit.Summary, edit.Segment, edit.OwnAddress, edit.Status, edit.Listed,
-		edit.Audience, edit.LiveFrom, edit.LiveUntil, edit.Text, edit.Conceal} {
+		edit.Audience, edit.LiveFrom, edit.LiveUntil, edit.Text, edit.Conceal, edit.Kind, edit.Date, edit.ShortAddresses, edit.Sort} {
 		v.Fields[string(f)] = edit.Value(p, f)
 	}
 	v.From, v.Until = formMoment(on, p.LiveFrom), formMoment(on, p.LiveUntil)
-	v.Follows = p.Follows(s.now())
+	v.Follows, v.Kinds, v.DateName, v.Rules = p.Follows(s.now()), kindsFor(on, p), on.Kind(p.Kind).DateName, rules()
+	for _, l := range address.Leads(on, id, s.now()) {
+		v.Leads = append(v.Leads, lead{l, day(on, l.Last)})
+	}
 	v.CanMatch = !v.Follows && address.FreeSegment(on, p.Parent, p.ID, address.Segment(p.Label)) != p.Segment
 	public := d.Draft.Base.Site
 	switch {
@@ -83,6 +91,35 @@ func (s *Server) sheet(d *desk) sheet {
 		}
 	}
 	return v
+}
+
+// A rule is a sort rule as a choice.
+type rule struct {
+	Key   site.SortRule
+	Words string
+}
+
+func rules() []rule {
+	var all []rule
+	for _, key := range []site.SortRule{site.Manual, site.ByLabel, site.Newest, site.ByDate, site.ByDateDown} {
+		all = append(all, rule{key, edit.RuleWords(key)})
+	}
+	return all
+}
+
+// A lead is an address that leads to the page.
+type lead struct {
+	address.Lead
+	Until string // of an old one
+}
+
+// kindsFor gives the kinds to choose from; one that the site does not know stays, as long as the page has it.
+func kindsFor(s *site.Site, p *site.Page) []site.Kind {
+	kinds := s.Kinds()
+	if !slices.ContainsFunc(kinds, func(k site.Kind) bool { return k.Key == p.Kind }) {
+		kinds = append(slices.Clip(kinds), s.Kind(p.Kind))
+	}
+	return kinds
 }
 
 func formMoment(s *site.Site, t time.Time) string {

@@ -8,9 +8,11 @@ import (
 	"time"
 
 	"vineladder/internal/core/address"
+	"vineladder/internal/core/ask"
 	"vineladder/internal/core/consequence"
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/site"
+	"vineladder/internal/store"
 	"vineladder/internal/web/public"
 )
 
@@ -24,6 +26,9 @@ type treeView struct {
 	Site   string // origin of the public site
 	Roles  []site.Role
 	Name   string // of the site
+	Strip  []tick
+	Asks   []ask.Question
+	Drafts []store.DraftLine
 }
 
 // A dock is the line that says what will change.
@@ -39,6 +44,17 @@ const windowRows = 80
 
 // tree renders the tree area, or with X-Part only its parts.
 func (s *Server) tree(w http.ResponseWriter, r *http.Request, d *desk) error {
+	if r.FormValue("page") == "" {
+		last, err := s.store.Place(r.Context(), d.Who.ID, "tree")
+		if err != nil {
+			return err
+		}
+		if d.Site.InTree(last) {
+			d.Selected = last
+		}
+	} else if err := s.store.SetPlace(r.Context(), d.Who.ID, "tree", d.Selected); err != nil {
+		return err
+	}
 	open, err := s.store.OpenBranches(r.Context(), d.Who.ID, "tree")
 	if err != nil {
 		return err
@@ -60,7 +76,10 @@ func (s *Server) tree(w http.ResponseWriter, r *http.Request, d *desk) error {
 		s.render(w, r, "rows", view)
 		return nil
 	}
-	view.Sheet = s.sheet(d)
+	view.Sheet, view.Strip, view.Asks = s.sheet(d), s.strip(d), ask.Questions()
+	if view.Drafts, err = s.store.DraftsOf(r.Context(), d.Who.ID); err != nil {
+		return err
+	}
 	if view.Dock, err = s.dock(r, d); err != nil {
 		return err
 	}
@@ -89,12 +108,15 @@ func (s *Server) dock(r *http.Request, d *desk) (dock, error) {
 		return dock{}, err
 	}
 	made := dock{Edits: len(d.Draft.Steps), Held: len(d.Draft.Held)}
-	made.Sentences = consequence.Compare(d.Draft.Base.Site, d.Draft.Site, viewers).Sentences()
-	if n := len(d.Draft.Steps); n > 0 {
-		made.Undo = d.Draft.Steps[n-1].Said
+	made.Sentences = consequence.Compare(d.Draft.Base.Site, d.Draft.After(s.now()), viewers).Sentences()
+	if at := store.LastOf(d.Draft.Steps, d.Who.ID); at >= 0 {
+		made.Undo = d.Draft.Steps[at].Said
 	}
-	if len(d.Draft.Undone) > 0 {
-		made.Redo = d.Draft.Undone[0].Said
+	for _, step := range d.Draft.Undone {
+		if step.By == d.Who.ID {
+			made.Redo = step.Said
+			break
+		}
 	}
 	return made, nil
 }
@@ -189,4 +211,23 @@ func said(verb string, p *site.Page) string {
 	return verb + " “" + short(cmp.Or(p.Label, p.Key)) + "”"
 }
 
-var fieldVerbs = map[edit.Field]string{edit.Label: "renamed", edit.Text: "wrote the text of"}
+// settingVerb says what setting a field does.
+func settingVerb(field edit.Field, value string) string {
+	switch {
+	case field == edit.Label:
+		return "renamed"
+	case field == edit.Text:
+		return "wrote the text of"
+	case field == edit.Status && value == string(site.Live):
+		return "set live"
+	case field == edit.Status:
+		return "took offline"
+	case field == edit.Listed && value == "yes":
+		return "listed"
+	case field == edit.Listed:
+		return "unlisted"
+	case field == edit.Pin && value == "":
+		return "unpinned"
+	}
+	return "changed the " + field.Words() + " of"
+}

@@ -28,6 +28,7 @@ export function address(path, more = {}) {
 // post sends a form and gives the reply; what went wrong is said, and null given.
 export async function post(path, form = {}, quiet = false) {
   let response, reply
+  if (path !== '/try') document.dispatchEvent(new Event('own-edit'))
   try {
     response = await fetch(path, { method: 'POST', body: new URLSearchParams({ ...Object.fromEntries(desk), ...form }), headers: { 'X-Part': 'reply' } })
     reply = await response.json()
@@ -38,6 +39,7 @@ export async function post(path, form = {}, quiet = false) {
     if (!quiet) complain(reply)
     return quiet ? reply : null
   }
+  if (path !== '/try') document.dispatchEvent(new Event('own-edit'))
   if (reply.said) say(reply.said)
   return reply
 }
@@ -79,6 +81,7 @@ export async function refresh({ keepScroll = true } = {}) {
   const giveBack = keepFocus()
   for (const fresh of content.querySelectorAll('template[data-for]')) {
     const standing = document.querySelector(`[data-part="${fresh.dataset.for}"]`)
+    if (standing.contains(document.activeElement) && document.activeElement.matches('details[open] input')) continue
     if (fresh.dataset.for !== 'sheet' || !patchSheet(standing, fresh.content)) standing.replaceChildren(fresh.content)
   }
   for (const run of after) run()
@@ -112,7 +115,7 @@ export function keepFocus() {
 function patchSheet(standing, fresh) {
   const inside = document.activeElement.closest('[data-part="sheet"] [data-fields]')
   if (!inside || standing.querySelector('[data-sheet]').dataset.sheet !== fresh.querySelector('[data-sheet]').dataset.sheet) return false
-  for (const piece of ['h1', '.answers', '.acts']) {
+  for (const piece of ['h1', '.answers', '.acts', '.leads']) {
     const made = fresh.querySelector(piece)
     if (made) standing.querySelector(piece).replaceWith(made)
   }

@@ -47,7 +47,7 @@ export function startDialogs(ladder) {
     },
     async ask() {
       if (!this.moving || !this.hits.length) return
-      const reply = await post('/try', { do: 'move', page: desk.get('page'), target: this.hits[this.at].id, way: this.way }, true)
+      const reply = await post('/try', { do: 'move', page: desk.get('page'), ...ladder.marking.form(), target: this.hits[this.at].id, way: this.way }, true)
       this.facts = reply.error ?? `${reply.facts.place} · ${reply.facts.address} · ${reply.facts.changes.join(' ')}`
     },
     take() {
@@ -127,10 +127,28 @@ export function startDialogs(ladder) {
   const find = () => pick({ title: 'Find a page', verb: 'Go there', moving: false, take: hit => ladder.goTo(hit.id) })
   const moveTo = () => {
     const row = ladder.selected()
-    if (!row || row.ariaLevel === '1') { complain({ error: 'The home page stays where it is.' }); return }
-    pick({ title: `Move “${row.dataset.label}” to…`, verb: 'Move', moving: true,
-      take: (hit, way) => ladder.act({ do: 'move', page: row.dataset.page, target: hit.id, way }) })
+    const many = ladder.marking.form()
+    if (!many.pages && (!row || row.ariaLevel === '1')) { complain({ error: 'The home page stays where it is.' }); return }
+    const what = many.pages ? `${many.pages.split(',').length} pages` : `“${row.dataset.label}”`
+    pick({ title: `Move ${what} to…`, verb: 'Move', moving: true,
+      take: (hit, way) => ladder.act({ do: 'move', page: row?.dataset.page, ...many, target: hit.id, way }) })
   }
+  const times = document.querySelector('[data-window]')
+  const form = times.querySelector('form')
+  const asked = () => ({ do: 'window', page: desk.get('page'), ...ladder.marking.form(), ...Object.fromEntries(new FormData(form)) })
+  function when() {
+    const many = ladder.marking.form()
+    times.querySelector('[data-window-words]').textContent = many.pages ? `For ${many.pages.split(',').length} pages.` : `For “${ladder.selected()?.dataset.label}”.`
+    times.showModal()
+  }
+  form.addEventListener('input', async () => {
+    const reply = await post('/try', asked(), true)
+    times.querySelector('[data-window-facts]').textContent = reply.error ?? reply.facts.changes.join(' ')
+  })
+  form.addEventListener('submit', async event => {
+    event.preventDefault()
+    if (await ladder.act(asked())) times.close()
+  })
   const help = () => document.querySelector('[data-help]').showModal()
-  return { openReview, openPreview, find, moveTo, help }
+  return { openReview, openPreview, find, moveTo, when, help }
 }

@@ -1,6 +1,7 @@
 // The ladder: a tree grid of which the server renders one window of rows. This module moves the focus, opens branches,
 // scrolls the window and drags rows; what an action does is the server's to decide.
 import { desk, keepFocus, onRefresh, part, post, refresh, say, select } from './desk.js'
+import { marks, startMarks } from './marks.js'
 
 export function startLadder(actions) {
   const scroller = document.querySelector('[data-ladder]')
@@ -10,6 +11,7 @@ export function startLadder(actions) {
   const rows = () => [...windowOf().querySelectorAll('.rung[data-page]')]
   const rowOf = page => grid.querySelector(`#row-${page}`)
   const selected = () => rowOf(desk.get('page') ?? windowOf().dataset.selected)
+  const marking = startMarks(grid)
   let wantFocus = false
   let kept = null // the row in the tab order, which stays in the document when it is scrolled out of the window
 
@@ -30,6 +32,7 @@ export function startLadder(actions) {
     grid.setAttribute('aria-rowcount', w.dataset.total)
     if (!desk.get('page')) desk.set('page', w.dataset.selected)
     keepRow()
+    marking.paint()
     if (wantFocus && selected()) { selected().focus({ preventScroll: true }); wantFocus = false }
   }
   function reveal() {
@@ -66,11 +69,11 @@ export function startLadder(actions) {
   let soon
   function go(row, { focus = true } = {}) {
     if (!row) return
-    for (const other of grid.querySelectorAll('[aria-selected="true"]')) { other.setAttribute('aria-selected', 'false'); other.tabIndex = -1 }
-    row.setAttribute('aria-selected', 'true')
+    for (const other of grid.querySelectorAll('[tabindex="0"]')) other.tabIndex = -1
     row.tabIndex = 0
     kept = row
     select(row.dataset.page)
+    marking.paint()
     if (focus) row.focus({ preventScroll: true })
     reveal()
     clearTimeout(soon)
@@ -101,6 +104,7 @@ export function startLadder(actions) {
   async function act(form) {
     const reply = await post('/edit', form)
     if (!reply) { selected()?.focus({ preventScroll: true }); return null }
+    if (form.pages) marking.clear()
     await goTo(reply.page)
     return reply
   }
@@ -118,7 +122,21 @@ export function startLadder(actions) {
       const way = { ArrowUp: 'up', ArrowDown: 'down', ArrowLeft: 'out', ArrowRight: 'in' }[event.key]
       return act({ do: 'nudge', page: row.dataset.page, way })
     }
+    if ((event.ctrlKey || event.metaKey) && !event.altKey && !event.shiftKey) {
+      const run = { a: marking.all, x: () => actions.carry(), c: () => actions.copy(), v: () => actions.drop('after') }[event.key.toLowerCase()]
+      if (run) { done(); run() }
+    }
     if (event.ctrlKey || event.metaKey || event.altKey) return
+    if (event.shiftKey && (event.key === 'ArrowDown' || event.key === 'ArrowUp')) {
+      done()
+      const next = all[at + (event.key === 'ArrowDown' ? 1 : -1)]
+      if (!next) return
+      if (!marks.size) marking.add([row.dataset.page])
+      marks.has(next.dataset.page) && marks.has(row.dataset.page) ? marks.delete(row.dataset.page) : marks.add(next.dataset.page)
+      go(next)
+      return
+    }
+    if (event.key === 'Escape' && !cell?.matches(':focus') && (actions.giveUp() || marks.size)) { done(); marking.clear(); return }
     if (cell && cell !== event.currentTarget && document.activeElement === cell) {
       const cells = cellsOf(row)
       const i = cells.indexOf(cell)
@@ -151,9 +169,9 @@ export function startLadder(actions) {
         else go(parentOf(row))
         return
       case 'Enter': done(); document.querySelector('.sheet h1')?.focus(); return
-      case ' ': done(); go(row); return
+      case ' ': done(); marking.toggle(row); return
       case 'F2': done(); actions.rename(); return
-      case 'Delete': done(); act({ do: 'bin', page: row.dataset.page }); return
+      case 'Delete': done(); act({ do: 'bin', page: row.dataset.page, ...marking.form() }); return
     }
     if (event.key.length === 1 && actions.letter(event.key.toLowerCase())) done()
   })
@@ -170,18 +188,22 @@ export function startLadder(actions) {
     const row = event.target.closest('.rung[data-page]')
     if (jump || !row || event.target.closest('.making')) return
     if (event.target.closest('[data-toggle]')) toggle(row, row.ariaExpanded !== 'true')
+    else if (event.ctrlKey || event.metaKey) {
+      if (!marks.size && desk.get('page') !== row.dataset.page) marking.add([desk.get('page')])
+      marking.toggle(row)
+    } else if (event.shiftKey) marking.span(row)
     else go(row)
   })
   grid.addEventListener('dblclick', event => {
     if (event.target.closest('.label')) actions.rename()
   })
 
-  drag({ grid, scroller, act, toggle })
-  return { goTo, act, selected, rows, focus: () => selected()?.focus(), layout }
+  drag({ grid, scroller, act, toggle, marking })
+  return { goTo, act, selected, rows, marking, focus: () => selected()?.focus(), layout }
 }
 
 // drag moves a row by its rung: upper quarter before, lower quarter after, middle into; a line names the place.
-function drag({ grid, scroller, act, toggle }) {
+function drag({ grid, scroller, act, toggle, marking }) {
   const landing = document.querySelector('[data-landing]')
   let held = null
   let aim = null
@@ -192,7 +214,7 @@ function drag({ grid, scroller, act, toggle }) {
     const row = event.target.closest('.rung[data-page]')
     if (!grip || event.button !== 0 || row.ariaLevel === '1' || desk.get('state') === 'now') return
     event.preventDefault()
-    held = { page: row.dataset.page, label: row.dataset.label, x: event.clientX, y: event.clientY, moving: false }
+    held = { form: marks.has(row.dataset.page) ? marking.form() : { page: row.dataset.page }, page: row.dataset.page, x: event.clientX, y: event.clientY, moving: false }
     addEventListener('pointermove', follow)
     addEventListener('pointerup', drop)
     addEventListener('keydown', give, true)
@@ -221,7 +243,7 @@ function drag({ grid, scroller, act, toggle }) {
     clearTimeout(opening)
     const mine = aim
     asked = setTimeout(async () => {
-      const reply = await post('/try', { do: 'move', page: held?.page, ...mine }, true)
+      const reply = await post('/try', { do: 'move', ...held?.form, ...mine }, true)
       if (aim !== mine || !held) return
       mine.refused = reply.error
       landing.classList.toggle('no', Boolean(reply.error))
@@ -248,7 +270,7 @@ function drag({ grid, scroller, act, toggle }) {
   }
   function drop() {
     const { held, aim } = end()
-    if (held.moving && aim && aim.target !== held.page) act({ do: 'move', page: held.page, ...aim })
+    if (held.moving && aim && aim.target !== held.page) act({ do: 'move', ...held.form, ...aim })
   }
   function give(event) {
     if (event.key !== 'Escape') return

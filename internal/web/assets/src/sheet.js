@@ -56,6 +56,24 @@ export function startSheet(ladder) {
       await ladder.act({ do: 'position', page: sheet().dataset.sheet, position: event.target.elements.position.value })
     }
   })
+  // A sort rule and a position are shown before they are used.
+  const sorting = select => ({ do: 'sort', page: sheet().dataset.sheet, new: select.value })
+  pane.addEventListener('input', async event => {
+    if (event.target.matches('[data-sort] select')) {
+      const form = event.target.form
+      const reply = await post('/try', sorting(event.target), true)
+      form.querySelector('[data-sort-facts]').textContent = reply.error ?? `${reply.facts.place}. ${reply.facts.changes.join(' ')}`
+      form.querySelector('button').hidden = Boolean(reply.error) || event.target.value === event.target.dataset.old
+    }
+    if (event.target.matches('[data-position] input')) {
+      const reply = await post('/try', { do: 'position', page: sheet().dataset.sheet, position: event.target.value }, true)
+      pane.querySelector('[data-position-facts]').textContent = reply.error ?? reply.facts.place
+    }
+  })
+  pane.addEventListener('submit', async event => {
+    if (!event.target.matches('[data-sort]')) return
+    if (await post('/edit', sorting(event.target.elements.sort))) await refresh()
+  })
   pane.addEventListener('click', async event => {
     const button = event.target.closest('[data-field-set]')
     if (!button) return

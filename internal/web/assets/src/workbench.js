@@ -1,11 +1,17 @@
 // The workbench in the browser: it wires the screen to the modules beside it and decides nothing.
 import { desk, post, refresh } from './desk.js'
 import { startDialogs } from './dialogs.js'
+import { startCarry } from './carry.js'
+import { startDrafts } from './draftsarea.js'
+import { startFilter } from './filter.js'
 import { startLadder, startMaking } from './ladder.js'
+import { startNews } from './news.js'
+import { startPicture } from './picture.js'
 import { flush, startSheet } from './sheet.js'
 
 if (document.querySelector('[data-ladder]')) startTree()
 if (document.querySelector('[data-drafts]')) startDrafts()
+if (document.querySelector('[data-picture]')) startPicture()
 
 function startTree() {
   const acts = {}
@@ -13,11 +19,16 @@ function startTree() {
     rename() { const label = document.querySelector('#f-label'); label?.focus(); label?.select() },
     letter(key) {
       if (localStorage.getItem('letters') === 'off') return false
-      const run = { n: 'make-after', i: 'make-into', m: 'move-to', p: 'preview', l: 'list', o: 'online', '?': 'help', '/': 'find' }[key]
+      const run = { n: 'make-after', i: 'make-into', m: 'move-to', p: 'preview', l: 'list', o: 'online', f: 'filter', '?': 'help', '/': 'find' }[key]
       if (run) acts[run]()
       return Boolean(run)
     },
+    carry: () => acts.carry(), copy: () => acts.copy(), drop: way => carry.drop(way),
+    giveUp: () => carry.down('Everything stayed where it was.'),
   })
+  const carry = startCarry(ladder, ladder.marking)
+  const filter = startFilter(ladder)
+  startNews()
   const make = startMaking(ladder)
   startSheet(ladder)
   const dialogs = startDialogs(ladder)
@@ -30,12 +41,16 @@ function startTree() {
   Object.assign(acts, {
     find: dialogs.find, 'move-to': dialogs.moveTo, preview: dialogs.openPreview, review: dialogs.openReview, help: dialogs.help,
     'make-after': () => make('after'), 'make-into': () => make('into'), list: press('listed'), online: press('status'),
-    undo: step('/undo'), redo: step('/redo'), bin: () => ladder.act({ do: 'bin', page: desk.get('page') }),
+    undo: step('/undo'), redo: step('/redo'), bin: () => ladder.act({ do: 'bin', page: desk.get('page'), ...ladder.marking.form() }),
+    carry: () => carry.take(false), copy: () => carry.take(true), 'put-down': () => carry.down('Everything stayed where it was.'),
+    'mark-all': ladder.marking.all, unmark: ladder.marking.clear, unfilter: filter.clear, filter: filter.focus, window: dialogs.when,
   })
   document.addEventListener('click', event => {
     const button = event.target.closest('[data-do]')
     const jump = event.target.closest('[data-go]')
+    const set = event.target.closest('[data-set]')
     if (button) acts[button.dataset.do]()
+    if (set) ladder.act({ do: 'set', field: set.dataset.set, new: set.dataset.new, ...ladder.marking.form() })
     if (jump) ladder.goTo(jump.dataset.go)
   })
   document.addEventListener('keydown', event => {
@@ -61,16 +76,12 @@ function startTree() {
     desk.delete('as'); desk.delete('at')
     location.search = desk
   })
+  document.addEventListener('submit', async event => {
+    if (!event.target.matches('[data-new-draft]')) return
+    event.preventDefault()
+    const reply = await post('/drafts/new', { name: event.target.elements.name.value })
+    if (reply) { desk.set('draft', reply.draft); location.search = desk }
+  })
   document.querySelector('[data-letters]').checked = localStorage.getItem('letters') !== 'off'
   document.body.dataset.ready = 'yes'
-}
-
-function startDrafts() {
-  document.addEventListener('click', async event => {
-    const back = event.target.closest('[data-take-back]')
-    const restore = event.target.closest('[data-restore]')
-    const reply = back ? await post('/take-back', { revision: back.dataset.takeBack })
-      : restore ? await post('/edit', { do: 'restore', page: restore.dataset.restore }) : null
-    if (reply) location = `/tree?page=${reply.page}`
-  })
 }

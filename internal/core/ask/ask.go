@@ -1,0 +1,223 @@
+package ask
+
+import (
+	"strings"
+	"time"
+
+	"vineladder/internal/core/address"
+	"vineladder/internal/core/reach"
+	"vineladder/internal/core/site"
+)
+
+// A Question is one that can be asked of every page.
+type Question struct {
+	Key   string
+	Words string // as a choice on screen
+}
+
+// Questions in the order in which they are offered. The first four are the shapes.
+var questions = []struct {
+	Question
+	is func(*walk, Facts) bool
+}{
+	{Question{"full", "Online and listed"}, shaped(Full)},
+	{Question{"half", "Not listed"}, shaped(Half)},
+	{Question{"stub", "Not online"}, shaped(Stub)},
+	{Question{"clock", "At another time"}, shaped(Clock)},
+	{Question{"offline-year", "Offline for more than a year"}, func(w *walk, f Facts) bool {
+		if f.Shape != Stub && f.Shape != Clock {
+			return false
+		}
+		last := reach.OfflineSince(w.site, f.Page.ID, w.lens.At)
+		return !last.IsZero() && last.Before(w.lens.At.AddDate(-1, 0, 0))
+	}},
+	{Question{"never", "Never online yet"}, func(w *walk, f Facts) bool { return !f.Page.WasOnline(w.lens.At) }},
+	{Question{"unseen", "Not seen by this visitor"}, func(_ *walk, f Facts) bool {
+		return f.State.Online != 0 && f.State.Reachable() == 0
+	}},
+	{Question{"audience", "Who sees it is set here"}, func(_ *walk, f Facts) bool { return f.Page.Audience != site.Inherited }},
+	{Question{"window", "Has a beginning or an end"}, func(_ *walk, f Facts) bool {
+		return !f.Page.LiveFrom.IsZero() || !f.Page.LiveUntil.IsZero()
+	}},
+	{Question{"pinned", "Pinned first or last"}, func(_ *walk, f Facts) bool { return f.Page.Pin != site.Unpinned }},
+	{Question{"fixed", "Has a fixed or short address"}, func(_ *walk, f Facts) bool {
+		return f.Page.OwnAddress != "" || len(f.Page.ShortAddresses) > 0
+	}},
+	{Question{"moved", "Was at another address"}, func(_ *walk, f Facts) bool { return len(f.Page.Spells) > 0 }},
+	{Question{"empty", "Has no text"}, func(_ *walk, f Facts) bool { return f.Page.Text == "" }},
+	{Question{"draft", "Changed in this draft"}, func(w *walk, f Facts) bool { return w.changed[f.Page.ID] }},
+}
+
+func shaped(shape Shape) func(*walk, Facts) bool {
+	return func(_ *walk, f Facts) bool { return f.Shape == shape }
+}
+
+// Questions gives every question, in the order in which they are offered.
+func Questions() []Question {
+	all := make([]Question, len(questions))
+	for i, q := range questions {
+		all[i] = q.Question
+	}
+	return all
+}
+
+// A Query asks for pages: those of a branch that answer yes to a question and have all the words.
+type Query struct {
+	Within   site.PageID // top of the branch; 0: the whole site
+	Question string      // key; "": any page
+	Words    string      // in the label, title or segment; accents, case and order don't matter
+	Changed  map[site.PageID]bool
+}
+
+// Empty says that a query asks for nothing in particular.
+func (q Query) Empty() bool { return q.Question == "" && strings.TrimSpace(q.Words) == "" }
+
+type walk struct {
+	site    *site.Site
+	lens    reach.Lens
+	panel   *reach.Panel
+	changed map[site.PageID]bool
+}
+
+// Walk visits a branch in the tree's order, with what is known of each page.
+func Walk(s *site.Site, top site.PageID, lens reach.Lens, visit func(Facts)) {
+	w := &walk{site: s, lens: lens, panel: reach.NewPanel(lens)}
+	w.down(top, visit)
+}
+
+func (w *walk) down(top site.PageID, visit func(Facts)) {
+	if top == 0 {
+		top = w.site.Home()
+	}
+	var above *Facts
+	path := w.site.Path(top)
+	if len(path) == 0 || !w.site.InTree(top) {
+		return
+	}
+	for _, p := range path[:len(path)-1] {
+		f := w.below(above, p)
+		above = &f
+	}
+	w.branch(above, path[len(path)-1], visit)
+}
+
+func (w *walk) branch(above *Facts, p *site.Page, visit func(Facts)) {
+	f := w.below(above, p)
+	visit(f)
+	for _, kid := range w.site.Children(p.ID) {
+		w.branch(&f, w.site.Page(kid), visit)
+	}
+}
+
+// Find gives the pages that a query is about, in the tree's order.
+func Find(s *site.Site, q Query, lens reach.Lens) []site.PageID {
+	w := &walk{site: s, lens: lens, panel: reach.NewPanel(lens), changed: q.Changed}
+	is := func(*walk, Facts) bool { return true }
+	for _, known := range questions {
+		if known.Key == q.Question {
+			is = known.is
+		}
+	}
+	words := fold(q.Words)
+	var found []site.PageID
+	w.down(q.Within, func(f Facts) {
+		if is(w, f) && hasWords(f.Page, words) {
+			found = append(found, f.Page.ID)
+		}
+	})
+	return found
+}
+
+// fold gives the words of a phrase without accents and case, as segments are made.
+func fold(phrase string) []string {
+	if strings.TrimSpace(phrase) == "" {
+		return nil
+	}
+	return strings.Split(address.Segment(phrase), "-")
+}
+
+func hasWords(p *site.Page, words []string) bool {
+	if len(words) == 0 {
+		return true
+	}
+	label := p.Segment + "-" + address.Segment(p.Label)
+	if p.Title != "" {
+		label += "-" + address.Segment(p.Title)
+	}
+	for _, word := range words {
+		if !strings.Contains(label, word) {
+			return false
+		}
+	}
+	return true
+}
+
+// Counts gives the number of pages of each shape in a branch.
+func Counts(s *site.Site, top site.PageID, lens reach.Lens) map[Shape]int {
+	counts := map[Shape]int{}
+	Walk(s, top, lens, func(f Facts) { counts[f.Shape]++ })
+	return counts
+}
+
+// An Edge is a moment at which pages come or go.
+type Edge struct {
+	At                time.Time
+	Appear, Vanish    int
+	Appears, Vanishes *site.Page // the first of each, to name
+}
+
+// Edges gives the next moments after a lens's at which its visitor gains or loses pages by their windows, at most limit.
+func Edges(s *site.Site, lens reach.Lens, limit int) []Edge {
+	var edges []Edge
+	for at := lens.At; len(edges) < limit; {
+		next := reach.NextEdge(s, at)
+		if next.IsZero() {
+			break
+		}
+		if edge := edgeAt(s, lens.Visitor, next); edge.Appear+edge.Vanish > 0 {
+			edges = append(edges, edge)
+		}
+		at = next
+	}
+	return edges
+}
+
+func edgeAt(s *site.Site, visitor reach.Visitor, at time.Time) Edge {
+	edge := Edge{At: at}
+	panel := reach.NewPanel(reach.Lens{Visitor: visitor, At: at.Add(-time.Nanosecond)}, reach.Lens{Visitor: visitor, At: at})
+	for _, id := range s.Windowed() {
+		p := s.Page(id)
+		if !s.InTree(id) || !p.LiveFrom.Equal(at) && !p.LiveUntil.Equal(at) || hasEdgeAbove(s, p, at) {
+			continue
+		}
+		edge.count(s, panel, p, panel.At(s, id))
+	}
+	return edge
+}
+
+// hasEdgeAbove says whether a page lies below another one with an edge at the same moment, which counts it.
+func hasEdgeAbove(s *site.Site, p *site.Page, at time.Time) bool {
+	for above := s.Page(p.Parent); above != nil; above = s.Page(above.Parent) {
+		if above.LiveFrom.Equal(at) || above.LiveUntil.Equal(at) {
+			return true
+		}
+	}
+	return false
+}
+
+func (e *Edge) count(s *site.Site, panel *reach.Panel, p *site.Page, state reach.State) {
+	switch reached := state.Reachable(); {
+	case reached == 0b10:
+		if e.Appear++; e.Appears == nil {
+			e.Appears = p
+		}
+	case reached == 0b01:
+		if e.Vanish++; e.Vanishes == nil {
+			e.Vanishes = p
+		}
+	}
+	for _, kid := range s.Children(p.ID) {
+		below := s.Page(kid)
+		e.count(s, panel, below, panel.Below(state, below))
+	}
+}

@@ -1,0 +1,101 @@
+package ask_test
+
+import (
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"pgregory.net/rapid"
+
+	"vineladder/internal/core/ask"
+	"vineladder/internal/core/edit"
+	"vineladder/internal/core/reach"
+	"vineladder/internal/core/site"
+	"vineladder/internal/core/testkit"
+)
+
+// What is carried down the tree against what is asked of each page by itself.
+func TestFactsOnTheWayDownAgreeWithEachPage(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		s := testkit.Random(t, 40)
+		lens := rapid.SampledFrom(testkit.Lenses()).Draw(t, "lens")
+		counts := map[ask.Shape]int{}
+		ask.Walk(s, 0, lens, func(f ask.Facts) {
+			shape, _ := ask.ShapeOf(s, f.Page.ID, lens.At)
+			assert.Equal(t, shape, f.Shape, f.Page.Label)
+			assert.Equal(t, reach.NewPanel(lens).At(s, f.Page.ID), f.State)
+			assert.Equal(t, s.Level(f.Page.ID), f.Level)
+			counts[shape]++
+		})
+		assert.Equal(t, counts, ask.Counts(s, 0, lens))
+		for shape, n := range counts {
+			assert.Len(t, ask.Find(s, ask.Query{Question: string(shape)}, lens), n)
+		}
+		// Edges against asking every page just before and at each moment.
+		for _, edge := range ask.Edges(s, lens, 10) {
+			appear, vanish := 0, 0
+			s.Walk(s.Home(), func(p *site.Page) bool {
+				before := reach.Ask(s, p.ID, reach.Lens{Visitor: lens.Visitor, At: edge.At.Add(-time.Nanosecond)}) == reach.Sees
+				after := reach.Ask(s, p.ID, reach.Lens{Visitor: lens.Visitor, At: edge.At}) == reach.Sees
+				if after && !before {
+					appear++
+				} else if before && !after {
+					vanish++
+				}
+				return true
+			})
+			assert.Equal(t, []int{appear, vanish}, []int{edge.Appear, edge.Vanish})
+		}
+	})
+}
+
+func TestQuestions(t *testing.T) {
+	outline := testkit.Outline(t, `
+Home
+  Sailings
+    Fares | listed=no
+      Season tickets
+    Winter | live_from=2027-01-01T00:00:00Z
+  Notices
+    Øyra pier closed
+    Øyra pier open | status=offline
+    Old | audience=staff
+  Draft | status=offline own_address=/fixed`)
+	s := edit.Settle(site.NewBuilder(testkit.Settings()).Site(), outline, testkit.Now.AddDate(-2, 0, 0))
+	old := testkit.Find(t, s, "Old")
+	off, _, err := edit.Apply(s, edit.Edit{Page: old, Fields: []edit.FieldChange{{Field: edit.Status, Old: "live", New: "offline"}}}, testkit.Now)
+	assert.NoError(t, err)
+	s = edit.Settle(s, off, testkit.Now.AddDate(-1, 0, -1))
+	find := func(q ask.Query) []string {
+		var labels []string
+		for _, id := range ask.Find(s, q, reach.Lens{At: testkit.Now}) {
+			labels = append(labels, s.Page(id).Label)
+		}
+		return labels
+	}
+	notices := testkit.Find(t, s, "Notices")
+	for _, c := range []struct {
+		q    ask.Query
+		want []string
+	}{
+		{ask.Query{Question: "half"}, []string{"Fares", "Season tickets"}},
+		{ask.Query{Question: "stub", Within: notices}, []string{"Øyra pier open", "Old"}},
+		{ask.Query{Question: "clock"}, []string{"Winter"}},
+		{ask.Query{Question: "offline-year"}, []string{"Old"}},
+		{ask.Query{Question: "never"}, []string{"Winter", "Øyra pier open", "Draft"}},
+		{ask.Query{Question: "audience"}, []string{"Old"}},
+		{ask.Query{Question: "window"}, []string{"Winter"}},
+		{ask.Query{Question: "fixed"}, []string{"Draft"}},
+		{ask.Query{Question: "moved"}, []string{"Old"}},
+		{ask.Query{Question: "draft", Changed: map[site.PageID]bool{notices: true}}, []string{"Notices"}},
+		{ask.Query{Words: "closed oyra"}, []string{"Øyra pier closed"}},
+		{ask.Query{Words: "PIER", Question: "full"}, []string{"Øyra pier closed"}},
+		{ask.Query{Words: "nothing like it"}, nil},
+	} {
+		assert.Equal(t, c.want, find(c.q), "%+v", c.q)
+	}
+	assert.True(t, ask.Query{Within: notices, Words: " "}.Empty())
+	edges := ask.Edges(s, reach.Lens{At: testkit.Now}, 5)
+	assert.Len(t, edges, 1)
+	assert.Equal(t, "Winter", edges[0].Appears.Label)
+}

@@ -1,0 +1,66 @@
+// Package ask answers questions about the pages of a site as a lens sees them: which are offline, unlisted, never seen, not
+// changed for a year. The ladder filters by it, selections are made with it, the site picture is shaded by it. It walks a
+// branch once and carries down what pages inherit, so a question costs the pages it looks at and nothing for their depth.
+package ask
+
+import (
+	"time"
+
+	"vineladder/internal/core/menu"
+	"vineladder/internal/core/reach"
+	"vineladder/internal/core/site"
+)
+
+// Shape is how a page can be found, in effect: the four that a rung of the ladder draws.
+type Shape string
+
+const (
+	Full  Shape = "full"  // online and listed
+	Half  Shape = "half"  // online, not listed
+	Stub  Shape = "stub"  // not online
+	Clock Shape = "clock" // not online, only on account of a live window
+)
+
+// ShapeOf gives a page's shape and the page that causes it: itself, or one above; nil for Full.
+func ShapeOf(s *site.Site, id site.PageID, at time.Time) (Shape, *site.Page) {
+	if why := reach.WhyOffline(s, id, at); why.Cause != nil {
+		if why.Window {
+			return Clock, why.Cause
+		}
+		return Stub, why.Cause
+	}
+	if why := menu.WhyUnlisted(s, id); why != nil {
+		return Half, why
+	}
+	return Full, nil
+}
+
+// Facts are what is known of a page on the way down the tree.
+type Facts struct {
+	Page  *site.Page
+	Level int
+	Shape Shape
+	State reach.State
+}
+
+// below gives the facts of a page from its parent's; nil above stands for the home page. The nearest cause to the home page
+// names the shape of a page that is not online; nothing is asked of the pages above again.
+func (w *walk) below(above *Facts, p *site.Page) Facts {
+	f := Facts{Page: p, Shape: Full}
+	if above == nil {
+		f.State = w.panel.Home(p)
+	} else {
+		f.Level, f.State = above.Level+1, w.panel.Below(above.State, p)
+	}
+	switch {
+	case above != nil && (above.Shape == Stub || above.Shape == Clock):
+		f.Shape = above.Shape
+	case p.Status != site.Live:
+		f.Shape = Stub
+	case !reach.InWindow(p, w.lens.At):
+		f.Shape = Clock
+	case !p.Listed || above != nil && above.Shape == Half:
+		f.Shape = Half
+	}
+	return f
+}

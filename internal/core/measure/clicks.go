@@ -1,0 +1,128 @@
+// Package measure counts what can be said of a site in numbers (rules 11).
+package measure
+
+import (
+	"vineladder/internal/core/menu"
+	"vineladder/internal/core/reach"
+	"vineladder/internal/core/site"
+)
+
+// Clicks gives for each page that a visitor can come to by clicking the least number of clicks from the home page, over the
+// links that really render: menu blocks, breadcrumbs and page text (rules 11). Pages that are missing can't be reached so.
+//
+// It is a breadth-first search. The lines of one run of a menu render together wherever they do, so a run is followed once,
+// from the first page that shows it, and the search costs the lines that exist and not the lines of every page.
+func Clicks(s *site.Site, lens reach.Lens) map[site.PageID]int {
+	c := &clicks{site: s, panel: reach.NewPanel(lens), far: map[site.PageID]int{}, seen: map[run]bool{}}
+	home := s.Home()
+	if c.panel.At(s, home).Reachable() == 0 {
+		return c.far
+	}
+	for _, block := range s.Blocks() {
+		c.views = append(c.views, menu.NewView(s, s.Menu(block.Menu), lens))
+	}
+	c.far[home], c.queue = 0, []site.PageID{home}
+	for len(c.queue) > 0 {
+		page := c.queue[0]
+		c.queue = c.queue[1:]
+		c.follow(page)
+	}
+	return c.far
+}
+
+// A run is a piece of a block that renders as a whole: the lines below a line, or, with line zero, the top ones.
+type run struct {
+	block int
+	entry site.EntryID
+	line  site.PageID
+	level int
+}
+
+type clicks struct {
+	site  *site.Site
+	panel *reach.Panel
+	views []*menu.View
+	far   map[site.PageID]int
+	seen  map[run]bool
+	queue []site.PageID
+}
+
+func (c *clicks) reach(id site.PageID, far int) {
+	if _, known := c.far[id]; known || c.panel.At(c.site, id).Reachable() == 0 {
+		return
+	}
+	c.far[id] = far
+	c.queue = append(c.queue, id)
+}
+
+// follow takes every link of a page.
+func (c *clicks) follow(page site.PageID) {
+	far := c.far[page] + 1
+	for _, above := range c.site.Path(page) {
+		c.reach(above.ID, far)
+	}
+	for _, to := range c.site.Links(c.site.Page(page).Text) {
+		c.reach(to, far)
+	}
+	for i, block := range c.site.Blocks() {
+		c.block(i, block.Window, page, far)
+	}
+}
+
+// block takes the links of one menu block as it renders on a page.
+func (c *clicks) block(i int, w site.Window, page site.PageID, far int) {
+	view := c.views[i]
+	switch {
+	case w.First > 1 && w.From == site.FromWhole && w.Unfold == site.UnfoldAll:
+		if whole := (run{block: i}); !c.seen[whole] {
+			c.seen[whole] = true
+			c.nodes(view.Window(w, 0), far)
+		}
+	case w.First > 1 && w.From == site.FromWhole:
+		c.nodes(view.Window(w, page), far) // where it opens depends on the page
+	default:
+		trail := view.Trail(page)
+		if len(trail) < w.First-1 {
+			return
+		}
+		top := run{block: i, level: w.First}
+		lines := view.Top
+		if w.First > 1 {
+			above := trail[w.First-2]
+			top.entry, top.line = above.Entry, above.Page
+			lines = func() []menu.Line { return view.Children(above) }
+		}
+		c.run(view, w, top, lines, far)
+		for at := w.First - 1; at < len(trail) && w.Unfold == site.UnfoldTrail && w.Holds(trail[at].Level+1); at++ {
+			line := trail[at]
+			c.run(view, w, run{i, line.Entry, line.Page, line.Level + 1}, func() []menu.Line { return view.Children(line) }, far)
+		}
+	}
+}
+
+// run follows a run the first time it is met, and all that is open below it.
+func (c *clicks) run(view *menu.View, w site.Window, key run, lines func() []menu.Line, far int) {
+	if c.seen[key] {
+		return
+	}
+	c.seen[key] = true
+	for _, line := range lines() {
+		c.line(view, w, line, far)
+	}
+}
+
+func (c *clicks) line(view *menu.View, w site.Window, line menu.Line, far int) {
+	c.reach(line.Page, far)
+	if w.Unfold == site.UnfoldAll && w.Holds(line.Level+1) {
+		for _, below := range view.Children(line) {
+			c.line(view, w, below, far)
+		}
+	}
+}
+
+func (c *clicks) nodes(nodes []menu.Node, far int) {
+	for _, node := range nodes {
+		c.reach(node.Page, far)
+		c.nodes(node.Children, far)
+	}
+}

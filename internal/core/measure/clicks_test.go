@@ -1,0 +1,81 @@
+package measure_test
+
+import (
+	"math"
+	"testing"
+
+	"gonum.org/v1/gonum/graph/path"
+	"gonum.org/v1/gonum/graph/simple"
+	"pgregory.net/rapid"
+
+	"vineladder/internal/core/measure"
+	"vineladder/internal/core/menu"
+	"vineladder/internal/core/reach"
+	"vineladder/internal/core/site"
+	"vineladder/internal/core/testkit"
+)
+
+// Source: gonum's Dijkstra on the graph of every link that every page renders, each window computed whole.
+func TestClicksAgreeWithGonumOverEveryRenderedLink(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		s := testkit.Random(t, 40)
+		menus, blocks := s.Menus(), []site.MenuBlock{}
+		for id := range rapid.IntRange(1, 3).Draw(t, "blocks") {
+			blocks = append(blocks, site.MenuBlock{ID: site.BlockID(id + 1), Menu: 1, Window: site.Window{
+				First: rapid.IntRange(1, 3).Draw(t, "first"), Levels: rapid.IntRange(0, 2).Draw(t, "levels"),
+				From:   rapid.SampledFrom([]site.From{site.FromTrail, site.FromWhole}).Draw(t, "from"),
+				Unfold: rapid.SampledFrom([]site.Unfold{site.UnfoldAll, site.UnfoldTrail}).Draw(t, "unfold")}})
+		}
+		b := s.Edit()
+		b.SetMenus(menus, blocks)
+		pages := []site.PageID{}
+		s.Walk(s.Home(), func(p *site.Page) bool { pages = append(pages, p.ID); return true })
+		for _, id := range pages {
+			linked := *s.Page(id)
+			linked.Text = string(rune('a' + id%5))
+			b.Put(&linked)
+			b.KnowText(linked.Text, []site.PageID{rapid.SampledFrom(pages).Draw(t, "link")})
+		}
+		s = b.Site()
+		lens := rapid.SampledFrom(testkit.Lenses()).Draw(t, "lens")
+		g := simple.NewDirectedGraph()
+		sees := func(id site.PageID) bool { return reach.Ask(s, id, lens) == reach.Sees }
+		link := func(from, to site.PageID) {
+			if from != to && sees(from) && sees(to) {
+				g.SetEdge(g.NewEdge(simple.Node(from), simple.Node(to)))
+			}
+		}
+		for _, from := range pages {
+			for _, above := range s.Path(from) {
+				link(from, above.ID)
+			}
+			for _, to := range s.Links(s.Page(from).Text) {
+				link(from, to)
+			}
+			for _, block := range s.Blocks() {
+				var follow func([]menu.Node)
+				follow = func(nodes []menu.Node) {
+					for _, node := range nodes {
+						link(from, node.Page)
+						follow(node.Children)
+					}
+				}
+				follow(menu.NewView(s, s.Menu(block.Menu), lens).Window(block.Window, from))
+			}
+		}
+		if g.Node(int64(s.Home())) == nil {
+			g.AddNode(simple.Node(s.Home()))
+		}
+		shortest, far := path.DijkstraFrom(simple.Node(s.Home()), g), measure.Clicks(s, lens)
+		for _, id := range pages {
+			want := math.Inf(1)
+			if g.Node(int64(id)) != nil {
+				want = shortest.WeightTo(int64(id))
+			}
+			got, ok := far[id]
+			if ok != !math.IsInf(want, 1) || ok && float64(got) != want {
+				t.Fatalf("page %d: %d clicks (%v), want %v", id, got, ok, want)
+			}
+		}
+	})
+}

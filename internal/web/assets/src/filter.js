@@ -1,0 +1,57 @@
+// The filter cuts the ladder down to the pages that answer a question or have some words; what stands above them stays in sight.
+import { desk, onRefresh, part, refresh } from './desk.js'
+
+export function startFilter(ladder) {
+  const form = document.querySelector('[data-filter]')
+  const { words, ask, within } = form.elements
+  let soon
+
+  async function apply() {
+    for (const [name, value] of [['words', words.value.trim()], ['ask', ask.value], ['within', within.checked ? within.value : '']]) {
+      value ? desk.set(name, value) : desk.delete(name)
+    }
+    history.replaceState(null, '', `${location.pathname}?${desk}`)
+    await refresh({ keepScroll: false })
+    document.querySelector('[data-ladder]').scrollTop = 0
+  }
+  form.addEventListener('input', event => {
+    if (event.target === within) within.value = within.checked ? desk.get('page') : ''
+    clearTimeout(soon)
+    soon = setTimeout(apply, event.target === words ? 250 : 0)
+  })
+  form.addEventListener('submit', event => { event.preventDefault(); clearTimeout(soon); apply().then(() => ladder.focus()) })
+  form.addEventListener('keydown', event => {
+    if (event.key !== 'Escape') return
+    event.preventDefault()
+    clear()
+  })
+  async function clear() {
+    form.reset()
+    words.value = ask.value = ''
+    within.checked = false
+    await apply()
+    ladder.goTo(desk.get('page'))
+  }
+  document.addEventListener('click', event => {
+    const line = event.target.closest('[data-ask]')
+    if (!line) return
+    ask.value = line.getAttribute('aria-pressed') === 'true' ? '' : line.dataset.ask
+    apply()
+  })
+
+  // The key counts every page, so it comes by itself after the rows.
+  let counting
+  async function count() {
+    const content = await part('/key', 'key')
+    const key = document.querySelector('[data-part="key"]')
+    if (content && !key.contains(document.activeElement)) key.replaceChildren(content)
+    else if (content) {
+      const had = document.activeElement.dataset.ask
+      key.replaceChildren(content)
+      key.querySelector(`[data-ask="${had}"]`)?.focus()
+    }
+  }
+  onRefresh(() => { clearTimeout(counting); counting = setTimeout(count, 300) })
+  count()
+  return { clear, focus: () => words.focus() }
+}

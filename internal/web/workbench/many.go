@@ -1,0 +1,186 @@
+package workbench
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+
+	"vineladder/internal/core/edit"
+	"vineladder/internal/core/rise"
+	"vineladder/internal/core/site"
+	"vineladder/internal/core/text"
+)
+
+// readIDs reads page ids separated by commas; what is no number is left out.
+func readIDs(joined string) []site.PageID {
+	var ids []site.PageID
+	for part := range strings.SplitSeq(joined, ",") {
+		if id, err := strconv.ParseInt(part, 10, 64); err == nil {
+			ids = append(ids, site.PageID(id))
+		}
+	}
+	return ids
+}
+
+// said names what was done to the page, or to how many.
+func (i *intent) said(verb string, s *site.Site) string {
+	if len(i.pages) > 1 {
+		return fmt.Sprintf("%s %d pages", verb, len(i.pages))
+	}
+	return said(verb, s.Page(i.page))
+}
+
+// branches gives the pages of the selection, and what is below them where the form asks for it.
+func (i *intent) branches(s *site.Site) []site.PageID {
+	if i.form("below") != "yes" {
+		return i.pages
+	}
+	var pages []site.PageID
+	for _, top := range edit.Tops(s, i.pages) {
+		s.Walk(top, func(p *site.Page) bool { pages = append(pages, p.ID); return true })
+	}
+	return pages
+}
+
+// window sets the first and last moment online of every page of the selection.
+func (i *intent) window(s *site.Site) ([]edit.Op, string, error) {
+	var ops []edit.Op
+	from, err := readMoment(s, i.form("live_from"))
+	if err != nil {
+		return nil, "", err
+	}
+	until, err := readMoment(s, i.form("live_until"))
+	if err != nil {
+		return nil, "", err
+	}
+	for _, id := range i.pages {
+		if p := s.Page(id); p != nil && p.Parent != 0 {
+			ops = append(ops, edit.Edit{Page: id, Fields: []edit.FieldChange{
+				{Field: edit.LiveFrom, Old: edit.Value(p, edit.LiveFrom), New: from}, {Field: edit.LiveUntil, Old: edit.Value(p, edit.LiveUntil), New: until}}})
+		}
+	}
+	return ops, i.said("set when to be online for", s), nil
+}
+
+func (i *intent) copying(s *site.Site) edit.Copying {
+	to, _ := i.place(s)
+	return edit.Copying{Selection: i.pages, Below: i.form("below") == "yes", To: to}
+}
+
+func (i *intent) copy(s *site.Site) ([]edit.Op, string, error) {
+	if _, err := i.place(s); err != nil {
+		return nil, "", err
+	}
+	c := i.copying(s)
+	pages := c.Pages(s)
+	for _, id := range pages {
+		if i.made[id] == 0 {
+			return nil, "", &edit.Conflict{Page: id, Sentence: "What is to be copied has changed; copy it once more."}
+		}
+	}
+	ops := c.Ops(s, i.made, func(p *site.Page) string {
+		if hash, changed := i.texts[p.Text]; changed {
+			return hash
+		}
+		return p.Text
+	})
+	if len(pages) > 1 {
+		return ops, fmt.Sprintf("copied %d pages", len(pages)), nil
+	}
+	return ops, said("copied", s.Page(i.page)), nil
+}
+
+// readyCopies takes ids for the copies, and saves the texts in which links point at them (rules 2.8).
+func (s *Server) readyCopies(ctx context.Context, d *desk, i *intent) error {
+	on := d.Draft.Site
+	pages := i.copying(on).Pages(on)
+	if len(pages) == 0 {
+		return &edit.Refusal{Sentence: "There is nothing to copy."}
+	}
+	ids, err := s.store.NewPageIDs(ctx, len(pages))
+	if err != nil {
+		return err
+	}
+	i.made = make(map[site.PageID]site.PageID, len(pages))
+	var hashes []string
+	for n, id := range pages {
+		i.made[id] = ids[n]
+		if hash := on.Page(id).Text; hash != "" {
+			hashes = append(hashes, hash)
+		}
+	}
+	texts, err := s.store.Texts(ctx, hashes)
+	if err != nil {
+		return err
+	}
+	var was, made []string
+	for hash, html := range texts {
+		if pointed := text.Repoint(html, i.made); pointed != html {
+			was, made = append(was, hash), append(made, pointed)
+		}
+	}
+	saved, err := s.store.SaveTexts(ctx, made...)
+	if err != nil {
+		return err
+	}
+	i.texts = make(map[string]string, len(was))
+	for n, hash := range was {
+		i.texts[hash] = saved[n]
+	}
+	return nil
+}
+
+// sorting gives the operations that change the sort rule of a page's children. To “by hand” the order that stands is kept:
+// it is written down first (rules 2.4).
+func sorting(s *site.Site, p *site.Page, rule site.SortRule) ([]edit.Op, string, error) {
+	words := fmt.Sprintf("put the pages in “%s” in order: %s", short(p.Label), edit.RuleWords(rule))
+	change := edit.Edit{Page: p.ID, Fields: []edit.FieldChange{{Field: edit.Sort, Old: string(p.Sort), New: string(rule)}}}
+	if rule == site.Manual && p.Sort != site.Manual {
+		return []edit.Op{edit.Order{Page: p.ID, Children: slices.Clone(s.Children(p.ID))}, change}, words, nil
+	}
+	return []edit.Op{change}, words, nil
+}
+
+// reordered says how many of a page's children stand in another place, and which come first.
+func reordered(was, is *site.Site, id site.PageID) string {
+	kids := is.Children(id)
+	if len(kids) == 0 {
+		return "There is nothing inside yet."
+	}
+	place := map[site.PageID]int{}
+	for at, kid := range was.Children(id) {
+		place[kid] = at
+	}
+	order := make([]int, len(kids))
+	var first []string
+	for at, kid := range kids {
+		order[at] = place[kid]
+		if at < 3 {
+			first = append(first, "“"+short(is.Page(kid).Label)+"”")
+		}
+	}
+	moved := len(rise.Outside(order))
+	if moved == 0 {
+		return "No page inside changes its place."
+	}
+	return fmt.Sprintf("%d of %d pages inside change their place; first come %s", moved, len(kids), strings.Join(first, ", "))
+}
+
+// many says where a selection would stand.
+func many(was, is *site.Site, i *intent) string {
+	tops := edit.Tops(was, i.pages)
+	below := 0
+	for _, top := range tops {
+		below += was.Below(top)
+	}
+	words := fmt.Sprintf("%d pages", len(i.pages))
+	if below > 0 {
+		words += fmt.Sprintf(", %d below travel along", below)
+	}
+	if i.do == "move" && len(tops) > 0 && is.InTree(tops[0]) {
+		words += "; the first: " + place(is, tops[0])
+	}
+	return words
+}

@@ -1,0 +1,49 @@
+package workbench
+
+import (
+	"fmt"
+	"net/http"
+	"strconv"
+	"time"
+)
+
+// heartbeat keeps the connection of the news open through proxies that end silent ones.
+const heartbeat = 25 * time.Second
+
+// news tells the screen, as server-sent events, of each publication and of each change of the draft that it shows. The screen
+// asks for its parts again; nothing is decided here.
+func (s *Server) news(w http.ResponseWriter, r *http.Request) {
+	draft, _ := strconv.ParseInt(r.FormValue("draft"), 10, 64)
+	control := http.NewResponseController(w)
+	if err := control.SetWriteDeadline(time.Time{}); err != nil {
+		s.log.Warn("news can't be kept open", "error", err)
+	}
+	w.Header().Set("Content-Type", "text/event-stream")
+	w.WriteHeader(http.StatusOK)
+	watch, end := s.store.Watch()
+	defer end()
+	beat := time.NewTicker(heartbeat)
+	defer beat.Stop()
+	for {
+		if err := control.Flush(); err != nil {
+			return
+		}
+		select {
+		case <-r.Context().Done():
+			return
+		case <-s.closing:
+			return
+		case <-beat.C:
+			fmt.Fprint(w, ": still here\n\n")
+		case news := <-watch:
+			if news.Draft != 0 && news.Draft != draft {
+				continue
+			}
+			kind := "published"
+			if news.Draft != 0 {
+				kind = "draft"
+			}
+			fmt.Fprintf(w, "event: %s\ndata: %d\n\n", kind, max(news.Revision, news.Draft))
+		}
+	}
+}

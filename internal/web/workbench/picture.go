@@ -1,0 +1,191 @@
+package workbench
+
+import (
+	"fmt"
+	"net/http"
+	"strconv"
+	"time"
+
+	"vineladder/internal/core/ask"
+	"vineladder/internal/core/icicle"
+	"vineladder/internal/core/measure"
+	"vineladder/internal/core/reach"
+	"vineladder/internal/core/site"
+)
+
+// The site picture is drawn in a space of this size; a box narrower than pictureLeast is merged with its neighbours.
+const (
+	pictureWidth = 1120.0
+	pictureRow   = 46
+	pictureDepth = 9
+	pictureLeast = 5.0
+)
+
+// pictureView is the site picture: the tree as boxes, shaded by a question, with the same in a table.
+type pictureView struct {
+	*desk
+	Area    string
+	Name    string
+	Top     *site.Page
+	Path    []*site.Page
+	Shade   string
+	Shades  []shade
+	Boxes   []pictureBox
+	Legend  []legendLine
+	Height  int
+	Width   int
+	AsTable bool
+}
+
+// A shade is a question by which the picture can be coloured.
+type shade struct{ Key, Words string }
+
+var shades = []shade{{"shape", "How it can be found"}, {"audience", "Who sees it"}, {"clicks", "Clicks from the home page"},
+	{"age", "Time since the last change"}, {"draft", "Where this draft edits"}}
+
+type legendLine struct {
+	Number int
+	Words  string
+	Boxes  int
+}
+
+type pictureBox struct {
+	icicle.Box
+	Y, H   int
+	Label  string
+	Says   string // label, number of pages, and the answer to the question
+	Class  int    // number in the legend
+	Fits   bool   // the label has room
+	Answer string
+	Kids   bool
+}
+
+func (s *Server) picture(w http.ResponseWriter, r *http.Request, d *desk) error {
+	top, _ := strconv.ParseInt(r.FormValue("top"), 10, 64)
+	view := pictureView{desk: d, Area: "picture", Name: d.Site.Settings().Name, Shade: r.FormValue("shade"), Shades: shades,
+		Width: int(pictureWidth), AsTable: r.FormValue("as-table") == "yes"}
+	if view.Top = d.Site.Page(site.PageID(top)); view.Top == nil || !d.Site.InTree(view.Top.ID) {
+		view.Top = d.Site.Page(d.Site.Home())
+	}
+	view.Path = d.Site.Path(view.Top.ID)
+	answer, legend := d.shading(&view.Shade, s.now())
+	view.Legend = legend
+	for _, box := range icicle.Layout(d.Site, view.Top.ID, pictureWidth, pictureLeast, pictureDepth) {
+		view.add(d.Site, box, answer)
+	}
+	view.Height = (pictureDepth + 1) * pictureRow
+	if n := len(view.Boxes); n > 0 {
+		view.Height = 0
+		for _, box := range view.Boxes {
+			view.Height = max(view.Height, box.Y+pictureRow)
+		}
+	}
+	s.render(w, r, "picture", view)
+	return nil
+}
+
+// Into is the address of the picture of a branch.
+func (v pictureView) Into(id site.PageID) string {
+	return v.Link("/picture", "top", strconv.FormatInt(int64(id), 10)) + "&shade=" + v.Shade
+}
+
+// Keep gives what of the address the form keeps.
+func (v pictureView) Keep() map[string]string {
+	kept := map[string]string{"draft": strconv.FormatInt(v.Draft.ID, 10), "state": v.State}
+	if v.As != "" {
+		kept["as"] = v.As
+	}
+	if v.At != "" {
+		kept["at"] = v.At
+	}
+	return kept
+}
+
+func (v *pictureView) add(s *site.Site, box icicle.Box, answer func(*site.Page) int) {
+	p := s.Page(box.Page)
+	made := pictureBox{Box: box, Y: box.Level * pictureRow, H: pictureRow - 2, Label: p.Label, Kids: len(s.Children(p.ID)) > 0}
+	if box.More > 0 {
+		made.Label = fmt.Sprintf("%d more", box.More)
+		made.Class, made.Answer = 0, "several pages"
+		made.Says = fmt.Sprintf("%d pages beside each other, from “%s” on, %d pages in all", box.More, p.Label, box.Pages)
+	} else {
+		made.Class = answer(p)
+		made.Answer = v.Legend[made.Class-1].Words
+		v.Legend[made.Class-1].Boxes++
+		made.Says = fmt.Sprintf("%s, %s: %s", p.Label, pagesWords(box.Pages), made.Answer)
+	}
+	made.Fits = box.W > 34
+	v.Boxes = append(v.Boxes, made)
+}
+
+func pagesWords(n int) string {
+	if n == 1 {
+		return "1 page"
+	}
+	return fmt.Sprintf("%d pages", n)
+}
+
+func legend(words ...string) []legendLine {
+	lines := make([]legendLine, len(words))
+	for i, w := range words {
+		lines[i] = legendLine{Number: i + 1, Words: w}
+	}
+	return lines
+}
+
+// shading gives the function that answers the question for a page, as a number in the legend. An unknown question is the first.
+func (d *desk) shading(key *string, now time.Time) (func(*site.Page) int, []legendLine) {
+	switch *key {
+	case "audience":
+		return func(p *site.Page) int {
+			source := reach.Source(d.Site, p.ID)
+			switch source.Audience {
+			case site.Inherited, site.Everyone:
+				return 1
+			case site.SignedIn:
+				return 2
+			}
+			return 3
+		}, legend("Everyone", "Who is signed in", "Some roles")
+	case "clicks":
+		clicks := measure.Clicks(d.Site, d.Lens)
+		return func(p *site.Page) int {
+			switch n, ok := clicks[p.ID]; {
+			case !ok:
+				return 5
+			case n <= 1:
+				return 1
+			case n == 2:
+				return 2
+			case n == 3:
+				return 3
+			}
+			return 4
+		}, legend("At most one click", "Two clicks", "Three clicks", "Four or more", "Not by clicking")
+	case "age":
+		return func(p *site.Page) int {
+			switch age := now.Sub(p.Since); {
+			case p.Since.IsZero() || age < 30*24*time.Hour:
+				return 1
+			case age < 365*24*time.Hour:
+				return 2
+			case age < 3*365*24*time.Hour:
+				return 3
+			}
+			return 4
+		}, legend("Placed in the last 30 days", "In the last year", "In the last three years", "Longer ago")
+	case "draft":
+		changed := d.changedPages()
+		return func(p *site.Page) int {
+			if changed[p.ID] {
+				return 2
+			}
+			return 1
+		}, legend("As it is public now", "Changed in this draft")
+	}
+	*key = "shape"
+	return func(p *site.Page) int {
+		shape, _ := ask.ShapeOf(d.Site, p.ID, d.Lens.At)
+		return map[ask.Shape]int{ask.Full: 1, ask.Half: 2, ask.Stub: 3, ask.Clock: 4}[shape]
+	}, legend("Online and listed", "Not listed", "Not online", "At another time")
+}
