@@ -26,9 +26,12 @@ type row struct {
 
 const rounds = 15
 
+// standardPages is the size at which the promises are judged; others are reported.
+const standardPages = 100_000
+
 func main() {
 	pattern := flag.String("rows", ".", "which rows, a regular expression")
-	pages := flag.Int("sections", 100, "sections of 1,000 pages each")
+	pages := flag.Int("pages", standardPages, "pages of the site")
 	out := flag.String("out", "docs/bench.md", "where the table goes")
 	flag.Parse()
 	if err := run(context.Background(), *pattern, *pages, *out); err != nil {
@@ -37,12 +40,12 @@ func main() {
 	}
 }
 
-func run(ctx context.Context, pattern string, sections int, out string) error {
+func run(ctx context.Context, pattern string, pages int, out string) error {
 	chosen, err := regexp.Compile(pattern)
 	if err != nil {
 		return err
 	}
-	w, err := newWorld(ctx, sections)
+	w, err := newWorld(ctx, pages)
 	if err != nil {
 		return err
 	}
@@ -64,7 +67,7 @@ func run(ctx context.Context, pattern string, sections int, out string) error {
 			map[bool]string{true: "at least", false: "at most"}[r.atLeast], r.aim, verdict))
 	}
 	fmt.Println(strings.Join(lines, "\n"))
-	if chosen.String() != "." {
+	if chosen.String() != "." || pages != standardPages {
 		return nil
 	}
 	text := fmt.Sprintf(`# Benchmarks

@@ -7,11 +7,10 @@ import (
 	"net/http"
 	"net/http/httptest"
 	"os"
-	"strings"
 	"time"
 
 	"vineladder/internal/core/site"
-	"vineladder/internal/formats/sheet"
+	"vineladder/internal/demo"
 	"vineladder/internal/localpg"
 	"vineladder/internal/store"
 	"vineladder/internal/web/assets"
@@ -26,10 +25,11 @@ type world struct {
 	store   *store.Store
 	server  *httptest.Server
 	public  *public.Server
+	url     string
 	loading string
 }
 
-func newWorld(ctx context.Context, sections int) (*world, error) {
+func newWorld(ctx context.Context, pages int) (*world, error) {
 	dir, err := os.MkdirTemp("", "vineladder-bench-")
 	if err != nil {
 		return nil, err
@@ -45,6 +45,7 @@ func newWorld(ctx context.Context, sections int) (*world, error) {
 		return nil, err
 	}
 	url := w.pg.URL("bench")
+	w.url = url
 	if err := store.Migrate(ctx, url); err != nil {
 		return nil, err
 	}
@@ -52,7 +53,7 @@ func newWorld(ctx context.Context, sections int) (*world, error) {
 	if w.store, err = store.Open(ctx, url, log); err != nil {
 		return nil, err
 	}
-	if err := w.fill(ctx, sections); err != nil {
+	if err := w.fill(ctx, pages); err != nil {
 		return nil, err
 	}
 	start := time.Now()
@@ -74,44 +75,30 @@ func newWorld(ctx context.Context, sections int) (*world, error) {
 	return w, nil
 }
 
-// fill imports a structure sheet: sections of 1,000 pages, in which 9 parts hold 110 pages each.
-func (w *world) fill(ctx context.Context, sections int) error {
-	roles := []site.Role{{Key: "staff", Name: "Staff"}, {Key: "operators", Name: "Operators"}, {Key: "masters", Name: "Harbour masters", Includes: []string{"staff"}},
-		{Key: "board", Name: "Board members", Includes: []string{"staff"}}}
-	if err := w.store.Found(ctx, store.Foundation{Settings: site.Settings{Name: "Bench", Language: "en", Zone: time.UTC}, Roles: roles}); err != nil {
-		return err
-	}
-	var text strings.Builder
-	text.WriteString("key,parent_key,label,status,audience\nhome,,Home,,\n")
-	audiences := []string{"", "", "", "", "", "", "", "staff", "operators", "signed-in"}
-	for a := range sections {
-		fmt.Fprintf(&text, "s%d,home,Section %d,live,\n", a, a)
-		for b := range 9 {
-			fmt.Fprintf(&text, "s%d-%d,s%d,Part %d,live,%s\n", a, b, a, b, audiences[(a+b)%10])
-			for c := range 110 {
-				fmt.Fprintf(&text, "s%d-%d-%d,s%d-%d,Page %d of part %d,live,\n", a, b, c, a, b, c, b)
-			}
-		}
-	}
+// fill makes a synthetic site of lifelike shape.
+func (w *world) fill(ctx context.Context, pages int) error {
 	start := time.Now()
-	ops, err := sheet.Read(strings.NewReader(text.String()), w.store.Published().Site, start, func(n int) ([]site.PageID, error) { return w.store.NewPageIDs(ctx, n) })
-	if err != nil {
+	if err := demo.Generate(ctx, w.store, demo.Synthetic{Pages: pages, Seed: 1}, func(demo.Progress) {}); err != nil {
 		return err
 	}
-	if _, err := w.store.PublishDirect(ctx, store.Account{Name: "bench"}, "imported", ops); err != nil {
-		return err
-	}
-	w.loading = fmt.Sprintf("importing the sheet and publishing it %.1f s", time.Since(start).Seconds())
+	w.loading = fmt.Sprintf("making it and publishing it in parts %.1f s", time.Since(start).Seconds())
 	// A database that has run for a while knows its own shape; the baselines shall not suffer from a fresh one.
-	if _, err := w.store.DB().ExecContext(ctx, `VACUUM ANALYZE`); err != nil {
-		return err
-	}
-	home := w.store.Published().Site.Home()
-	return w.store.FoundMenus(ctx, []site.Menu{{ID: 1, Key: "main", Name: "Main", Entries: []site.Entry{site.BranchEntry{ID: 1, Root: home, Self: site.SelfBeside}}}},
-		[]site.MenuBlock{
-			{ID: 1, Key: "header", Name: "Header", Title: "Main", Menu: 1, Window: site.Window{First: 1, Levels: 1, From: site.FromWhole, Unfold: site.UnfoldAll}},
-			{ID: 2, Key: "side", Name: "Side", Title: "Section", Menu: 1, Window: site.Window{First: 2, From: site.FromTrail, Unfold: site.UnfoldTrail}},
-		}, 0, 0)
+	_, err := w.store.DB().ExecContext(ctx, `VACUUM ANALYZE`)
+	return err
+}
+
+// branchOf finds the branch whose size is nearest to a number of pages.
+func (w *world) branchOf(pages int) site.PageID {
+	s := w.store.Published().Site
+	var best site.PageID
+	far := pages
+	s.Walk(s.Home(), func(p *site.Page) bool {
+		if off := 1 + s.Below(p.ID) - pages; max(off, -off) < far && p.Parent != 0 {
+			best, far = p.ID, max(off, -off)
+		}
+		return true
+	})
+	return best
 }
 
 func (w *world) close() {

@@ -74,6 +74,31 @@ func Generate(ctx context.Context, st *store.Store, of Synthetic, tell func(Prog
 	return moveBranches(ctx, st, by, random, ids, of.Moves, tell)
 }
 
+// InMemory makes the pages of a synthetic site without a database, as if they had just been published.
+func InMemory(of Synthetic) *site.Site {
+	b := site.NewBuilder(site.Settings{Name: "Synthetic site", Language: "en", Zone: time.UTC})
+	b.SetRoles(roles)
+	s := b.Site()
+	pages := shapeTree(rand.New(rand.NewPCG(of.Seed, 1)), of.Pages)
+	now := time.Now()
+	for from := 0; from < len(pages); from += chunk {
+		var ops []edit.Op
+		for i := from; i < min(from+chunk, len(pages)); i++ {
+			op := edit.Make{Page: site.PageID(i + 1), Fields: pages[i].fields}
+			if i > 0 {
+				op.Place.Parent = site.PageID(pages[i].parent + 1)
+			}
+			ops = append(ops, op)
+		}
+		next, _, err := edit.ApplyAll(s, ops, now)
+		if err != nil {
+			panic(err) // the shape makes no site, which is a mistake in this file
+		}
+		s = next
+	}
+	return s
+}
+
 // A made page stands in an earlier one.
 type made struct {
 	parent int

@@ -9,11 +9,14 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"sync"
 	"time"
 
 	"github.com/jmoiron/sqlx"
 
+	"vineladder/internal/core/consequence"
 	"vineladder/internal/core/edit"
+	"vineladder/internal/core/reach"
 	"vineladder/internal/core/site"
 )
 
@@ -38,6 +41,46 @@ type Draft struct {
 	Planned   time.Time // when it is to be published; zero: when somebody says so
 	PlannedBy int64     // whose rights count then
 	Trouble   string    // why it was not published when it was due
+
+	computed *computed // its consequences, once somebody has asked
+}
+
+// computed keeps the consequences of a draft as it stands on its revision, for all who look and for the history. They are
+// true until a live window begins or ends.
+type computed struct {
+	sync.Mutex
+	said  []consequence.Sentence
+	until time.Time // zero: no window begins or ends
+}
+
+func (c *computed) sentences() []consequence.Sentence {
+	if c == nil {
+		return nil
+	}
+	c.Lock()
+	defer c.Unlock()
+	if !c.until.IsZero() && !time.Now().Before(c.until) {
+		return nil
+	}
+	return c.said
+}
+
+// Consequences says what publishing a draft now would change, for every audience; computed once for a draft as it stands.
+func (st *Store) Consequences(ctx context.Context, d *Draft) ([]consequence.Sentence, error) {
+	if said := d.computed.sentences(); said != nil {
+		return said, nil
+	}
+	sets, err := st.RoleSets(ctx)
+	if err != nil {
+		return nil, err
+	}
+	now := time.Now()
+	after := d.After(now)
+	said := consequence.Compare(d.Base.Site, after, consequence.ViewersOf(d.Base.Site, sets, now)).Sentences()
+	d.computed.Lock()
+	defer d.computed.Unlock()
+	d.computed.said, d.computed.until = said, reach.NextEdge(after, now)
+	return said, nil
 }
 
 // IsFor says whether an account may see and change the draft.
@@ -169,7 +212,7 @@ func loadDraft(ctx context.Context, q sqlx.QueryerContext, row draftRow, base *P
 		return nil, fmt.Errorf("read the draft's steps: %w", err)
 	}
 	d := &Draft{ID: row.ID, Owner: row.Owner, OwnerName: row.OwnerName, Name: row.Name, Version: row.Version, Base: base, Site: base.Site,
-		Planned: row.Planned.Time, PlannedBy: row.PlannedBy.Int64, Trouble: row.Trouble}
+		Planned: row.Planned.Time, PlannedBy: row.PlannedBy.Int64, Trouble: row.Trouble, computed: new(computed)}
 	for _, id := range strings.Fields(row.People) {
 		account, _ := strconv.ParseInt(id, 10, 64)
 		d.People = append(d.People, account)
@@ -405,7 +448,7 @@ func (st *Store) change(ctx context.Context, id int64, do func(*sqlx.Tx, *Draft)
 			return err
 		}
 		changed.Version++
-		changed.Planned, changed.PlannedBy, changed.Trouble = time.Time{}, 0, ""
+		changed.Planned, changed.PlannedBy, changed.Trouble, changed.computed = time.Time{}, 0, "", new(computed)
 		made = &changed
 		return touch(ctx, tx, id)
 	})

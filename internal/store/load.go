@@ -102,8 +102,32 @@ const pageColumns = `id, key, coalesce(parent_id, 0), rank, pin, sort, label, ti
 	segment, segment_follows, own_address, short_addresses, status, live_from, live_until, listed, audience, conceal,
 	first_online, binned, revision, coalesce(to_char(date, 'YYYY-MM-DD'), ''), since, binned_at, coalesce(leads_to, 0), purged`
 
+const (
+	pagesQuery  = `SELECT ` + pageColumns + ` FROM pages`
+	spellsQuery = `SELECT page_id, parent_id, segment, own_address, began, ended FROM page_spells`
+	linksQuery  = `SELECT hash, array_to_string(links, ' ') FROM texts WHERE cardinality(links) > 0`
+	// changedIDs are the pages that revisions after one have changed.
+	changedIDs = `(SELECT unnest(pages) FROM page_changes WHERE revision > $1)`
+)
+
+// LoadQueries are the queries whose answers grow with the site; the benchmark of loading is held against them.
+var LoadQueries = []string{pagesQuery + pagesOrder, spellsQuery + spellsOrder, linksQuery}
+
+const (
+	pagesOrder  = ` ORDER BY parent_id NULLS FIRST, rank`
+	spellsOrder = ` ORDER BY page_id, seq`
+)
+
+// querySince runs a query for everything where after is negative, else for what changed after that revision.
+func querySince(ctx context.Context, tx *sqlx.Tx, after int64, query, changed, order string) (*sql.Rows, error) {
+	if after < 0 {
+		return tx.QueryContext(ctx, query+order)
+	}
+	return tx.QueryContext(ctx, query+changed+order, after)
+}
+
 func loadPages(ctx context.Context, tx *sqlx.Tx, after int64) ([]*site.Page, error) {
-	rows, err := tx.QueryContext(ctx, `SELECT `+pageColumns+` FROM pages WHERE revision > $1 ORDER BY parent_id NULLS FIRST, rank`, after)
+	rows, err := querySince(ctx, tx, after, pagesQuery, ` WHERE id IN `+changedIDs, pagesOrder)
 	if err != nil {
 		return nil, fmt.Errorf("read pages: %w", err)
 	}
@@ -131,8 +155,7 @@ func loadPages(ctx context.Context, tx *sqlx.Tx, after int64) ([]*site.Page, err
 
 // loadSpells reads where the pages at hand stood before, the oldest first.
 func loadSpells(ctx context.Context, tx *sqlx.Tx, after int64, pages []*site.Page) error {
-	rows, err := tx.QueryContext(ctx, `SELECT s.page_id, s.parent_id, s.segment, s.own_address, s.began, s.ended
-		FROM page_spells s JOIN pages p ON p.id = s.page_id WHERE p.revision > $1 ORDER BY s.page_id, s.seq`, after)
+	rows, err := querySince(ctx, tx, after, spellsQuery, ` WHERE page_id IN `+changedIDs, spellsOrder)
 	if err != nil {
 		return fmt.Errorf("read old places: %w", err)
 	}
@@ -155,8 +178,7 @@ func loadSpells(ctx context.Context, tx *sqlx.Tx, after int64, pages []*site.Pag
 
 // loadLinks reads to which pages texts link: all of them at first, so that drafts find theirs, then those of changed pages.
 func loadLinks(ctx context.Context, tx *sqlx.Tx, after int64, b *site.Builder) error {
-	rows, err := tx.QueryContext(ctx, `SELECT hash, array_to_string(links, ' ') FROM texts WHERE cardinality(links) > 0
-		AND ($1 < 0 OR hash IN (SELECT text_hash FROM pages WHERE revision > $1))`, after)
+	rows, err := querySince(ctx, tx, after, linksQuery, ` AND hash IN (SELECT text_hash FROM pages WHERE id IN `+changedIDs+`)`, "")
 	if err != nil {
 		return fmt.Errorf("read links: %w", err)
 	}

@@ -59,7 +59,7 @@ func (st *Store) Publish(ctx context.Context, draftID int64, by Account, reviewe
 
 // publishDraft writes a draft that is up to date and empties its log.
 func (st *Store) publishDraft(ctx context.Context, tx *sqlx.Tx, was *Published, draft *Draft, by Account) (*Published, error) {
-	n := notes{by: by, draft: draft.Name, planned: draft.Planned}
+	n := notes{by: by, draft: draft.Name, planned: draft.Planned, sentences: draft.computed.sentences()}
 	var ops []edit.Op
 	for _, step := range draft.Steps {
 		ops, n.said = append(ops, step.Ops...), append(n.said, step.Said)
@@ -81,6 +81,8 @@ type notes struct {
 	said    []string // the steps in words
 	draft   string
 	planned time.Time
+	// sentences are the consequences, where they were computed for just this draft and revision; nil has them computed.
+	sentences []consequence.Sentence
 }
 
 // PublishDirect makes operations public without a draft, for imports and the demo. It returns the settled Site.
@@ -147,28 +149,38 @@ func (st *Store) write(ctx context.Context, tx *sqlx.Tx, was *Published, is *sit
 		b.Put(p)
 	}
 	is = b.Site()
-	if err := writePages(ctx, tx, changed); err != nil {
+	if err := writePages(ctx, tx, was.Site, changed); err != nil {
 		return nil, err
 	}
 	if err := writeSpells(ctx, tx, was.Site, changed); err != nil {
 		return nil, err
 	}
-	sets, err := heldRoleSets(ctx, tx)
-	if err != nil {
-		return nil, err
+	sentences := n.sentences
+	if sentences == nil {
+		sets, err := heldRoleSets(ctx, tx)
+		if err != nil {
+			return nil, err
+		}
+		sentences = consequence.Compare(was.Site, is, consequence.ViewersOf(is, sets, at)).Sentences()
 	}
-	sentences := consequence.Compare(was.Site, is, consequence.ViewersOf(is, sets, at)).Sentences()
 	if err := writeHistory(ctx, tx, revision, at, ops, n, sentences); err != nil {
 		return nil, err
 	}
-	if err := announce(ctx, tx, revision); err != nil {
+	if err := announce(ctx, tx, revision, changed); err != nil {
 		return nil, err
 	}
 	return &Published{revision, is}, nil
 }
 
 // announce raises the revision, and tells the other instances when the transaction holds.
-func announce(ctx context.Context, tx *sqlx.Tx, revision int64) error {
+func announce(ctx context.Context, tx *sqlx.Tx, revision int64, changed []*site.Page) error {
+	ids := make([]int64, len(changed))
+	for i, p := range changed {
+		ids[i] = int64(p.ID)
+	}
+	if _, err := tx.ExecContext(ctx, `INSERT INTO page_changes (revision, pages) VALUES ($1, $2)`, revision, ids); err != nil {
+		return fmt.Errorf("say which pages changed: %w", err)
+	}
 	if _, err := tx.ExecContext(ctx, `UPDATE site SET revision = $1`, revision); err != nil {
 		return fmt.Errorf("raise the revision: %w", err)
 	}
@@ -181,62 +193,109 @@ func announce(ctx context.Context, tx *sqlx.Tx, revision int64) error {
 // batch is the number of rows sent in one statement.
 const batch = 5000
 
-func writePages(ctx context.Context, tx *sqlx.Tx, pages []*site.Page) error {
-	for len(pages) > 0 {
-		n := min(len(pages), batch)
-		if err := writePageBatch(ctx, tx, pages[:n]); err != nil {
+// writePages inserts pages that the tables don't have and updates the others. An update writes no index anew unless the page's
+// place or text changes.
+func writePages(ctx context.Context, tx *sqlx.Tx, was *site.Site, pages []*site.Page) error {
+	var made, changed []*site.Page
+	for _, p := range pages {
+		if was.Page(p.ID) == nil {
+			made = append(made, p)
+		} else {
+			changed = append(changed, p)
+		}
+	}
+	for from := 0; from < len(made); from += batch {
+		if err := writePageBatch(ctx, tx, insertPages, made[from:min(from+batch, len(made))]); err != nil {
+			return fmt.Errorf("write new pages: %w", err)
+		}
+	}
+	for from := 0; from < len(changed); from += batch {
+		if err := writePageBatch(ctx, tx, updatePages, changed[from:min(from+batch, len(changed))]); err != nil {
 			return fmt.Errorf("write pages: %w", err)
 		}
-		pages = pages[n:]
 	}
 	return nil
 }
 
-func writePageBatch(ctx context.Context, tx *sqlx.Tx, pages []*site.Page) error {
-	cols := struct {
-		id, parent, revision                                                         []int64
-		key, rank, pin, sort, label, title, summary, kind, text, segment, own, short []string
-		status, audience, date                                                       []string
-		follows, listed, conceal, binned, purged                                     []bool
-		from, until, first, since, binnedAt                                          []*time.Time
-		leadsTo                                                                      []int64
-	}{}
-	for _, p := range pages {
-		cols.id, cols.parent, cols.revision = append(cols.id, int64(p.ID)), append(cols.parent, int64(p.Parent)), append(cols.revision, p.Revision)
-		cols.key, cols.rank, cols.pin = append(cols.key, p.Key), append(cols.rank, p.Rank), append(cols.pin, string(p.Pin))
-		cols.sort, cols.label, cols.title = append(cols.sort, string(p.Sort)), append(cols.label, p.Label), append(cols.title, p.Title)
-		cols.summary, cols.kind, cols.text = append(cols.summary, p.Summary), append(cols.kind, p.Kind), append(cols.text, p.Text)
-		cols.segment, cols.own = append(cols.segment, p.Segment), append(cols.own, p.OwnAddress)
-		cols.short = append(cols.short, strings.Join(p.ShortAddresses, "\n"))
-		cols.status, cols.audience = append(cols.status, string(p.Status)), append(cols.audience, string(p.Audience))
-		cols.follows, cols.listed = append(cols.follows, p.SegmentFollows), append(cols.listed, p.Listed)
-		cols.conceal, cols.binned = append(cols.conceal, p.Conceal), append(cols.binned, p.Binned)
-		cols.from, cols.until, cols.first = append(cols.from, timeOrNull(p.LiveFrom)), append(cols.until, timeOrNull(p.LiveUntil)), append(cols.first, timeOrNull(p.FirstOnline))
-		cols.date, cols.leadsTo, cols.purged = append(cols.date, p.Date), append(cols.leadsTo, int64(p.LeadsTo)), append(cols.purged, p.Purged)
-		cols.since, cols.binnedAt = append(cols.since, timeOrNull(p.Since)), append(cols.binnedAt, timeOrNull(p.BinnedAt))
+// A pageColumn is a column of pages as it is written: its type in PostgreSQL, what is stored for the value sent, and the value.
+type pageColumn struct {
+	name, kind, stored string
+	values             func([]*site.Page) any
+}
+
+func column[T any](name, kind, stored string, value func(*site.Page) T) pageColumn {
+	return pageColumn{name, kind, stored, func(pages []*site.Page) any {
+		values := make([]T, len(pages))
+		for i, p := range pages {
+			values[i] = value(p)
+		}
+		return values
+	}}
+}
+
+var pageRow = []pageColumn{
+	column("id", "bigint", "id", func(p *site.Page) int64 { return int64(p.ID) }),
+	column("key", "text", "key", func(p *site.Page) string { return p.Key }),
+	column("parent_id", "bigint", "nullif(parent_id, 0)", func(p *site.Page) int64 { return int64(p.Parent) }),
+	column("rank", "text", "rank", func(p *site.Page) string { return p.Rank }),
+	column("pin", "text", "pin", func(p *site.Page) string { return string(p.Pin) }),
+	column("sort", "text", "sort", func(p *site.Page) string { return string(p.Sort) }),
+	column("label", "text", "label", func(p *site.Page) string { return p.Label }),
+	column("title", "text", "title", func(p *site.Page) string { return p.Title }),
+	column("summary", "text", "summary", func(p *site.Page) string { return p.Summary }),
+	column("kind", "text", "kind", func(p *site.Page) string { return p.Kind }),
+	column("text_hash", "text", "nullif(text_hash, '')", func(p *site.Page) string { return p.Text }),
+	column("date", "text", "nullif(date, '')::date", func(p *site.Page) string { return p.Date }),
+	column("segment", "text", "segment", func(p *site.Page) string { return p.Segment }),
+	column("segment_follows", "bool", "segment_follows", func(p *site.Page) bool { return p.SegmentFollows }),
+	column("own_address", "text", "own_address", func(p *site.Page) string { return p.OwnAddress }),
+	column("short_addresses", "text", `string_to_array(short_addresses, E'\n')`, func(p *site.Page) string { return strings.Join(p.ShortAddresses, "\n") }),
+	column("status", "text", "status", func(p *site.Page) string { return string(p.Status) }),
+	column("live_from", "timestamptz", "live_from", func(p *site.Page) *time.Time { return timeOrNull(p.LiveFrom) }),
+	column("live_until", "timestamptz", "live_until", func(p *site.Page) *time.Time { return timeOrNull(p.LiveUntil) }),
+	column("listed", "bool", "listed", func(p *site.Page) bool { return p.Listed }),
+	column("audience", "text", "audience", func(p *site.Page) string { return string(p.Audience) }),
+	column("conceal", "bool", "conceal", func(p *site.Page) bool { return p.Conceal }),
+	column("first_online", "timestamptz", "first_online", func(p *site.Page) *time.Time { return timeOrNull(p.FirstOnline) }),
+	column("since", "timestamptz", "since", func(p *site.Page) *time.Time { return timeOrNull(p.Since) }),
+	column("binned", "bool", "binned", func(p *site.Page) bool { return p.Binned }),
+	column("binned_at", "timestamptz", "binned_at", func(p *site.Page) *time.Time { return timeOrNull(p.BinnedAt) }),
+	column("leads_to", "bigint", "nullif(leads_to, 0)", func(p *site.Page) int64 { return int64(p.LeadsTo) }),
+	column("purged", "bool", "purged", func(p *site.Page) bool { return p.Purged }),
+	column("revision", "bigint", "revision", func(p *site.Page) int64 { return p.Revision }),
+}
+
+var insertPages, updatePages = pageStatements()
+
+func pageStatements() (insert, update string) {
+	var names, stored, arrays, sets []string
+	for i, c := range pageRow {
+		names, stored = append(names, c.name), append(stored, c.stored)
+		arrays = append(arrays, fmt.Sprintf("$%d::%s[]", i+1, c.kind))
+		if c.name != "id" && c.name != "key" { // neither ever changes
+			sets = append(sets, c.name+" = t."+c.name)
+		}
 	}
-	_, err := tx.ExecContext(ctx, `INSERT INTO pages (id, key, parent_id, rank, pin, sort, label, title, summary, kind, text_hash,
-			segment, segment_follows, own_address, short_addresses, status, live_from, live_until, listed, audience, conceal,
-			first_online, binned, revision, date, since, binned_at, leads_to, purged)
-		SELECT id, key, nullif(parent, 0), rank, pin, sort, label, title, summary, kind, nullif(txt, ''),
-			segment, follows, own, string_to_array(short, E'\n'), status, live_from, live_until, listed, audience, conceal,
-			first_online, binned, revision, nullif(date, '')::date, since, binned_at, nullif(leads_to, 0), purged
-		FROM unnest($1::bigint[], $2::text[], $3::bigint[], $4::text[], $5::text[], $6::text[], $7::text[], $8::text[], $9::text[],
-			$10::text[], $11::text[], $12::text[], $13::bool[], $14::text[], $15::text[], $16::text[], $17::timestamptz[],
-			$18::timestamptz[], $19::bool[], $20::text[], $21::bool[], $22::timestamptz[], $23::bool[], $24::bigint[],
-			$25::text[], $26::timestamptz[], $27::timestamptz[], $28::bigint[], $29::bool[])
-			AS t (id, key, parent, rank, pin, sort, label, title, summary, kind, txt, segment, follows, own, short, status,
-			live_from, live_until, listed, audience, conceal, first_online, binned, revision, date, since, binned_at, leads_to, purged)
-		ON CONFLICT (id) DO UPDATE SET parent_id = excluded.parent_id, rank = excluded.rank, pin = excluded.pin, sort = excluded.sort,
-			label = excluded.label, title = excluded.title, summary = excluded.summary, kind = excluded.kind,
-			text_hash = excluded.text_hash, segment = excluded.segment, segment_follows = excluded.segment_follows,
-			own_address = excluded.own_address, short_addresses = excluded.short_addresses, status = excluded.status,
-			live_from = excluded.live_from, live_until = excluded.live_until, listed = excluded.listed, audience = excluded.audience,
-			conceal = excluded.conceal, first_online = excluded.first_online, binned = excluded.binned, revision = excluded.revision,
-			date = excluded.date, since = excluded.since, binned_at = excluded.binned_at, leads_to = excluded.leads_to, purged = excluded.purged`,
-		cols.id, cols.key, cols.parent, cols.rank, cols.pin, cols.sort, cols.label, cols.title, cols.summary, cols.kind, cols.text,
-		cols.segment, cols.follows, cols.own, cols.short, cols.status, cols.from, cols.until, cols.listed, cols.audience, cols.conceal,
-		cols.first, cols.binned, cols.revision, cols.date, cols.since, cols.binnedAt, cols.leadsTo, cols.purged)
+	all := strings.Join(names, ", ")
+	sent := "(SELECT " + strings.Join(as(stored, names), ", ") + " FROM unnest(" + strings.Join(arrays, ", ") + ") AS u (" + all + ")) AS t"
+	return "INSERT INTO pages (" + all + ") SELECT " + all + " FROM " + sent,
+		"UPDATE pages p SET " + strings.Join(sets, ", ") + " FROM " + sent + " WHERE p.id = t.id"
+}
+
+func as(values, names []string) []string {
+	named := make([]string, len(values))
+	for i := range values {
+		named[i] = values[i] + " AS " + names[i]
+	}
+	return named
+}
+
+func writePageBatch(ctx context.Context, tx *sqlx.Tx, statement string, pages []*site.Page) error {
+	values := make([]any, len(pageRow))
+	for i, c := range pageRow {
+		values[i] = c.values(pages)
+	}
+	_, err := tx.ExecContext(ctx, statement, values...)
 	return err
 }
 

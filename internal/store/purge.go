@@ -32,7 +32,7 @@ func (st *Store) EmptyBin(ctx context.Context, by Account, tops []site.PageID) e
 			changed = append(changed, &p)
 			b.Put(&p)
 		}
-		if err := writePages(ctx, tx, changed); err != nil {
+		if err := writePages(ctx, tx, was.Site, changed); err != nil {
 			return err
 		}
 		words := fmt.Sprintf("emptied the bin of %d pages for good:", len(changed))
@@ -46,7 +46,7 @@ func (st *Store) EmptyBin(ctx context.Context, by Account, tops []site.PageID) e
 			return err
 		}
 		made = &Published{revision, b.Site()}
-		return announce(ctx, tx, revision)
+		return announce(ctx, tx, revision, changed)
 	})
 	if err != nil {
 		return err

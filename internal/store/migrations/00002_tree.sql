@@ -11,6 +11,15 @@ ALTER TABLE pages
     ADD CONSTRAINT pages_sort_check CHECK (sort IN ('manual', 'label', 'newest', 'date', 'date-down'));
 UPDATE pages SET since = coalesce(first_online, now()), binned_at = CASE WHEN binned THEN now() END;
 
+-- Which pages a revision changed, for the instances that follow. An index over pages (revision) would do as well, and would
+-- have every edit write every index of the page anew.
+DROP INDEX pages_by_revision;
+ALTER TABLE pages SET (fillfactor = 80);
+CREATE TABLE page_changes (
+    revision bigint PRIMARY KEY,
+    pages    bigint[] NOT NULL
+);
+
 CREATE TABLE page_spells (
     page_id     bigint NOT NULL REFERENCES pages,
     seq         int NOT NULL, -- from 0, in the order of time
@@ -72,10 +81,11 @@ CREATE TABLE places (
 );
 
 -- +goose Down
-DROP TABLE places, records, draft_people, kinds, page_spells;
+DROP TABLE page_changes, places, records, draft_people, kinds, page_spells;
 ALTER TABLE texts DROP COLUMN links;
 ALTER TABLE publications DROP COLUMN draft, DROP COLUMN planned;
 DROP INDEX drafts_by_name, drafts_planned;
 ALTER TABLE drafts DROP COLUMN publish_at, DROP COLUMN planned_by, DROP COLUMN trouble, DROP COLUMN thrown_at, ADD UNIQUE (owner_id, name);
 ALTER TABLE site DROP COLUMN bin_days;
+CREATE INDEX pages_by_revision ON pages (revision);
 ALTER TABLE pages DROP COLUMN date, DROP COLUMN since, DROP COLUMN binned_at, DROP COLUMN leads_to, DROP COLUMN purged;

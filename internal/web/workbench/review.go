@@ -54,8 +54,10 @@ func (s *Server) review(w http.ResponseWriter, r *http.Request, d *desk) error {
 	if err != nil {
 		return err
 	}
-	view := reviewView{desk: d, Steps: d.Draft.Steps, Publish: d.May(string(site.Publish)), Audiences: viewers.Names,
-		Sentences: consequence.Compare(d.Draft.Base.Site, d.Draft.After(s.now()), viewers).Sentences()}
+	view := reviewView{desk: d, Steps: d.Draft.Steps, Publish: d.May(string(site.Publish)), Audiences: viewers.Names}
+	if view.Sentences, err = s.changes(r, d); err != nil {
+		return err
+	}
 	for i, h := range d.Draft.Held {
 		view.Held = append(view.Held, describeHeld(d.Draft, i, h))
 	}

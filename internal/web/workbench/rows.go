@@ -3,10 +3,12 @@ package workbench
 import (
 	"cmp"
 	"slices"
+	"time"
 
 	"vineladder/internal/core/ask"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/site"
+	"vineladder/internal/store"
 )
 
 // climb lays out the ladder's rows. Without a filter it counts rows by arithmetic: a branch that is closed is one row however
@@ -202,4 +204,19 @@ func (c *climb) filtered() ladder {
 		c.ladder.Rows = append(c.ladder.Rows, c.rung(path[len(path)-1], index+1, size, row, path[:len(path)-1]))
 	}
 	return c.ladder
+}
+
+// OpenLadder gives a function that lays out and renders a window of the ladder of a site with every branch open, and gives the
+// number of all rows. It is what the benchmark of long ladders measures.
+func OpenLadder(s *site.Site, at time.Time) func(from, count int) int {
+	open := map[site.PageID]bool{}
+	s.Walk(s.Home(), func(p *site.Page) bool {
+		if len(s.Children(p.ID)) > 0 {
+			open[p.ID] = true
+		}
+		return true
+	})
+	base := &store.Published{Site: s}
+	d := &desk{Draft: &store.Draft{Base: base, Site: s}, Site: s, State: "after", Lens: reach.Lens{At: at}, Selected: s.Home()}
+	return func(from, count int) int { return d.rows(open, from, count).Total }
 }

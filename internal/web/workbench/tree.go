@@ -102,13 +102,25 @@ func closedAbove(s *site.Site, id site.PageID, open map[site.PageID]bool) []site
 	return closed
 }
 
-func (s *Server) dock(r *http.Request, d *desk) (dock, error) {
+// changes says what will change, at the moment of the lens or at the one that the draft is set to. Now is the usual moment,
+// and computed once for all who ask.
+func (s *Server) changes(r *http.Request, d *desk) ([]consequence.Sentence, error) {
+	if d.At == "" && d.Draft.Planned.IsZero() {
+		return s.store.Consequences(r.Context(), d.Draft)
+	}
 	viewers, err := s.viewers(r, d)
 	if err != nil {
+		return nil, err
+	}
+	return consequence.Compare(d.Draft.Base.Site, d.Draft.After(s.now()), viewers).Sentences(), nil
+}
+
+func (s *Server) dock(r *http.Request, d *desk) (dock, error) {
+	made := dock{Edits: len(d.Draft.Steps), Held: len(d.Draft.Held)}
+	var err error
+	if made.Sentences, err = s.changes(r, d); err != nil {
 		return dock{}, err
 	}
-	made := dock{Edits: len(d.Draft.Steps), Held: len(d.Draft.Held)}
-	made.Sentences = consequence.Compare(d.Draft.Base.Site, d.Draft.After(s.now()), viewers).Sentences()
 	if at := store.LastOf(d.Draft.Steps, d.Who.ID); at >= 0 {
 		made.Undo = d.Draft.Steps[at].Said
 	}

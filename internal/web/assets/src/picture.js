@@ -14,9 +14,18 @@ export function startPicture() {
     svg.style.width = `${zoom * 100}%`
   }
   for (const [i, box] of boxes.entries()) box.setAttribute('tabindex', i ? '-1' : '0')
+  const picked = document.querySelector('[data-picked]')
+  const tell = box => {
+    picked.querySelector('span').textContent = box.querySelector('title').textContent
+    const into = picked.querySelector('a')
+    into.hidden = !box.dataset.into
+    into.href = box.dataset.into
+  }
+  holder.addEventListener('pointerover', event => { const box = event.target.closest('.box'); if (box) tell(box) })
   holder.addEventListener('focusin', event => {
     const now = event.target.closest('.box')
     if (!now) return
+    tell(now)
     for (const box of boxes) box.setAttribute('tabindex', box === now ? '0' : '-1')
   })
   holder.addEventListener('keydown', event => {
