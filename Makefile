@@ -1,5 +1,5 @@
 # The commands of the project. Each works on a fresh Debian machine with Go and Node; as root they install what is missing.
-.PHONY: demo test bench assets build pictures packages-server packages-test
+.PHONY: demo test chaos bench assets build pictures packages-server packages-test
 
 SHELL := /bin/bash
 ROWS ?= .
@@ -34,5 +34,6 @@ packages-server:
 
 packages-test:
 	@command -v chromium >/dev/null 2>&1 || tools/install chromium
+	@command -v nginx >/dev/null 2>&1 || tools/install nginx-light
 	@command -v argon2 >/dev/null 2>&1 || tools/install argon2
 	@command -v java >/dev/null 2>&1 || tools/install default-jre-headless

@@ -18,6 +18,7 @@ import (
 	"vineladder/internal/core/menu"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/site"
+	"vineladder/internal/formats/redirects"
 	"vineladder/internal/formats/sheet"
 	"vineladder/internal/store"
 )
@@ -146,7 +147,26 @@ func exportCommand() *cobra.Command {
 	s.databaseFlag(pages)
 	pages.Flags().StringVar(&format, "format", "csv", "csv")
 	cmd := &cobra.Command{Use: "export", Short: "Write open formats out"}
-	cmd.AddCommand(pages)
+	cmd.AddCommand(pages, exportRedirectsCommand())
+	return cmd
+}
+
+func exportRedirectsCommand() *cobra.Command {
+	s := &settings{}
+	var format string
+	cmd := &cobra.Command{Use: "redirects", Short: "Write short and old addresses with where they lead to standard output", Args: cobra.NoArgs}
+	cmd.RunE = withStore(s, func(_ context.Context, cmd *cobra.Command, st *store.Store, _ []string) error {
+		all := redirects.Of(st.Published().Site, time.Now())
+		switch format {
+		case "csv":
+			return redirects.WriteCSV(cmd.OutOrStdout(), all)
+		case "nginx":
+			return redirects.WriteNginx(cmd.OutOrStdout(), all)
+		}
+		return fmt.Errorf("the format “%s” is not known; there are csv and nginx", format)
+	})
+	s.databaseFlag(cmd)
+	cmd.Flags().StringVar(&format, "format", "csv", "csv, or nginx for a map file")
 	return cmd
 }
 
