@@ -14,6 +14,10 @@ test: packages-server packages-test node_modules
 	go vet ./...
 	go test -timeout 40m ./...
 
+# A hundred kills at random moments; “make test” has ten of them.
+chaos: packages-server
+	VINELADDER_CHAOS=100 go test -count=1 -v -timeout 40m ./internal/chaos
+
 bench: packages-server
 	go run ./internal/bench -rows '$(ROWS)'
 
