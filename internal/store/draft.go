@@ -1,6 +1,7 @@
 package store
 
 import (
+	"bytes"
 	"context"
 	"database/sql"
 	"encoding/json"
@@ -465,7 +466,7 @@ func setStep(ctx context.Context, tx *sqlx.Tx, id int64, state string) error {
 }
 
 func encodeOps(ops []edit.Op) ([]byte, error) {
-	forms := make([]json.RawMessage, len(ops))
+	forms := make([][]byte, len(ops))
 	for i, op := range ops {
 		form, err := edit.Encode(op)
 		if err != nil {
@@ -473,7 +474,7 @@ func encodeOps(ops []edit.Op) ([]byte, error) {
 		}
 		forms[i] = form
 	}
-	return json.Marshal(forms)
+	return slices.Concat([]byte("["), bytes.Join(forms, []byte(",")), []byte("]")), nil
 }
 
 func decodeOps(data []byte) ([]edit.Op, error) {

@@ -54,7 +54,7 @@ func (st *Store) History(ctx context.Context, before int64, limit int) ([]Public
 // Inverses gives the operations that take a publication back, in the order in which they are to be done (rules 9.6).
 func (st *Store) Inverses(ctx context.Context, revision int64) ([]edit.Op, error) {
 	var forms []string
-	if err := st.db.SelectContext(ctx, &forms, `SELECT op FROM publication_ops WHERE revision = $1 ORDER BY seq`, revision); err != nil {
+	if err := st.db.SelectContext(ctx, &forms, `SELECT ops FROM publication_ops WHERE revision = $1 ORDER BY seq`, revision); err != nil {
 		return nil, fmt.Errorf("read publication %d: %w", revision, err)
 	}
 	if len(forms) == 0 {
@@ -63,11 +63,13 @@ func (st *Store) Inverses(ctx context.Context, revision int64) ([]edit.Op, error
 	var inverses []edit.Op
 	now := st.published.Load().Revision
 	for _, form := range slices.Backward(forms) {
-		op, err := edit.Decode([]byte(form))
+		ops, err := decodeOps([]byte(form))
 		if err != nil {
 			return nil, err
 		}
-		inverses = append(inverses, edit.TakeBack(op, now))
+		for _, op := range slices.Backward(ops) {
+			inverses = append(inverses, edit.TakeBack(op, now))
+		}
 	}
 	return inverses, nil
 }

@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"reflect"
 	"strings"
 	"time"
 
@@ -193,8 +194,8 @@ func announce(ctx context.Context, tx *sqlx.Tx, revision int64, changed []*site.
 // batch is the number of rows sent in one statement.
 const batch = 5000
 
-// writePages inserts pages that the tables don't have and updates the others. An update writes no index anew unless the page's
-// place or text changes.
+// writePages inserts pages that the tables don't have and updates the others, in the columns in which any of them differs. So an
+// update writes no index anew unless a page's place or text changes.
 func writePages(ctx context.Context, tx *sqlx.Tx, was *site.Site, pages []*site.Page) error {
 	var made, changed []*site.Page
 	for _, p := range pages {
@@ -205,16 +206,33 @@ func writePages(ctx context.Context, tx *sqlx.Tx, was *site.Site, pages []*site.
 		}
 	}
 	for from := 0; from < len(made); from += batch {
-		if err := writePageBatch(ctx, tx, insertPages, made[from:min(from+batch, len(made))]); err != nil {
+		if err := sendPages(ctx, tx, pageRow, insertPages, made[from:min(from+batch, len(made))]); err != nil {
 			return fmt.Errorf("write new pages: %w", err)
 		}
 	}
 	for from := 0; from < len(changed); from += batch {
-		if err := writePageBatch(ctx, tx, updatePages, changed[from:min(from+batch, len(changed))]); err != nil {
+		pages := changed[from:min(from+batch, len(changed))]
+		columns := differing(was, pages)
+		if err := sendPages(ctx, tx, columns, updatePages, pages); err != nil {
 			return fmt.Errorf("write pages: %w", err)
 		}
 	}
 	return nil
+}
+
+// differing gives the id and the columns in which any of some pages differs from what it was.
+func differing(was *site.Site, pages []*site.Page) []pageColumn {
+	before := make([]*site.Page, len(pages))
+	for i, p := range pages {
+		before[i] = was.Page(p.ID)
+	}
+	columns := []pageColumn{pageRow[0]}
+	for _, c := range pageRow[1:] {
+		if !reflect.DeepEqual(c.values(before), c.values(pages)) {
+			columns = append(columns, c)
+		}
+	}
+	return columns
 }
 
 // A pageColumn is a column of pages as it is written: its type in PostgreSQL, what is stored for the value sent, and the value.
@@ -265,37 +283,36 @@ var pageRow = []pageColumn{
 	column("revision", "bigint", "revision", func(p *site.Page) int64 { return p.Revision }),
 }
 
-var insertPages, updatePages = pageStatements()
-
-func pageStatements() (insert, update string) {
-	var names, stored, arrays, sets []string
-	for i, c := range pageRow {
-		names, stored = append(names, c.name), append(stored, c.stored)
-		arrays = append(arrays, fmt.Sprintf("$%d::%s[]", i+1, c.kind))
-		if c.name != "id" && c.name != "key" { // neither ever changes
-			sets = append(sets, c.name+" = t."+c.name)
-		}
+// sent is the rows that a statement is sent, as a table t.
+func sent(columns []pageColumn) (names, table string) {
+	all, stored, arrays := make([]string, len(columns)), make([]string, len(columns)), make([]string, len(columns))
+	for i, c := range columns {
+		all[i], stored[i], arrays[i] = c.name, c.stored+" AS "+c.name, fmt.Sprintf("$%d::%s[]", i+1, c.kind)
 	}
-	all := strings.Join(names, ", ")
-	sent := "(SELECT " + strings.Join(as(stored, names), ", ") + " FROM unnest(" + strings.Join(arrays, ", ") + ") AS u (" + all + ")) AS t"
-	return "INSERT INTO pages (" + all + ") SELECT " + all + " FROM " + sent,
-		"UPDATE pages p SET " + strings.Join(sets, ", ") + " FROM " + sent + " WHERE p.id = t.id"
+	names = strings.Join(all, ", ")
+	return names, "(SELECT " + strings.Join(stored, ", ") + " FROM unnest(" + strings.Join(arrays, ", ") + ") AS u (" + names + ")) AS t"
 }
 
-func as(values, names []string) []string {
-	named := make([]string, len(values))
-	for i := range values {
-		named[i] = values[i] + " AS " + names[i]
-	}
-	return named
+func insertPages(columns []pageColumn) string {
+	names, table := sent(columns)
+	return "INSERT INTO pages (" + names + ") SELECT " + names + " FROM " + table
 }
 
-func writePageBatch(ctx context.Context, tx *sqlx.Tx, statement string, pages []*site.Page) error {
-	values := make([]any, len(pageRow))
-	for i, c := range pageRow {
+func updatePages(columns []pageColumn) string {
+	_, table := sent(columns)
+	sets := make([]string, len(columns)-1)
+	for i, c := range columns[1:] {
+		sets[i] = c.name + " = t." + c.name
+	}
+	return "UPDATE pages p SET " + strings.Join(sets, ", ") + " FROM " + table + " WHERE p.id = t.id"
+}
+
+func sendPages(ctx context.Context, tx *sqlx.Tx, columns []pageColumn, statement func([]pageColumn) string, pages []*site.Page) error {
+	values := make([]any, len(columns))
+	for i, c := range columns {
 		values[i] = c.values(pages)
 	}
-	_, err := tx.ExecContext(ctx, statement, values...)
+	_, err := tx.ExecContext(ctx, statement(columns), values...)
 	return err
 }
 
@@ -342,19 +359,12 @@ func writeHistory(ctx context.Context, tx *sqlx.Tx, revision int64, at time.Time
 		VALUES ($1, $2, nullif($3, 0), $4, $5, $6, $7, $8)`, revision, at, n.by.ID, n.by.Name, n.said, words, n.draft, timeOrNull(n.planned)); err != nil {
 		return fmt.Errorf("write history: %w", err)
 	}
-	var seqs []int64
-	var forms []string
-	for i, op := range ops {
-		form, err := edit.Encode(op)
+	for from := 0; from < len(ops); from += batch {
+		forms, err := encodeOps(ops[from:min(from+batch, len(ops))])
 		if err != nil {
 			return err
 		}
-		seqs, forms = append(seqs, int64(i)), append(forms, string(form))
-	}
-	for from := 0; from < len(ops); from += batch {
-		to := min(from+batch, len(ops))
-		if _, err := tx.ExecContext(ctx, `INSERT INTO publication_ops (revision, seq, op)
-			SELECT $1, seq, op::jsonb FROM unnest($2::int[], $3::text[]) AS t (seq, op)`, revision, seqs[from:to], forms[from:to]); err != nil {
+		if _, err := tx.ExecContext(ctx, `INSERT INTO publication_ops (revision, seq, ops) VALUES ($1, $2, $3)`, revision, from/batch, string(forms)); err != nil {
 			return fmt.Errorf("write history: %w", err)
 		}
 	}

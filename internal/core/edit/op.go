@@ -6,6 +6,8 @@ package edit
 import (
 	"encoding/json"
 	"fmt"
+	"slices"
+	"strconv"
 	"time"
 
 	"vineladder/internal/core/site"
@@ -148,7 +150,7 @@ func Encode(op Op) ([]byte, error) {
 	if err != nil {
 		return nil, fmt.Errorf("encode %s: %w", op.name(), err)
 	}
-	return json.Marshal(envelope{op.name(), Version, with})
+	return slices.Concat([]byte(`{"op":"`+op.name()+`","v":`+strconv.Itoa(Version)+`,"with":`), with, []byte("}")), nil
 }
 
 // Decode reads what Encode wrote.

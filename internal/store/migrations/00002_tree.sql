@@ -60,6 +60,15 @@ ALTER TABLE publications
     ADD COLUMN draft   text NOT NULL DEFAULT '', -- the name of the draft, where there was one
     ADD COLUMN planned timestamptz;              -- the moment that it was set to, where it was
 
+-- Operations of a publication, in rows of many: a row for each would be checked against its publication one by one.
+DROP TABLE publication_ops;
+CREATE TABLE publication_ops (
+    revision bigint NOT NULL REFERENCES publications,
+    seq      int NOT NULL, -- of the row
+    ops      json NOT NULL,
+    PRIMARY KEY (revision, seq)
+);
+
 -- What was done outside drafts and publications: emptying the bin, throwing a draft away, handing one over.
 CREATE TABLE records (
     id         bigint GENERATED ALWAYS AS IDENTITY PRIMARY KEY,
@@ -83,6 +92,8 @@ CREATE TABLE places (
 -- +goose Down
 DROP TABLE page_changes, places, records, draft_people, kinds, page_spells;
 ALTER TABLE texts DROP COLUMN links;
+DROP TABLE publication_ops;
+CREATE TABLE publication_ops (revision bigint NOT NULL REFERENCES publications, seq int NOT NULL, op jsonb NOT NULL, PRIMARY KEY (revision, seq));
 ALTER TABLE publications DROP COLUMN draft, DROP COLUMN planned;
 DROP INDEX drafts_by_name, drafts_planned;
 ALTER TABLE drafts DROP COLUMN publish_at, DROP COLUMN planned_by, DROP COLUMN trouble, DROP COLUMN thrown_at, ADD UNIQUE (owner_id, name);

@@ -303,7 +303,7 @@ func done(words string, s *site.Site, i *intent) string {
 	if i.newID != 0 {
 		page = i.newID
 	}
-	if i.do == "field" || i.do == "set" || i.do == "window" || len(i.pages) > 1 || !s.InTree(page) {
+	if slices.Contains([]string{"field", "set", "window", "sort", "leads"}, i.do) || len(i.pages) > 1 || !s.InTree(page) {
 		return first + "."
 	}
 	return first + ": " + place(s, page) + "."
