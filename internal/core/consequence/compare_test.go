@@ -273,3 +273,19 @@ func TestSentences(t *testing.T) {
 	}
 	assert.Equal(t, []string{"Nothing changes."}, texts(consequence.Compare(s, s, viewers())))
 }
+
+func TestRoleSetsBeyondThePanelAreCounted(t *testing.T) {
+	b := site.NewBuilder(testkit.Settings())
+	var roles []site.Role
+	var held [][]string
+	for i := range 40 {
+		roles = append(roles, site.Role{Key: fmt.Sprint("r", i), Name: fmt.Sprint("Role ", i)})
+		if i > 0 {
+			held = append(held, []string{fmt.Sprint("r", i-1), fmt.Sprint("r", i)})
+		}
+	}
+	b.SetRoles(roles)
+	v := consequence.ViewersOf(b.Site(), held, testkit.Now)
+	assert.Len(t, v.Names, reach.PanelLimit)
+	assert.Equal(t, 2+40+39-reach.PanelLimit, v.Left)
+}

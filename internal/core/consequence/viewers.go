@@ -13,17 +13,23 @@ import (
 type Viewers struct {
 	Panel *reach.Panel
 	Names []string
+	Left  int // role sets that were not compared, since a panel was full
 }
 
 // ViewersOf gives signed out, signed in without roles, each role, and each other role set that an account holds, at one
-// moment. Sets beyond reach.PanelLimit lenses are left out; they come most held first.
+// moment. Sets beyond reach.PanelLimit lenses are counted and left out; they come most held first.
 func ViewersOf(s *site.Site, held [][]string, at time.Time) Viewers {
 	lenses := []reach.Lens{{At: at}, {Visitor: reach.Visitor{SignedIn: true}, At: at}}
 	names := []string{"visitors who are not signed in", "people signed in without a role"}
+	left := 0
 	add := func(name string, roles []string) {
 		roles = s.Holds(roles)
 		known := func(l reach.Lens) bool { return l.SignedIn && slices.Equal(l.Roles, roles) }
-		if len(lenses) < reach.PanelLimit && !slices.ContainsFunc(lenses, known) {
+		switch {
+		case slices.ContainsFunc(lenses, known):
+		case len(lenses) == reach.PanelLimit:
+			left++
+		default:
 			lenses = append(lenses, reach.Lens{Visitor: reach.Visitor{SignedIn: true, Roles: roles}, At: at})
 			names = append(names, name)
 		}
@@ -40,7 +46,7 @@ func ViewersOf(s *site.Site, held [][]string, at time.Time) Viewers {
 		}
 		add(strings.Join(named, " with "), set)
 	}
-	return Viewers{reach.NewPanel(lenses...), names}
+	return Viewers{reach.NewPanel(lenses...), names, left}
 }
 
 // Words names the viewers in a mask.

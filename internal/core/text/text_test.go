@@ -35,3 +35,12 @@ func TestRenderFollowsThePageAndDropsWhatIsOutOfReach(t *testing.T) {
 	assert.Equal(t, `<p><a href="/now/here?a=1#top">F</a> and G, <a href="https://e.example/">E</a></p>`,
 		text.Render(`<p><a href="page:3?a=1#top">F</a> and <a href="page:4">G</a>, <a href="https://e.example/">E</a></p>`, link))
 }
+
+func TestCopiedTextPointsAtTheCopies(t *testing.T) {
+	source := `<p><a href="page:7?q=1#top">in</a> <a href="page:8">out</a> <a href="https://harbour.example/">far</a></p>`
+	assert.Equal(t, `<p><a href="page:70?q=1#top">in</a> <a href="page:8">out</a> <a href="https://harbour.example/">far</a></p>`,
+		text.Repoint(source, map[site.PageID]site.PageID{7: 70}))
+	assert.Equal(t, source, text.Repoint(source, nil), "what is not copied stays to the letter")
+	assert.Equal(t, []site.PageID{7, 8}, text.Links(source+source))
+	assert.Empty(t, text.Links(`<p><a href="/x">x</a></p>`))
+}

@@ -1,15 +1,17 @@
 package workbench
 
 import (
+	"fmt"
 	"net/http"
 	"strconv"
 
 	"vineladder/internal/core/ask"
+	"vineladder/internal/core/edit"
 	"vineladder/internal/core/site"
 )
 
-// selectLimit bounds the pages that one selection can hold.
-const selectLimit = 200_000
+// selectLimit bounds the pages that one selection can hold, so that it fits into one request.
+const selectLimit = 100_000
 
 // ask gives the ids of all pages that answer the filter, or of the rows from one page to another, or of a page's siblings:
 // what a selection can be made of in one go.
@@ -32,6 +34,22 @@ func (s *Server) ask(w http.ResponseWriter, r *http.Request, d *desk) error {
 		made.IDs = append(made.IDs, int64(id))
 	}
 	s.say(w, http.StatusOK, made)
+	return nil
+}
+
+// tally says how large a selection is: how many pages it has, and how many below them travel along.
+func (s *Server) tally(w http.ResponseWriter, r *http.Request, d *desk) error {
+	chosen := readIDs(r.FormValue("pages"))
+	tops := edit.Tops(d.Site, chosen)
+	travel := 0
+	for _, top := range tops {
+		travel += 1 + d.Site.Below(top)
+	}
+	words := fmt.Sprintf("%d selected", len(chosen))
+	if below := travel - len(chosen); below > 0 {
+		words += fmt.Sprintf(", %d more below travel along", below)
+	}
+	s.say(w, http.StatusOK, reply{Facts: &tryFacts{Place: words}})
 	return nil
 }
 

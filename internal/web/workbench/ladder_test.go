@@ -2,12 +2,14 @@ package workbench
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 	"testing"
 	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
 
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/reach"
@@ -207,4 +209,70 @@ func TestWhereAPageShows(t *testing.T) {
 		}
 		assert.Equal(t, want, got, label)
 	}
+}
+
+// The rows that arithmetic finds, window by window, against the rows listed one after another.
+func TestRowsByArithmeticAreTheRowsOneByOne(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		base := testkit.Random(t, 40)
+		is, next := base, site.PageID(1000)
+		for range rapid.IntRange(0, 6).Draw(t, "ops") {
+			if made, _, err := edit.Apply(is, testkit.RandomOp(t, is, &next), testkit.Now); err == nil {
+				is = made
+			}
+		}
+		d := &desk{Draft: &store.Draft{Base: &store.Published{Site: base}, Site: is}, Site: is, State: "after", Lens: reach.Lens{At: testkit.Now}, Selected: is.Home()}
+		open := map[site.PageID]bool{}
+		is.Walk(is.Home(), func(p *site.Page) bool { open[p.ID] = rapid.Bool().Draw(t, "open"); return true })
+		var pages []site.PageID
+		is.Walk(is.Home(), func(p *site.Page) bool { pages = append(pages, p.ID); return true })
+		d.Selected = rapid.SampledFrom(pages).Draw(t, "selected")
+
+		_, ghosts := d.changes()
+		var want []string
+		index := -1
+		var list func(site.PageID)
+		list = func(id site.PageID) {
+			if id == d.Selected {
+				index = len(want)
+			}
+			want = append(want, fmt.Sprint(id))
+			if !open[id] && id != is.Home() {
+				return
+			}
+			ghostsAfter := func(kid site.PageID) {
+				for _, g := range ghosts[id] {
+					if g.after == kid {
+						want = append(want, fmt.Sprint("ghost ", g.page.ID))
+					}
+				}
+			}
+			ghostsAfter(0)
+			for _, kid := range is.Children(id) {
+				list(kid)
+				ghostsAfter(kid)
+			}
+		}
+		list(is.Home())
+		for from := 0; from < len(want)+3; from += 3 {
+			got := d.rows(open, from, 5)
+			if got.Total != len(want) || got.Index != index {
+				t.Fatalf("%d rows, selected %d; want %d and %d: %v, ghosts %v, home %v", got.Total, got.Index, len(want), index, want, ghosts, is.Children(is.Home()))
+			}
+			var rows []string
+			for i, row := range got.Rows {
+				said := fmt.Sprint(row.ID)
+				if row.Ghost != "" {
+					said = "ghost " + said
+				}
+				rows = append(rows, said)
+				if row.Row != from+i+1 {
+					t.Fatalf("row %d says that it is row %d", from+i+1, row.Row)
+				}
+			}
+			if end := min(from+5, len(want)); from < end && !slices.Equal(want[from:end], rows) || from >= end && len(rows) > 0 {
+				t.Fatalf("from %d: %v, want %v", from, rows, want[min(from, len(want)):end])
+			}
+		}
+	})
 }

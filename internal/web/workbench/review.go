@@ -41,6 +41,7 @@ type reviewView struct {
 	Held      []heldView
 	Publish   grant.Answer
 	Audiences []string
+	Left      int // role sets that were not compared
 }
 
 type heldView struct {
@@ -54,7 +55,7 @@ func (s *Server) review(w http.ResponseWriter, r *http.Request, d *desk) error {
 	if err != nil {
 		return err
 	}
-	view := reviewView{desk: d, Steps: d.Draft.Steps, Publish: d.May(string(site.Publish)), Audiences: viewers.Names}
+	view := reviewView{desk: d, Steps: d.Draft.Steps, Publish: d.May(string(site.Publish)), Audiences: viewers.Names, Left: viewers.Left}
 	if view.Sentences, err = s.changes(r, d); err != nil {
 		return err
 	}

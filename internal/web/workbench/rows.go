@@ -67,8 +67,8 @@ func (c *climb) branches() map[site.PageID]*branch {
 	s := c.d.Site
 	made := map[site.PageID]*branch{}
 	inside := map[site.PageID][]site.PageID{} // open pages by parent
-	for id := range c.open {
-		if p := s.Page(id); p != nil && p.Parent != 0 && !p.Binned && len(s.Children(id))+len(c.ghosts[id]) > 0 {
+	for id, isOpen := range c.open {
+		if p := s.Page(id); isOpen && p != nil && p.Parent != 0 && !p.Binned && len(s.Children(id))+len(c.ghosts[id]) > 0 {
 			inside[p.Parent] = append(inside[p.Parent], id)
 		}
 	}

@@ -107,6 +107,7 @@ func (s *Server) Handler() http.Handler {
 			r.Post("/drafts/{do}", s.at(s.draftDo))
 			r.Post("/bin/empty", s.at(s.emptyBin))
 			r.Get("/ask", s.at(s.ask))
+			r.Post("/tally", s.at(s.tally))
 			r.Get("/key", s.at(s.key))
 			r.Get("/news", s.news)
 			r.Get("/picture", s.at(s.picture))

@@ -28,7 +28,8 @@ export function address(path, more = {}) {
 // post sends a form and gives the reply; what went wrong is said, and null given.
 export async function post(path, form = {}, quiet = false) {
   let response, reply
-  if (path !== '/try') document.dispatchEvent(new Event('own-edit'))
+  const edits = path !== '/try' && path !== '/tally'
+  if (edits) document.dispatchEvent(new Event('own-edit'))
   try {
     response = await fetch(path, { method: 'POST', body: new URLSearchParams({ ...Object.fromEntries(desk), ...form }), headers: { 'X-Part': 'reply' } })
     reply = await response.json()
@@ -39,7 +40,7 @@ export async function post(path, form = {}, quiet = false) {
     if (!quiet) complain(reply)
     return quiet ? reply : null
   }
-  if (path !== '/try') document.dispatchEvent(new Event('own-edit'))
+  if (edits) document.dispatchEvent(new Event('own-edit'))
   if (reply.said) say(reply.said)
   return reply
 }

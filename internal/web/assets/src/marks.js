@@ -1,10 +1,11 @@
 // Marks are the pages of a selection. They are kept by id, so they outlive scrolling, filtering and every refresh.
-import { desk, get } from './desk.js'
+import { desk, get, post } from './desk.js'
 
 export const marks = new Set()
 const labels = new Map() // of marked pages that have been in sight, for the list
 
 export function startMarks(grid) {
+  let counting
   const bar = document.querySelector('[data-marked-bar]')
   const tools = document.querySelector('.tools')
 
@@ -21,7 +22,13 @@ export function startMarks(grid) {
     if (!marks.size) return
     const inSight = [...marks].filter(id => grid.querySelector(`#row-${id}`)).length
     const out = marks.size - inSight
-    bar.querySelector('[data-marked-words]').textContent = `${marks.size} selected${out ? `, ${out} out of sight` : ''}`
+    const words = bar.querySelector('[data-marked-words]')
+    words.textContent = `${marks.size} selected${out ? `, ${out} out of sight` : ''}`
+    clearTimeout(counting)
+    counting = setTimeout(async () => {
+      const reply = await post('/tally', { pages: [...marks].join(',') }, true)
+      if (marks.size && reply.facts) words.textContent = `${reply.facts.place}${out ? `, ${out} out of sight` : ''}`
+    }, 250)
     bar.querySelector('[data-marked-list]').replaceChildren(...[...marks].slice(0, 200).map(id => {
       const item = document.createElement('li')
       const go = document.createElement('button')
