@@ -7,6 +7,8 @@ import (
 
 	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/require"
+
+	"vineladder/internal/demo"
 )
 
 // TestPictures makes the pictures of docs/screenshots, where VINELADDER_PICTURES names a folder for them.
@@ -15,7 +17,9 @@ func TestPictures(t *testing.T) {
 	if folder == "" {
 		t.Skip("VINELADDER_PICTURES is not set; “make pictures” does")
 	}
-	b := newWorld(t).browser(1280, 800)
+	w := newWorld(t)
+	require.NoError(t, demo.Grow(t.Context(), w.store))
+	b := w.browser(1280, 800)
 	shoot := func(name string) {
 		var png []byte
 		b.do(chromedp.CaptureScreenshot(&png))
@@ -56,6 +60,36 @@ func TestPictures(t *testing.T) {
 	b.until(`document.querySelector("[data-frame]").src.includes("/proof/")`)
 	b.do(chromedp.Sleep(800_000_000))
 	shoot("preview")
+	b.click(`[data-preview] [data-close]`)
+
+	b.goTo("Notices")
+	b.focus(".rung.current")
+	b.press("f")
+	b.until(`document.activeElement.name === "words"`)
+	b.typed("tides in")
+	b.sees("[data-part=hits]", "168 found")
+	b.click(`[data-do="mark-all"]`)
+	b.sees("[data-marked-words]", "168 selected")
+	b.do(chromedp.Sleep(600_000_000))
+	shoot("selection")
+	b.click(`[data-marked-bar] [data-do="carry"]`)
+	b.click(`[data-do="unfilter"]`)
+	b.goTo("Plan a crossing")
+	b.sees("[data-carry-facts]", "After “Plan a crossing”")
+	b.do(chromedp.Sleep(600_000_000))
+	shoot("carrying")
+	b.click(`[data-do="put-down"]`)
+
 	b.open(b.bench + "/drafts")
 	shoot("drafts")
+	b.do(chromedp.Evaluate(`document.querySelector(".history").scrollIntoView()`, nil))
+	shoot("history")
+	b.do(chromedp.Evaluate(`location = [...document.querySelectorAll("main .list a")].find(a => a.textContent === "Winter changeover").href.replace("/drafts", "/tree")`, nil))
+	b.sees(".draftband", "Winter changeover")
+	b.until(`document.body.dataset.ready`)
+	b.goTo("Winter 2026")
+	b.sees(".key", "Online and listed")
+	shoot("shared-draft")
+	b.open(b.bench + "/picture")
+	shoot("site-picture")
 }

@@ -308,7 +308,7 @@ func TestTheSitePicture(t *testing.T) {
 	b.until(`document.querySelector(".picture svg").style.width === "150%"`)
 	b.press(kb.Enter)
 	b.sees(".sheet h1", "Harbours")
-	for _, shade := range []string{"shape", "clicks", "age", "draft"} {
+	for _, shade := range []string{"shape", "status", "listed", "clicks", "age", "draft"} {
 		b.open(b.bench + "/picture?as-table=yes&shade=" + shade)
 		b.until(`document.querySelectorAll("tbody tr").length > 20`)
 	}

@@ -46,10 +46,11 @@ type Draft struct {
 	computed *computed // its consequences, once somebody has asked
 }
 
-// computed keeps the consequences of a draft as it stands on its revision, for all who look and for the history. They are
-// true until a live window begins or ends.
+// computed keeps what follows from a draft as it stands on its revision, for all who look and for the history. The
+// consequences are true until a live window begins or ends.
 type computed struct {
 	sync.Mutex
+	after *site.Site
 	said  []consequence.Sentence
 	until time.Time // zero: no window begins or ends
 }
@@ -89,8 +90,19 @@ func (d *Draft) IsFor(account int64) bool {
 	return d.Owner == account || slices.Contains(d.People, account)
 }
 
-// After gives the published Site as publishing the draft at a moment would leave it, with all that is derived.
-func (d *Draft) After(at time.Time) *site.Site { return edit.Settle(d.Base.Site, d.Site, at) }
+// After gives the published Site as publishing the draft would leave it, with all that is derived; settled once, at the moment
+// when it is first asked for.
+func (d *Draft) After(at time.Time) *site.Site {
+	if d.computed == nil {
+		return edit.Settle(d.Base.Site, d.Site, at)
+	}
+	d.computed.Lock()
+	defer d.computed.Unlock()
+	if d.computed.after == nil {
+		d.computed.after = edit.Settle(d.Base.Site, d.Site, at)
+	}
+	return d.computed.after
+}
 
 // LastOf gives the last step that an account did, and its index; -1 if there is none.
 func LastOf(steps []Step, account int64) int {

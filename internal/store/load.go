@@ -100,14 +100,15 @@ func catchUp(ctx context.Context, tx *sqlx.Tx, seen *Published) (*Published, err
 
 const pageColumns = `id, key, coalesce(parent_id, 0), rank, pin, sort, label, title, summary, kind, coalesce(text_hash, ''),
 	segment, segment_follows, own_address, short_addresses, status, live_from, live_until, listed, audience, conceal,
-	first_online, binned, revision, coalesce(to_char(date, 'YYYY-MM-DD'), ''), since, binned_at, coalesce(leads_to, 0), purged`
+	first_online, binned, revision, coalesce(to_char(date, 'YYYY-MM-DD'), ''), since, binned_at, coalesce(leads_to, 0), purged, changed`
 
 const (
 	pagesQuery  = `SELECT ` + pageColumns + ` FROM pages`
 	spellsQuery = `SELECT page_id, parent_id, segment, own_address, began, ended FROM page_spells`
 	linksQuery  = `SELECT hash, array_to_string(links, ' ') FROM texts WHERE cardinality(links) > 0`
-	// changedIDs are the pages that revisions after one have changed.
-	changedIDs = `(SELECT unnest(pages) FROM page_changes WHERE revision > $1)`
+	// changedIDs are the pages that revisions after one have changed, as an array: so they are looked up one by one and the table is
+	// not read whole.
+	changedIDs = `ANY (ARRAY(SELECT unnest(pages) FROM page_changes WHERE revision > $1))`
 )
 
 // LoadQueries are the queries whose answers grow with the site; the benchmark of loading is held against them.
@@ -127,7 +128,7 @@ func querySince(ctx context.Context, tx *sqlx.Tx, after int64, query, changed, o
 }
 
 func loadPages(ctx context.Context, tx *sqlx.Tx, after int64) ([]*site.Page, error) {
-	rows, err := querySince(ctx, tx, after, pagesQuery, ` WHERE id IN `+changedIDs, pagesOrder)
+	rows, err := querySince(ctx, tx, after, pagesQuery, ` WHERE id = `+changedIDs, pagesOrder)
 	if err != nil {
 		return nil, fmt.Errorf("read pages: %w", err)
 	}
@@ -136,14 +137,14 @@ func loadPages(ctx context.Context, tx *sqlx.Tx, after int64) ([]*site.Page, err
 	types := pgtype.NewMap()
 	for rows.Next() {
 		p := &site.Page{}
-		var from, until, first, since, binned sql.NullTime
+		var from, until, first, since, binned, changed sql.NullTime
 		if err := rows.Scan(&p.ID, &p.Key, &p.Parent, &p.Rank, &p.Pin, &p.Sort, &p.Label, &p.Title, &p.Summary, &p.Kind, &p.Text,
 			&p.Segment, &p.SegmentFollows, &p.OwnAddress, types.SQLScanner(&p.ShortAddresses), &p.Status, &from, &until, &p.Listed,
-			&p.Audience, &p.Conceal, &first, &p.Binned, &p.Revision, &p.Date, &since, &binned, &p.LeadsTo, &p.Purged); err != nil {
+			&p.Audience, &p.Conceal, &first, &p.Binned, &p.Revision, &p.Date, &since, &binned, &p.LeadsTo, &p.Purged, &changed); err != nil {
 			return nil, fmt.Errorf("read pages: %w", err)
 		}
 		p.LiveFrom, p.LiveUntil, p.FirstOnline = from.Time.UTC(), until.Time.UTC(), first.Time.UTC()
-		p.Since, p.BinnedAt = since.Time.UTC(), binned.Time.UTC()
+		p.Since, p.BinnedAt, p.Changed = since.Time.UTC(), binned.Time.UTC(), changed.Time.UTC()
 		if len(p.ShortAddresses) == 0 {
 			p.ShortAddresses = nil
 		}
@@ -155,7 +156,7 @@ func loadPages(ctx context.Context, tx *sqlx.Tx, after int64) ([]*site.Page, err
 
 // loadSpells reads where the pages at hand stood before, the oldest first.
 func loadSpells(ctx context.Context, tx *sqlx.Tx, after int64, pages []*site.Page) error {
-	rows, err := querySince(ctx, tx, after, spellsQuery, ` WHERE page_id IN `+changedIDs, spellsOrder)
+	rows, err := querySince(ctx, tx, after, spellsQuery, ` WHERE page_id = `+changedIDs, spellsOrder)
 	if err != nil {
 		return fmt.Errorf("read old places: %w", err)
 	}
@@ -178,7 +179,7 @@ func loadSpells(ctx context.Context, tx *sqlx.Tx, after int64, pages []*site.Pag
 
 // loadLinks reads to which pages texts link: all of them at first, so that drafts find theirs, then those of changed pages.
 func loadLinks(ctx context.Context, tx *sqlx.Tx, after int64, b *site.Builder) error {
-	rows, err := querySince(ctx, tx, after, linksQuery, ` AND hash IN (SELECT text_hash FROM pages WHERE id IN `+changedIDs+`)`, "")
+	rows, err := querySince(ctx, tx, after, linksQuery, ` AND hash IN (SELECT text_hash FROM pages WHERE id = `+changedIDs+`)`, "")
 	if err != nil {
 		return fmt.Errorf("read links: %w", err)
 	}

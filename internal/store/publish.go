@@ -143,7 +143,7 @@ func (st *Store) write(ctx context.Context, tx *sqlx.Tx, was *Published, is *sit
 			return nil, fmt.Errorf("publish: page %d would vanish", change.Was.ID)
 		}
 		p := *change.Is
-		p.Revision = revision
+		p.Revision, p.Changed = revision, at
 		changed = append(changed, &p)
 	}
 	for _, p := range changed {
@@ -280,6 +280,7 @@ var pageRow = []pageColumn{
 	column("binned_at", "timestamptz", "binned_at", func(p *site.Page) *time.Time { return timeOrNull(p.BinnedAt) }),
 	column("leads_to", "bigint", "nullif(leads_to, 0)", func(p *site.Page) int64 { return int64(p.LeadsTo) }),
 	column("purged", "bool", "purged", func(p *site.Page) bool { return p.Purged }),
+	column("changed", "timestamptz", "changed", func(p *site.Page) *time.Time { return timeOrNull(p.Changed) }),
 	column("revision", "bigint", "revision", func(p *site.Page) int64 { return p.Revision }),
 }
 

@@ -23,12 +23,12 @@ func (st *Store) EmptyBin(ctx context.Context, by Account, tops []site.PageID) e
 		if err != nil {
 			return err
 		}
-		revision := was.Revision + 1
+		revision, at := was.Revision+1, time.Now().UTC().Truncate(time.Microsecond)
 		b := is.Edit()
 		var changed []*site.Page
 		for _, change := range site.Changes(was.Site, is) {
 			p := *change.Is
-			p.Revision = revision
+			p.Revision, p.Changed = revision, at
 			changed = append(changed, &p)
 			b.Put(&p)
 		}

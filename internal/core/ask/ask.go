@@ -1,6 +1,7 @@
 package ask
 
 import (
+	"slices"
 	"strings"
 	"time"
 
@@ -168,31 +169,34 @@ type Edge struct {
 
 // Edges gives the next moments after a lens's at which its visitor gains or loses pages by their windows, at most limit.
 func Edges(s *site.Site, lens reach.Lens, limit int) []Edge {
-	var edges []Edge
-	for at := lens.At; len(edges) < limit; {
-		next := reach.NextEdge(s, at)
-		if next.IsZero() {
-			break
-		}
-		if edge := edgeAt(s, lens.Visitor, next); edge.Appear+edge.Vanish > 0 {
-			edges = append(edges, edge)
-		}
-		at = next
+	type begins struct {
+		at   time.Time
+		page site.PageID
 	}
-	return edges
-}
-
-func edgeAt(s *site.Site, visitor reach.Visitor, at time.Time) Edge {
-	edge := Edge{At: at}
-	panel := reach.NewPanel(reach.Lens{Visitor: visitor, At: at.Add(-time.Nanosecond)}, reach.Lens{Visitor: visitor, At: at})
+	var all []begins
 	for _, id := range s.Windowed() {
 		p := s.Page(id)
-		if !s.InTree(id) || !p.LiveFrom.Equal(at) && !p.LiveUntil.Equal(at) || hasEdgeAbove(s, p, at) {
-			continue
+		for _, at := range []time.Time{p.LiveFrom, p.LiveUntil} {
+			if at.After(lens.At) && s.InTree(id) {
+				all = append(all, begins{at, id})
+			}
 		}
-		edge.count(s, panel, p, panel.At(s, id))
 	}
-	return edge
+	slices.SortFunc(all, func(a, b begins) int { return a.at.Compare(b.at) })
+	var edges []Edge
+	for len(all) > 0 && len(edges) < limit {
+		edge := Edge{At: all[0].at}
+		panel := reach.NewPanel(reach.Lens{Visitor: lens.Visitor, At: edge.At.Add(-time.Nanosecond)}, reach.Lens{Visitor: lens.Visitor, At: edge.At})
+		for ; len(all) > 0 && all[0].at.Equal(edge.At); all = all[1:] {
+			if p := s.Page(all[0].page); !hasEdgeAbove(s, p, edge.At) {
+				edge.count(s, panel, p, panel.At(s, p.ID))
+			}
+		}
+		if edge.Appear+edge.Vanish > 0 {
+			edges = append(edges, edge)
+		}
+	}
+	return edges
 }
 
 // hasEdgeAbove says whether a page lies below another one with an edge at the same moment, which counts it.

@@ -42,6 +42,7 @@ type Page struct {
 	Since       time.Time // when it last changed place, status or window in public; zero: not published yet
 	Spells      []Spell   // that are over, the oldest first
 	Revision    int64     // the revision that last changed the page; 0: not published yet
+	Changed     time.Time // when that was
 	Binned      bool      // the top of a binned branch; Parent and Rank keep its old place
 	BinnedAt    time.Time // when it was put in the bin in public
 	LeadsTo     PageID    // of a binned page: where its addresses lead; 0: they answer “gone”

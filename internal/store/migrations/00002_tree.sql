@@ -4,12 +4,13 @@
 ALTER TABLE pages
     ADD COLUMN date      date,
     ADD COLUMN since     timestamptz,
+    ADD COLUMN changed   timestamptz, -- when the revision was published
     ADD COLUMN binned_at timestamptz,
     ADD COLUMN leads_to  bigint,
     ADD COLUMN purged    boolean NOT NULL DEFAULT false,
     DROP CONSTRAINT pages_sort_check,
     ADD CONSTRAINT pages_sort_check CHECK (sort IN ('manual', 'label', 'newest', 'date', 'date-down'));
-UPDATE pages SET since = coalesce(first_online, now()), binned_at = CASE WHEN binned THEN now() END;
+UPDATE pages SET changed = now(), since = coalesce(first_online, now()), binned_at = CASE WHEN binned THEN now() END;
 
 -- Which pages a revision changed, for the instances that follow. An index over pages (revision) would do as well, and would
 -- have every edit write every index of the page anew.
@@ -99,4 +100,4 @@ DROP INDEX drafts_by_name, drafts_planned;
 ALTER TABLE drafts DROP COLUMN publish_at, DROP COLUMN planned_by, DROP COLUMN trouble, DROP COLUMN thrown_at, ADD UNIQUE (owner_id, name);
 ALTER TABLE site DROP COLUMN bin_days;
 CREATE INDEX pages_by_revision ON pages (revision);
-ALTER TABLE pages DROP COLUMN date, DROP COLUMN since, DROP COLUMN binned_at, DROP COLUMN leads_to, DROP COLUMN purged;
+ALTER TABLE pages DROP COLUMN date, DROP COLUMN since, DROP COLUMN changed, DROP COLUMN binned_at, DROP COLUMN leads_to, DROP COLUMN purged;

@@ -9,6 +9,7 @@ import (
 	"vineladder/internal/core/ask"
 	"vineladder/internal/core/icicle"
 	"vineladder/internal/core/measure"
+	"vineladder/internal/core/menu"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/site"
 )
@@ -40,7 +41,7 @@ type pictureView struct {
 // A shade is a question by which the picture can be coloured.
 type shade struct{ Key, Words string }
 
-var shades = []shade{{"shape", "How it can be found"}, {"audience", "Who sees it"}, {"clicks", "Clicks from the home page"},
+var shades = []shade{{"shape", "How it can be found"}, {"status", "Live or offline"}, {"listed", "Listed in menus"}, {"audience", "Who sees it"}, {"clicks", "Clicks from the home page"},
 	{"age", "Time since the last change"}, {"draft", "Where this draft edits"}}
 
 type legendLine struct {
@@ -136,6 +137,28 @@ func legend(words ...string) []legendLine {
 // shading gives the function that answers the question for a page, as a number in the legend. An unknown question is the first.
 func (d *desk) shading(key *string, now time.Time) (func(*site.Page) int, []legendLine) {
 	switch *key {
+	case "status":
+		return func(p *site.Page) int {
+			switch why := reach.WhyOffline(d.Site, p.ID, d.Lens.At); {
+			case why.Cause == nil:
+				return 1
+			case why.Window:
+				return 4
+			case why.Cause == p:
+				return 2
+			}
+			return 3
+		}, legend("Online", "Offline, set here", "Offline with a page above", "Outside its window")
+	case "listed":
+		return func(p *site.Page) int {
+			switch cause := menu.WhyUnlisted(d.Site, p.ID); cause {
+			case nil:
+				return 1
+			case p:
+				return 2
+			}
+			return 3
+		}, legend("Listed", "Not listed, set here", "Not listed with a page above")
 	case "audience":
 		return func(p *site.Page) int {
 			source := reach.Source(d.Site, p.ID)
@@ -164,8 +187,8 @@ func (d *desk) shading(key *string, now time.Time) (func(*site.Page) int, []lege
 		}, legend("At most one click", "Two clicks", "Three clicks", "Four or more", "Not by clicking")
 	case "age":
 		return func(p *site.Page) int {
-			switch age := now.Sub(p.Since); {
-			case p.Since.IsZero() || age < 30*24*time.Hour:
+			switch age := now.Sub(p.Changed); {
+			case p.Changed.IsZero() || age < 30*24*time.Hour:
 				return 1
 			case age < 365*24*time.Hour:
 				return 2
@@ -173,7 +196,7 @@ func (d *desk) shading(key *string, now time.Time) (func(*site.Page) int, []lege
 				return 3
 			}
 			return 4
-		}, legend("Placed in the last 30 days", "In the last year", "In the last three years", "Longer ago")
+		}, legend("In the last 30 days", "In the last year", "In the last three years", "Longer ago")
 	case "draft":
 		changed := d.changedPages()
 		return func(p *site.Page) int {
