@@ -120,8 +120,8 @@ func serve(ctx context.Context, st *store.Store, s settings, log *slog.Logger, r
 	group, ctx := errgroup.WithContext(ctx)
 	group.Go(func() error { st.Follow(ctx); return nil })
 	group.Go(func() error { st.Schedule(ctx); return nil })
-	run(ctx, group, site, publicSite.Handler())
-	run(ctx, group, bench, workbenchSite.Handler())
+	run(ctx, group, site, publicSite.Handler(), func() {})
+	run(ctx, group, bench, workbenchSite.Handler(), workbenchSite.EndNews)
 	log.Info("serving", "site", siteURL.String(), "workbench", benchURL.String(), "revision", st.Published().Revision)
 	if ready != nil {
 		ready()
@@ -129,9 +129,10 @@ func serve(ctx context.Context, st *store.Store, s settings, log *slog.Logger, r
 	return group.Wait()
 }
 
-// run serves until ctx ends, and lets requests under way finish.
-func run(ctx context.Context, group *errgroup.Group, l net.Listener, handler http.Handler) {
+// run serves until ctx ends, and lets requests under way finish; ending ends those that would not by themselves.
+func run(ctx context.Context, group *errgroup.Group, l net.Listener, handler http.Handler, ending func()) {
 	server := &http.Server{Handler: handler, ReadHeaderTimeout: 10 * time.Second, ReadTimeout: time.Minute, IdleTimeout: 2 * time.Minute}
+	server.RegisterOnShutdown(ending)
 	group.Go(func() error {
 		if err := server.Serve(l); !errors.Is(err, http.ErrServerClosed) {
 			return err

@@ -325,7 +325,7 @@ func showMenuCommand() *cobra.Command {
 
 type menuLine struct {
 	Label    string     `json:"label"`
-	Address  string     `json:"address"`
+	Address  string     `json:"address,omitempty"`
 	Level    int        `json:"level"`
 	Trail    bool       `json:"trail,omitempty"`
 	Current  string     `json:"current,omitempty"`

@@ -61,7 +61,7 @@ func Generate(ctx context.Context, st *store.Store, of Synthetic, tell func(Prog
 		tell(Progress{to, of.Pages, "pages"})
 	}
 	home := st.Published().Site.Home()
-	if err := st.FoundMenus(ctx, []site.Menu{{ID: 1, Key: "main", Name: "Main menu", Entries: []site.Entry{site.BranchEntry{ID: 1, Root: home, Self: site.SelfBeside}}}},
+	if err := st.FoundMenus(ctx, []site.Menu{{ID: 1, Key: "main", Name: "Main menu", Entries: []site.Entry{{ID: 1, Shows: site.ToBranch{Root: home, Self: site.SelfBeside}}}}},
 		[]site.MenuBlock{
 			{ID: 1, Key: "header", Name: "Header menu", Title: "Main", Menu: 1, Window: site.Window{First: 1, Levels: 1, From: site.FromWhole, Unfold: site.UnfoldAll}},
 			{ID: 2, Key: "side", Name: "Side menu", Title: "In this section", Menu: 1, Window: site.Window{First: 2, From: site.FromTrail, Unfold: site.UnfoldTrail}},

@@ -71,19 +71,14 @@ func (st *Store) FoundMenus(ctx context.Context, menus []site.Menu, blocks []sit
 			if _, err := tx.ExecContext(ctx, `INSERT INTO menus (id, key, name, position) VALUES ($1, $2, $3, $4)`, menu.ID, menu.Key, menu.Name, i); err != nil {
 				return err
 			}
-			ranks := site.Ranks(len(menu.Entries))
-			for j, entry := range menu.Entries {
-				e := entry.(site.BranchEntry)
-				if _, err := tx.ExecContext(ctx, `INSERT INTO entries (id, menu_id, rank, type, page_id, depth, self) VALUES ($1, $2, $3, 'branch', $4, $5, $6)`,
-					e.ID, menu.ID, ranks[j], e.Root, e.Depth, string(e.Self)); err != nil {
-					return err
-				}
+			if err := writeEntries(ctx, tx, menu); err != nil {
+				return err
 			}
 		}
 		for _, b := range blocks {
-			if _, err := tx.ExecContext(ctx, `INSERT INTO menu_blocks (id, key, name, title, menu_id, first_level, levels, starts_from, unfold)
-				VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9)`, b.ID, b.Key, b.Name, b.Title, b.Menu, b.Window.First, b.Window.Levels,
-				string(b.Window.From), string(b.Window.Unfold)); err != nil {
+			if _, err := tx.ExecContext(ctx, `INSERT INTO menu_blocks (id, key, name, title, menu_id, first_level, levels, starts_from, unfold, entry_id)
+				VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, nullif($10, 0))`, b.ID, b.Key, b.Name, b.Title, b.Menu, b.Window.First, b.Window.Levels,
+				string(b.Window.From), string(b.Window.Unfold), int64(b.Window.Entry)); err != nil {
 				return err
 			}
 		}
@@ -94,6 +89,22 @@ func (st *Store) FoundMenus(ctx context.Context, menus []site.Menu, blocks []sit
 		return fmt.Errorf("found the menus: %w", err)
 	}
 	return st.CatchUp(ctx)
+}
+
+// writeEntries writes the entries of a new menu in their order.
+func writeEntries(ctx context.Context, tx *sqlx.Tx, menu site.Menu) error {
+	ranks := site.Ranks(len(menu.Entries))
+	for i, e := range menu.Entries {
+		kind, page, depth, self, leadsTo := rowOf(e)
+		if _, err := tx.ExecContext(ctx, `INSERT INTO entries (id, menu_id, parent_id, rank, type, page_id, depth, self, leads_to, label, hint, off, audience,
+				live_from, live_until, new_tab, badge, badge_pair, badge_before, icon)
+			VALUES ($1, $2, nullif($3, 0), $4, $5, nullif($6, 0), $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17, $18, $19, $20)`,
+			int64(e.ID), int64(menu.ID), int64(e.Parent), ranks[i], kind, int64(page), depth, string(self), leadsTo, e.Label, e.Hint, e.Off, string(e.Audience),
+			timeOrNull(e.LiveFrom), timeOrNull(e.LiveUntil), e.NewTab, e.Badge.Text, e.Badge.Pair, e.Badge.Before, e.Icon); err != nil {
+			return fmt.Errorf("write entry %d: %w", e.ID, err)
+		}
+	}
+	return nil
 }
 
 // reload reads everything anew, for what changes without a publication.

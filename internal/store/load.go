@@ -260,37 +260,90 @@ func loadRoles(ctx context.Context, tx *sqlx.Tx, b *site.Builder) error {
 
 func loadMenus(ctx context.Context, tx *sqlx.Tx, b *site.Builder) error {
 	var menus []site.Menu
-	rows, err := tx.QueryContext(ctx, `SELECT m.id, m.key, m.name, e.id, e.page_id, e.depth, e.self
-		FROM menus m LEFT JOIN entries e ON e.menu_id = m.id ORDER BY m.position, m.id, e.rank`)
-	if err != nil {
+	if err := tx.SelectContext(ctx, &menus, `SELECT id, key, name FROM menus ORDER BY position, id`); err != nil {
 		return fmt.Errorf("read menus: %w", err)
 	}
-	defer rows.Close()
-	for rows.Next() {
-		var menu site.Menu
-		var entry, page, depth sql.NullInt64
-		var self sql.NullString
-		if err := rows.Scan(&menu.ID, &menu.Key, &menu.Name, &entry, &page, &depth, &self); err != nil {
-			return fmt.Errorf("read menus: %w", err)
-		}
-		if n := len(menus); n == 0 || menus[n-1].ID != menu.ID {
-			menus = append(menus, menu)
-		}
-		if last := &menus[len(menus)-1]; entry.Valid {
-			last.Entries = append(last.Entries, site.BranchEntry{ID: site.EntryID(entry.Int64), Root: site.PageID(page.Int64),
-				Depth: int(depth.Int64), Self: site.Self(self.String)})
-		}
+	byID := map[site.MenuID]*site.Menu{}
+	for i := range menus {
+		byID[menus[i].ID] = &menus[i]
 	}
-	if err := rows.Err(); err != nil {
-		return err
+	var rows []entryRow
+	if err := tx.SelectContext(ctx, &rows, `SELECT id, menu_id, coalesce(parent_id, 0) AS parent_id, type, coalesce(page_id, 0) AS page_id, depth, self,
+		leads_to, label, hint, off, audience, live_from, live_until, new_tab, badge, badge_pair, badge_before, icon FROM entries ORDER BY menu_id, rank, id`); err != nil {
+		return fmt.Errorf("read menu entries: %w", err)
+	}
+	for _, row := range rows {
+		menu := byID[row.Menu]
+		menu.Entries = append(menu.Entries, row.entry())
 	}
 	blocks, err := loadBlocks(ctx, tx)
 	b.SetMenus(menus, blocks)
 	return err
 }
 
+// An entryRow is a row of entries.
+type entryRow struct {
+	ID       site.EntryID  `db:"id"`
+	Menu     site.MenuID   `db:"menu_id"`
+	Parent   site.EntryID  `db:"parent_id"`
+	Type     string        `db:"type"`
+	Page     site.PageID   `db:"page_id"`
+	Depth    int           `db:"depth"`
+	Self     site.Self     `db:"self"`
+	LeadsTo  string        `db:"leads_to"`
+	Label    string        `db:"label"`
+	Hint     string        `db:"hint"`
+	Off      bool          `db:"off"`
+	Audience site.Audience `db:"audience"`
+	From     sql.NullTime  `db:"live_from"`
+	Until    sql.NullTime  `db:"live_until"`
+	NewTab   bool          `db:"new_tab"`
+	Badge    string        `db:"badge"`
+	Pair     string        `db:"badge_pair"`
+	Before   bool          `db:"badge_before"`
+	Icon     string        `db:"icon"`
+}
+
+func (r entryRow) entry() site.Entry {
+	e := site.Entry{ID: r.ID, Parent: r.Parent, Label: r.Label, Hint: r.Hint, Off: r.Off, Audience: r.Audience, LiveFrom: r.From.Time.UTC(),
+		LiveUntil: r.Until.Time.UTC(), NewTab: r.NewTab, Badge: site.Badge{Text: r.Badge, Pair: r.Pair, Before: r.Before}, Icon: r.Icon}
+	switch r.Type {
+	case "page":
+		e.Shows = site.ToPage{Page: r.Page}
+	case "branch":
+		e.Shows = site.ToBranch{Root: r.Page, Depth: r.Depth, Self: r.Self}
+	case "web":
+		e.Shows = site.ToWeb{Address: r.LeadsTo}
+	case "file":
+		e.Shows = site.ToFile{File: r.LeadsTo}
+	case "account":
+		e.Shows = site.ToAccount{Does: site.AccountLink(r.LeadsTo)}
+	default:
+		e.Shows = site.Heading{}
+	}
+	return e
+}
+
+// rowOf writes what an entry shows as its columns.
+func rowOf(e site.Entry) (kind string, page site.PageID, depth int, self site.Self, leadsTo string) {
+	self = site.SelfNot
+	switch to := e.Shows.(type) {
+	case site.ToPage:
+		return "page", to.Page, 0, self, ""
+	case site.ToBranch:
+		return "branch", to.Root, to.Depth, to.Self, ""
+	case site.ToWeb:
+		return "web", 0, 0, self, to.Address
+	case site.ToFile:
+		return "file", 0, 0, self, to.File
+	case site.ToAccount:
+		return "account", 0, 0, self, string(to.Does)
+	}
+	return "heading", 0, 0, self, ""
+}
+
 func loadBlocks(ctx context.Context, tx *sqlx.Tx) ([]site.MenuBlock, error) {
-	rows, err := tx.QueryContext(ctx, `SELECT id, key, name, title, menu_id, first_level, levels, starts_from, unfold FROM menu_blocks ORDER BY id`)
+	rows, err := tx.QueryContext(ctx, `SELECT id, key, name, title, menu_id, first_level, levels, starts_from, unfold, coalesce(entry_id, 0) FROM menu_blocks ORDER BY id`)
 	if err != nil {
 		return nil, fmt.Errorf("read menu blocks: %w", err)
 	}
@@ -298,7 +351,7 @@ func loadBlocks(ctx context.Context, tx *sqlx.Tx) ([]site.MenuBlock, error) {
 	var blocks []site.MenuBlock
 	for rows.Next() {
 		var m site.MenuBlock
-		if err := rows.Scan(&m.ID, &m.Key, &m.Name, &m.Title, &m.Menu, &m.Window.First, &m.Window.Levels, &m.Window.From, &m.Window.Unfold); err != nil {
+		if err := rows.Scan(&m.ID, &m.Key, &m.Name, &m.Title, &m.Menu, &m.Window.First, &m.Window.Levels, &m.Window.From, &m.Window.Unfold, &m.Window.Entry); err != nil {
 			return nil, fmt.Errorf("read menu blocks: %w", err)
 		}
 		blocks = append(blocks, m)

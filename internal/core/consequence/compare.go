@@ -10,7 +10,7 @@ import (
 
 // Compare computes the difference. Both Sites are seen by the same viewers.
 func Compare(was, is *site.Site, viewers Viewers) *Report {
-	c := &comparison{Report: Report{Was: was, Is: is, Viewers: viewers}, runs: runsOf(was, is), tops: map[site.PageID]bool{}, worded: map[site.PageID]bool{}}
+	c := &comparison{Report: Report{Was: was, Is: is, Viewers: viewers}, runs: runsOf(was, is, viewers.Panel), tops: map[site.PageID]bool{}, worded: map[site.PageID]bool{}}
 	changes := site.Changes(was, is)
 	c.Edited = len(changes)
 	for _, change := range changes {
@@ -20,10 +20,19 @@ func Compare(was, is *site.Site, viewers Viewers) *Report {
 			c.worded[id] = true
 		}
 	}
-	for _, change := range changes {
-		if c.tops[subject(change)] {
-			c.branch(subject(change))
+	var roots []site.PageID // of runs whose entry is admitted to others now, on account of what stands above it
+	for _, run := range c.runs {
+		if root := run.to.Root; run.was != run.is && !c.tops[root] {
+			c.tops[root], roots = true, append(roots, root)
 		}
+	}
+	for _, change := range changes {
+		if id := subject(change); c.tops[id] && !slices.Contains(roots, id) {
+			c.branch(id)
+		}
+	}
+	for _, root := range roots {
+		c.branch(root)
 	}
 	for _, change := range changes {
 		id := subject(change)
@@ -107,15 +116,15 @@ func (c *comparison) stand(s *site.Site, id site.PageID) standing {
 		st.address = path[0].OwnAddress
 	}
 	for i := range c.runs {
-		st.lines[i] = c.runs[i].at(path[0].ID, st.state)
+		st.lines[i] = c.runs[i].at(path[0].ID, st.state, c.gate(&c.runs[i], s))
 	}
 	for _, page := range path[1:] {
-		st = c.below(st, page, make([]lineState, len(c.runs)))
+		st = c.below(s, st, page, make([]lineState, len(c.runs)))
 	}
 	return st
 }
 
-func (c *comparison) below(parent standing, page *site.Page, lines []lineState) standing {
+func (c *comparison) below(s *site.Site, parent standing, page *site.Page, lines []lineState) standing {
 	st := standing{there: true, state: c.Panel.Below(parent.state, page), address: page.OwnAddress, lines: lines}
 	if parent.ever && page.Status == site.Live {
 		st.online, st.ever = parent.online.Meet(site.Interval{From: page.LiveFrom, Until: page.LiveUntil})
@@ -124,7 +133,7 @@ func (c *comparison) below(parent standing, page *site.Page, lines []lineState) 
 		st.address = address.Under(parent.address, page.Segment)
 	}
 	for i := range c.runs {
-		lines[i] = c.runs[i].below(parent.lines[i], page, st.state)
+		lines[i] = c.runs[i].below(parent.lines[i], page, st.state, c.gate(&c.runs[i], s))
 	}
 	return st
 }
@@ -177,10 +186,10 @@ func (c *comparison) children(id site.PageID, was, is standing) {
 		}
 		below, above := standing{lines: none(scratch[:len(c.runs)])}, standing{lines: none(scratch[len(c.runs):])}
 		if was.there {
-			below = c.below(was, c.Was.Page(kid), scratch[:len(c.runs)])
+			below = c.below(c.Was, was, c.Was.Page(kid), scratch[:len(c.runs)])
 		}
 		if is.there {
-			above = c.below(is, c.Is.Page(kid), scratch[len(c.runs):])
+			above = c.below(c.Is, is, c.Is.Page(kid), scratch[len(c.runs):])
 		}
 		c.compare(kid, below, above)
 	}

@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"slices"
 
+	menus "vineladder/internal/core/menu"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/rise"
 	"vineladder/internal/core/site"
@@ -11,22 +12,35 @@ import (
 
 // A run is a branch entry of a menu: the lines that follow a part of the tree.
 type run struct {
-	menu  site.MenuID
-	entry site.BranchEntry
+	menu    *site.Menu
+	entry   *site.Entry
+	to      site.ToBranch
+	level   int        // at which the entry stands
+	was, is reach.Mask // for which lenses the entry is admitted, in each Site
 }
 
-// runsOf gives the branch entries of both Sites, each once. An entry that only one of them has makes all its lines in
-// that one.
-func runsOf(was, is *site.Site) []run {
+// runsOf gives the branch entries of the menus, which are the same in both Sites.
+func runsOf(was, is *site.Site, panel *reach.Panel) []run {
 	var runs []run
-	for _, menu := range is.Menus() {
-		for _, entry := range menu.Entries {
-			if e, ok := entry.(site.BranchEntry); ok {
-				runs = append(runs, run{menu.ID, e})
+	for i := range is.Menus() {
+		menu := &is.Menus()[i]
+		before, after := menus.Admitted(was, menu, panel), menus.Admitted(is, menu, panel)
+		for k := range menu.Entries {
+			e := &menu.Entries[k]
+			if to, ok := e.Shows.(site.ToBranch); ok {
+				runs = append(runs, run{menu, e, to, menu.Level(e.ID), before[e.ID], after[e.ID]})
 			}
 		}
 	}
 	return runs
+}
+
+// gate says for which lenses a run's entry is admitted in one of the two Sites.
+func (c *comparison) gate(r *run, s *site.Site) reach.Mask {
+	if s == c.Was {
+		return r.was
+	}
+	return r.is
 }
 
 // lineState is how a page stands in a run: for which lenses it is a line, for which its children may be, and at which level.
@@ -37,31 +51,31 @@ type lineState struct {
 }
 
 // at gives the line state of a page that is not below another one: only a root can have one.
-func (r *run) at(id site.PageID, state reach.State) lineState {
-	if id != r.entry.Root {
+func (r *run) at(id site.PageID, state reach.State, gate reach.Mask) lineState {
+	if id != r.to.Root {
 		return lineState{}
 	}
-	l := lineState{open: state.Reachable(), next: 1}
-	switch r.entry.Self {
+	l := lineState{open: state.Reachable() & gate, next: r.level}
+	switch r.to.Self {
 	case site.SelfBeside:
-		l.shown, l.level = l.open, 1
+		l.shown, l.level = l.open, r.level
 	case site.SelfAbove:
-		l.shown, l.level, l.next = l.open, 1, 2
+		l.shown, l.level, l.next = l.open, r.level, r.level+1
 	}
 	return l
 }
 
 // below gives the line state of a page from its parent's.
-func (r *run) below(parent lineState, page *site.Page, state reach.State) lineState {
-	if page.ID == r.entry.Root {
-		return r.at(page.ID, state)
+func (r *run) below(parent lineState, page *site.Page, state reach.State, gate reach.Mask) lineState {
+	if page.ID == r.to.Root {
+		return r.at(page.ID, state, gate)
 	}
 	l := lineState{level: parent.next, next: parent.next + 1}
-	first := 1
-	if r.entry.Self == site.SelfAbove {
-		first = 2
+	first := r.level
+	if r.to.Self == site.SelfAbove {
+		first++
 	}
-	if page.Listed && (r.entry.Depth == 0 || l.level < first+r.entry.Depth) {
+	if page.Listed && (r.to.Depth == 0 || l.level < first+r.to.Depth) {
 		l.shown = parent.open & state.Reachable()
 		l.open = l.shown
 	}
@@ -124,8 +138,8 @@ func (c *comparison) moveAmong(r *run, i int, parent site.PageID, was, is standi
 		if _, stood := place[kid]; !stood {
 			continue
 		}
-		a := r.below(was.lines[i], c.Was.Page(kid), c.Panel.Below(was.state, c.Was.Page(kid)))
-		b := r.below(is.lines[i], c.Is.Page(kid), c.Panel.Below(is.state, c.Is.Page(kid)))
+		a := r.below(was.lines[i], c.Was.Page(kid), c.Panel.Below(was.state, c.Was.Page(kid)), r.was)
+		b := r.below(is.lines[i], c.Is.Page(kid), c.Panel.Below(is.state, c.Is.Page(kid)), r.is)
 		if a.shown&b.shown != 0 {
 			kids = append(kids, stays{kid, a, b})
 		}
@@ -176,10 +190,15 @@ func (c *comparison) fillBlocks() {
 	for _, block := range c.Is.Blocks() {
 		change := BlockChange{Block: block}
 		for _, l := range c.lines {
-			if l.run.menu == block.Menu {
+			if l.run.menu.ID == block.Menu {
 				if made := l.in(block.Window); made.Gained|made.Lost|made.Moved|made.Renamed != 0 {
 					change.Lines = append(change.Lines, made)
 				}
+			}
+		}
+		for _, made := range c.entryLines(block) {
+			if made.Gained|made.Lost|made.Renamed != 0 {
+				change.Lines = append(change.Lines, made)
 			}
 		}
 		if len(change.Lines) > 0 {
@@ -189,10 +208,71 @@ func (c *comparison) fillBlocks() {
 	}
 }
 
+// entryLines compares the lines of entries that are not generated. They change as the pages that they lead to do; a heading
+// as the entries below it.
+func (c *comparison) entryLines(block site.MenuBlock) []LineChange {
+	m := c.Is.Menu(block.Menu)
+	if m == nil {
+		return nil
+	}
+	before, after := c.shownEntries(c.Was, m), c.shownEntries(c.Is, m)
+	var changes []LineChange
+	for i := range m.Entries {
+		e := &m.Entries[i]
+		if _, generated := e.Shows.(site.ToBranch); generated || !menus.CanShow(m, block.Window, e.ID, m.Level(e.ID)) {
+			continue
+		}
+		made := LineChange{Entry: e.ID, Page: e.Target(), Label: e.Label, Gained: after[e.ID] &^ before[e.ID], Lost: before[e.ID] &^ after[e.ID]}
+		was, is := c.Was.Page(made.Page), c.Is.Page(made.Page)
+		if e.Label == "" && was != nil && is != nil && was.Label != is.Label {
+			made.Renamed = before[e.ID] & after[e.ID]
+		}
+		changes = append(changes, made)
+	}
+	return changes
+}
+
+// shownEntries says for which lenses each entry shows. A heading shows where one of its children does; a run where it has a line.
+func (c *comparison) shownEntries(s *site.Site, m *site.Menu) map[site.EntryID]reach.Mask {
+	admitted := menus.Admitted(s, m, c.Panel)
+	shown := make(map[site.EntryID]reach.Mask, len(m.Entries))
+	var decide func(e *site.Entry) reach.Mask
+	decide = func(e *site.Entry) reach.Mask {
+		mask := admitted[e.ID]
+		switch to := e.Shows.(type) {
+		case site.Heading:
+			var kids reach.Mask
+			for i := range m.Entries {
+				if m.Entries[i].Parent == e.ID {
+					kids |= decide(&m.Entries[i])
+				}
+			}
+			mask &= kids
+		case site.ToBranch:
+			if to.Self == site.SelfNot {
+				var lines reach.Mask
+				state := c.Panel.At(s, to.Root)
+				for _, kid := range s.Children(to.Root) {
+					if p := s.Page(kid); p.Listed {
+						lines |= c.Panel.Below(state, p).Reachable()
+					}
+				}
+				mask &= lines
+			}
+		}
+		shown[e.ID] = mask
+		return mask
+	}
+	for i := range m.Entries {
+		decide(&m.Entries[i])
+	}
+	return shown
+}
+
 // in cuts a line to the levels that a window can show.
 func (l line) in(w site.Window) LineChange {
 	within := func(s lineState) reach.Mask {
-		if !w.Holds(s.level) {
+		if !menus.CanShow(l.run.menu, w, l.run.entry.ID, s.level) {
 			return 0
 		}
 		return s.shown

@@ -82,7 +82,8 @@ type BlockChange struct {
 // the lines that stay; Renamed another label.
 type LineChange struct {
 	Entry                        site.EntryID
-	Page                         site.PageID
+	Page                         site.PageID // 0: it leads to no page
+	Label                        string      // the entry's own; empty: the page's
 	Gained, Lost, Moved, Renamed reach.Mask
 }
 

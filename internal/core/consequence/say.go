@@ -96,25 +96,29 @@ func (r *Report) sayBlock(block BlockChange) []Sentence {
 	}
 	var said []Sentence
 	for _, kind := range kinds {
-		groups := map[reach.Mask][]site.PageID{}
+		groups := map[reach.Mask][]LineChange{}
 		for _, line := range block.Lines {
 			if m := kind.mask(line); m != 0 {
-				groups[m] = append(groups[m], line.Page)
+				groups[m] = append(groups[m], line)
 			}
 		}
 		for _, m := range masksByCount(groups) {
-			pages := groups[m]
+			lines := groups[m]
 			phrase := kind.one
-			if len(pages) > 1 {
-				phrase = fmt.Sprintf(kind.many, len(pages))
-			}
-			text := fmt.Sprintf("%s %s for %s", block.Block.Name, phrase, r.Words(m))
-			if len(pages) == 1 {
-				text += ": " + kind.item(pages[0])
+			if len(lines) > 1 {
+				phrase = fmt.Sprintf(kind.many, len(lines))
 			}
 			var items []string
-			for _, id := range pages[:min(len(pages), ItemLimit)] {
-				items = append(items, kind.item(id))
+			for _, line := range lines[:min(len(lines), ItemLimit)] {
+				if line.Label != "" || line.Page == 0 {
+					items = append(items, "“"+line.Label+"”")
+				} else {
+					items = append(items, kind.item(line.Page))
+				}
+			}
+			text := fmt.Sprintf("%s %s for %s", block.Block.Name, phrase, r.Words(m))
+			if len(items) == 1 {
+				text += ": " + items[0]
 			}
 			said = append(said, Sentence{"menu", text + ".", items})
 		}
@@ -123,7 +127,7 @@ func (r *Report) sayBlock(block BlockChange) []Sentence {
 }
 
 // masksByCount gives the groups, the one with most viewers first.
-func masksByCount(groups map[reach.Mask][]site.PageID) []reach.Mask {
+func masksByCount[T any](groups map[reach.Mask][]T) []reach.Mask {
 	masks := make([]reach.Mask, 0, len(groups))
 	for m := range groups {
 		masks = append(masks, m)

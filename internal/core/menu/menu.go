@@ -10,20 +10,30 @@ import (
 
 // A View is a menu as one lens sees it.
 type View struct {
-	site  *site.Site
-	panel *reach.Panel
-	menu  *site.Menu
+	site     *site.Site
+	panel    *reach.Panel
+	menu     *site.Menu
+	admitted map[site.EntryID]reach.Mask
+	kids     map[site.EntryID][]*site.Entry
 }
 
 // NewView looks at a menu through one lens.
 func NewView(s *site.Site, menu *site.Menu, lens reach.Lens) *View {
-	return &View{s, reach.NewPanel(lens), menu}
+	v := &View{site: s, panel: reach.NewPanel(lens), menu: menu, kids: map[site.EntryID][]*site.Entry{}}
+	v.admitted = Admitted(s, menu, v.panel)
+	for i := range menu.Entries {
+		e := &menu.Entries[i]
+		v.kids[e.Parent] = append(v.kids[e.Parent], e)
+	}
+	return v
 }
 
-// A Line is what an entry shows: one link. Its identity between two states of a site is (Entry, Page) (rules 9.3).
+// A Line is one line that a visitor sees: what an entry shows, or a page of a run. Its identity between two states of a site is
+// (Entry, Page) (rules 9.3).
 type Line struct {
 	Entry site.EntryID
-	Page  site.PageID
+	Page  site.PageID // 0: it leads to no page
+	Own   bool        // it is the entry's own line, not one of a run
 	Label string
 	Level int // 1 for the top lines
 
@@ -34,53 +44,91 @@ type Line struct {
 // endless stands for a run without a limit of levels.
 const endless = 1 << 30
 
-func depth(e site.BranchEntry) int {
-	if e.Depth == 0 {
+func depth(to site.ToBranch) int {
+	if to.Depth == 0 {
 		return endless
 	}
-	return e.Depth
+	return to.Depth
 }
 
 // Top gives the lines of level 1 that are shown.
-func (v *View) Top() []Line {
+func (v *View) Top() []Line { return v.entries(0, 1) }
+
+// entries gives the lines that the entries below one make, in the menu's order.
+func (v *View) entries(parent site.EntryID, level int) []Line {
 	var lines []Line
-	for _, entry := range v.menu.Entries {
-		switch e := entry.(type) {
-		case site.BranchEntry:
-			own, run := v.branch(e)
+	for _, e := range v.kids[parent] {
+		if v.admitted[e.ID] == 0 {
+			continue
+		}
+		if to, generated := e.Shows.(site.ToBranch); generated {
+			own, run := v.branch(e, to, level)
 			if own != nil {
 				lines = append(lines, *own)
 			}
 			lines = append(lines, run...)
+		} else if line := v.line(e, level); v.shows(e) {
+			lines = append(lines, line)
 		}
 	}
 	return lines
 }
 
-// branch gives the line of a branch entry's root, nil if there is none, and the lines of its run that stand at the
-// entry's own level. An entry whose root the lens does not reach is not admitted (rules 5.2).
-func (v *View) branch(e site.BranchEntry) (own *Line, run []Line) {
-	state := v.panel.At(v.site, e.Root)
-	if state.Reachable() == 0 {
-		return nil, nil
-	}
-	root := Line{Entry: e.ID, Page: e.Root, Level: 1, Label: v.site.Page(e.Root).Label, state: state}
-	switch e.Self {
-	case site.SelfAbove:
-		root.run = depth(e)
-		return &root, nil
-	case site.SelfBeside:
-		return &root, v.run(root, 1, depth(e))
-	}
-	return nil, v.run(root, 1, depth(e))
+// line is the line of an entry that is not generated.
+func (v *View) line(e *site.Entry, level int) Line {
+	return Line{Entry: e.ID, Page: e.Target(), Own: true, Label: v.label(e), Level: level}
 }
 
-// Children gives the shown lines below one.
-func (v *View) Children(l Line) []Line {
-	if l.run == 0 {
-		return nil
+func (v *View) label(e *site.Entry) string {
+	if page := v.site.Page(e.Target()); e.Label == "" && page != nil {
+		return page.Label
 	}
-	return v.run(l, l.Level+1, l.run)
+	return e.Label
+}
+
+// shows says whether an admitted entry shows: a heading needs one shown child, decided from the bottom up, a run a line.
+func (v *View) shows(e *site.Entry) bool {
+	if v.admitted[e.ID] == 0 {
+		return false
+	}
+	switch to := e.Shows.(type) {
+	case site.Heading:
+		for _, kid := range v.kids[e.ID] {
+			if v.shows(kid) {
+				return true
+			}
+		}
+		return false
+	case site.ToBranch:
+		own, run := v.branch(e, to, 1)
+		return own != nil || len(run) > 0
+	}
+	return true
+}
+
+// branch gives the line of a branch entry's root, nil if there is none, and the lines of its run that stand at the entry's own
+// level.
+func (v *View) branch(e *site.Entry, to site.ToBranch, level int) (own *Line, run []Line) {
+	root := Line{Entry: e.ID, Page: to.Root, Own: true, Level: level, Label: v.label(e), state: v.panel.At(v.site, to.Root)}
+	switch to.Self {
+	case site.SelfAbove:
+		root.run = depth(to)
+		return &root, nil
+	case site.SelfBeside:
+		return &root, v.run(root, level, depth(to))
+	}
+	return nil, v.run(root, level, depth(to))
+}
+
+// Children gives the shown lines below one: of its run, or those of the entries below its own.
+func (v *View) Children(l Line) []Line {
+	switch {
+	case l.run > 0:
+		return v.run(l, l.Level+1, l.run)
+	case l.Own:
+		return v.entries(l.Entry, l.Level+1)
+	}
+	return nil
 }
 
 // run gives the lines that a page's children make: the listed ones that the lens reaches (rules 4.4).
@@ -97,76 +145,89 @@ func (v *View) run(above Line, level, left int) []Line {
 func (v *View) runLine(above Line, id site.PageID, level, left int) (Line, bool) {
 	page := v.site.Page(id)
 	state := v.panel.Below(above.state, page)
-	return Line{above.Entry, id, page.Label, level, left - 1, state}, page.Listed && state.Reachable() != 0
+	return Line{Entry: above.Entry, Page: id, Label: page.Label, Level: level, run: left - 1, state: state}, page.Listed && state.Reachable() != 0
 }
 
 // Trail gives the lines from the top down to the one that stands for the current page (rules 5.4): the page itself, else
-// its deepest ancestor in the menu, the home page excepted. It is nil if there is none.
+// its deepest ancestor in the menu, the home page excepted; equals by menu order. It is nil if there is none.
 func (v *View) Trail(current site.PageID) []Line {
-	path := v.site.Path(current)
-	var best []Line
-	score := 0
-	for _, entry := range v.menu.Entries {
-		switch e := entry.(type) {
-		case site.BranchEntry:
-			for _, trail := range v.branchTrails(e, path) {
-				if s := v.score(trail, path); s > score {
-					best, score = trail, s
-				}
-			}
-		}
-	}
-	return best
+	t := &trailing{view: v, path: v.site.Path(current)}
+	t.below(0, nil)
+	return t.best
 }
 
-// branchTrails gives the candidates of one branch entry: its own line, and the way down its run towards the end of path.
-func (v *View) branchTrails(e site.BranchEntry, path []*site.Page) [][]Line {
-	at := -1
-	for i, page := range path {
-		if page.ID == e.Root {
-			at = i
-		}
-	}
-	state := v.panel.At(v.site, e.Root)
-	if at < 0 || state.Reachable() == 0 {
-		return nil
-	}
-	root := Line{Entry: e.ID, Page: e.Root, Level: 1, Label: path[at].Label, state: state}
-	var own, down []Line
-	level := 1
-	switch e.Self {
-	case site.SelfAbove:
-		root.run = depth(e)
-		own, down, level = []Line{root}, []Line{root}, 2
-	case site.SelfBeside:
-		own = []Line{root}
-	}
-	above, left := root, depth(e)
-	for _, page := range path[at+1:] {
-		line, shown := v.runLine(above, page.ID, level, left)
-		if left == 0 || !shown {
-			break
-		}
-		down = append(down, line)
-		above, left, level = line, left-1, level+1
-	}
-	return [][]Line{own, down}
+// trailing looks for the best trail.
+type trailing struct {
+	view  *View
+	path  []*site.Page
+	best  []Line
+	score int
 }
 
-// score ranks a trail by its last line: above all the current page, then ancestors by depth, the home page never.
-func (v *View) score(trail []Line, path []*site.Page) int {
-	if len(trail) == 0 {
-		return 0
+func (t *trailing) offer(trail []Line) {
+	if score := t.scoreOf(trail[len(trail)-1].Page); score > t.score {
+		t.best, t.score = append([]Line(nil), trail...), score
 	}
-	last := trail[len(trail)-1].Page
-	for level, page := range path {
-		if page.ID != last {
+}
+
+// scoreOf ranks a line: above all the current page, then ancestors by depth, the home page never.
+func (t *trailing) scoreOf(page site.PageID) int {
+	for level, p := range t.path {
+		if p.ID != page {
 			continue
 		}
-		if level == len(path)-1 {
+		if level == len(t.path)-1 {
 			return endless
 		}
 		return level // 0 for the home page
 	}
 	return 0
+}
+
+func (t *trailing) below(parent site.EntryID, above []Line) {
+	for _, e := range t.view.kids[parent] {
+		if !t.view.shows(e) {
+			continue
+		}
+		if to, generated := e.Shows.(site.ToBranch); generated {
+			t.branch(e, to, above)
+			continue
+		}
+		trail := append(above[:len(above):len(above)], t.view.line(e, len(above)+1))
+		t.offer(trail)
+		t.below(e.ID, trail)
+	}
+}
+
+// branch offers the root's own line, and the way down the run towards the end of the path.
+func (t *trailing) branch(e *site.Entry, to site.ToBranch, above []Line) {
+	v, at := t.view, -1
+	for i, page := range t.path {
+		if page.ID == to.Root {
+			at = i
+		}
+	}
+	if at < 0 {
+		return
+	}
+	root := Line{Entry: e.ID, Page: to.Root, Own: true, Level: len(above) + 1, Label: v.label(e), state: v.panel.At(v.site, to.Root)}
+	trail := above[:len(above):len(above)]
+	switch to.Self {
+	case site.SelfAbove:
+		root.run = depth(to)
+		trail = append(trail, root)
+		t.offer(trail)
+	case site.SelfBeside:
+		t.offer(append(trail, root))
+	}
+	over, left := root, depth(to)
+	for _, page := range t.path[at+1:] {
+		line, shown := v.runLine(over, page.ID, len(trail)+1, left)
+		if left == 0 || !shown {
+			break
+		}
+		trail = append(trail, line)
+		t.offer(trail)
+		over, left = line, left-1
+	}
 }

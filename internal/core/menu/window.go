@@ -18,14 +18,29 @@ type Node struct {
 // Window cuts what a block shows on the current page (rules 5.5). Nothing is nil: the block and its title are left out.
 func (v *View) Window(w site.Window, current site.PageID) []Node {
 	trail := v.Trail(current)
-	cut := cutter{v, w, trail, 0}
-	nodes := cut.nodes(v.start(w, trail), w.First)
+	start := v.start(w, trail)
+	if len(start) == 0 {
+		return nil
+	}
+	cut := cutter{v, w, trail, start[0].Level, 0}
+	nodes := cut.nodes(start)
 	cut.mark(nodes, current)
 	return nodes
 }
 
 // start gives the lines of the first level that the window shows.
 func (v *View) start(w site.Window, trail []Line) []Line {
+	if w.From == site.FromEntry {
+		e := v.menu.Entry(w.Entry)
+		if e == nil || !v.shows(e) {
+			return nil
+		}
+		line := Line{Entry: e.ID, Own: true, Level: below(v.menu, e) - 1}
+		if to, generated := e.Shows.(site.ToBranch); generated {
+			line.Page, line.run, line.state = to.Root, depth(to), v.panel.At(v.site, to.Root)
+		}
+		return v.Children(line)
+	}
 	if w.First == 1 {
 		return v.Top()
 	}
@@ -50,6 +65,7 @@ func (v *View) start(w site.Window, trail []Line) []Line {
 type Standing struct {
 	Block site.MenuBlock
 	Level int
+	Above string // label of the line above it; "" at the top
 }
 
 // Where gives the blocks that can show a page to a lens (rules 5.7); none is "in no menu".
@@ -60,11 +76,45 @@ func Where(s *site.Site, id site.PageID, lens reach.Lens) []Standing {
 		if len(trail) == 0 || trail[len(trail)-1].Page != id {
 			continue
 		}
-		if level := trail[len(trail)-1].Level; block.Window.Holds(level) {
-			standings = append(standings, Standing{block, level})
+		if last := trail[len(trail)-1]; CanShow(s.Menu(block.Menu), block.Window, last.Entry, last.Level) {
+			standing := Standing{Block: block, Level: last.Level}
+			if len(trail) > 1 {
+				standing.Above = trail[len(trail)-2].Label
+			}
+			standings = append(standings, standing)
 		}
 	}
 	return standings
+}
+
+// below is the level of the lines that an entry has below it: the lines of a run stand at the entry's own level unless the root
+// is above them.
+func below(m *site.Menu, e *site.Entry) int {
+	if to, generated := e.Shows.(site.ToBranch); generated && to.Self != site.SelfAbove {
+		return m.Level(e.ID)
+	}
+	return m.Level(e.ID) + 1
+}
+
+// CanShow says whether a line of an entry, at a level of the menu, can stand in a window on some page.
+func CanShow(m *site.Menu, w site.Window, entry site.EntryID, level int) bool {
+	if w.From != site.FromEntry {
+		return w.Holds(level)
+	}
+	named := m.Entry(w.Entry)
+	if named == nil {
+		return false
+	}
+	first := below(m, named)
+	if level < first || w.Levels > 0 && level >= first+w.Levels {
+		return false
+	}
+	for e := m.Entry(entry); e != nil; e = m.Entry(e.Parent) {
+		if e.ID == w.Entry {
+			return true
+		}
+	}
+	return false
 }
 
 // WhyUnlisted gives the page that keeps a page out of the runs that follow the tree: itself or the nearest one above that
@@ -82,26 +132,27 @@ type cutter struct {
 	view    *View
 	window  site.Window
 	trail   []Line
+	first   int // level of the first lines shown
 	deepest int // level of the deepest trail line shown
 }
 
-func (c *cutter) nodes(lines []Line, level int) []Node {
+func (c *cutter) nodes(lines []Line) []Node {
 	var nodes []Node
 	for _, line := range lines {
 		node := Node{Line: line, Trail: slices.ContainsFunc(c.trail, line.same)}
 		if node.Trail {
 			c.deepest = max(c.deepest, line.Level)
 		}
-		if c.unfolds(node, level) {
-			node.Children = c.nodes(c.view.Children(line), level+1)
+		if c.unfolds(node) {
+			node.Children = c.nodes(c.view.Children(line))
 		}
 		nodes = append(nodes, node)
 	}
 	return nodes
 }
 
-func (c *cutter) unfolds(node Node, level int) bool {
-	inside := c.window.Levels == 0 || level-c.window.First+1 < c.window.Levels
+func (c *cutter) unfolds(node Node) bool {
+	inside := c.window.Levels == 0 || node.Level-c.first+1 < c.window.Levels
 	return inside && (c.window.Unfold == site.UnfoldAll || node.Trail)
 }
 
@@ -110,7 +161,7 @@ func (c *cutter) mark(nodes []Node, current site.PageID) {
 	for i := range nodes {
 		if nodes[i].Trail && nodes[i].Level == c.deepest {
 			nodes[i].Current = "true"
-			if nodes[i].Page == current {
+			if nodes[i].Page == current && current != 0 {
 				nodes[i].Current = "page"
 			}
 		}

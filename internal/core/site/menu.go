@@ -1,5 +1,7 @@
 package site
 
+import "time"
+
 // MenuID, EntryID and BlockID name menus, entries and blocks for ever.
 type (
 	MenuID  int64
@@ -12,25 +14,80 @@ type Menu struct {
 	ID      MenuID
 	Key     string
 	Name    string
-	Entries []Entry
+	Entries []Entry // in order: an entry's siblings stand as they follow each other here
 }
 
-// An Entry is one of a closed family: what a menu is made of. Generated runs make their lines from pages.
-type Entry interface {
-	EntryID() EntryID
-	entry()
+// An Entry is one line of a menu, or one run of lines that is generated (rules 5.1). What it shows is one of a closed family.
+type Entry struct {
+	ID     EntryID
+	Parent EntryID // 0: a top entry; a generated entry has no children
+	Shows  Shows
+
+	Label     string // in place of the page's own; must be set where there is no page
+	Hint      string // where it leads, as the link's title text
+	Off       bool
+	Audience  Audience  // Inherited: everyone
+	LiveFrom  time.Time // zero: no bound
+	LiveUntil time.Time // zero: no bound; the moment itself is outside
+	NewTab    bool
+	Badge     Badge
+	Icon      string // of the shipped set; empty: none
 }
 
-// A BranchEntry makes a run: the listed children of a page, to a depth, in the tree's order (rules 5.1).
-type BranchEntry struct {
-	ID    EntryID
-	Root  PageID
-	Depth int // levels of the run; 0: all
-	Self  Self
+// A Badge is a short text beside a label, in a pair of colours.
+type Badge struct {
+	Text   string // empty: no badge
+	Pair   string // key of a pair of the theme
+	Before bool   // before the label; else after it
 }
 
-func (e BranchEntry) EntryID() EntryID { return e.ID }
-func (BranchEntry) entry()             {}
+// Shows is what an entry shows: Page, Branch, Web, File, Heading or Account.
+type Shows interface{ shows() }
+
+type (
+	// ToPage shows a page: label and address follow it.
+	ToPage struct{ Page PageID }
+	// ToBranch makes a run: the listed children of a page, to a depth, in the tree's order.
+	ToBranch struct {
+		Root  PageID
+		Depth int // levels of the run; 0: all
+		Self  Self
+	}
+	// ToWeb leads to an address elsewhere.
+	ToWeb struct{ Address string }
+	// ToFile leads to a file, by its name in the files directory.
+	ToFile struct{ File string }
+	// Heading is a label without a link; it needs one shown child.
+	Heading struct{}
+	// ToAccount is a link that depends on the visitor.
+	ToAccount struct{ Does AccountLink }
+)
+
+func (ToPage) shows()    {}
+func (ToBranch) shows()  {}
+func (ToWeb) shows()     {}
+func (ToFile) shows()    {}
+func (Heading) shows()   {}
+func (ToAccount) shows() {}
+
+// AccountLink is what an account entry does: SignInLink shows to who is signed out, SignOutLink to who is signed in.
+type AccountLink string
+
+const (
+	SignInLink  AccountLink = "sign-in"
+	SignOutLink AccountLink = "sign-out"
+)
+
+// Target gives the page that an entry shows; 0 if it shows none.
+func (e *Entry) Target() PageID {
+	switch to := e.Shows.(type) {
+	case ToPage:
+		return to.Page
+	case ToBranch:
+		return to.Root
+	}
+	return 0
+}
 
 // Self says where a branch entry shows its root: nowhere, above the run as its parent, or beside it as its first line.
 type Self string
@@ -41,10 +98,29 @@ const (
 	SelfBeside Self = "beside"
 )
 
+// Entry finds an entry by id; nil if there is none.
+func (m *Menu) Entry(id EntryID) *Entry {
+	for i := range m.Entries {
+		if m.Entries[i].ID == id {
+			return &m.Entries[i]
+		}
+	}
+	return nil
+}
+
+// Level is the level at which an entry stands: 1 for a top entry.
+func (m *Menu) Level(id EntryID) int {
+	level := 0
+	for e := m.Entry(id); e != nil; e = m.Entry(e.Parent) {
+		level++
+	}
+	return level
+}
+
 // A MenuBlock shows a menu through a window, in a place of the page's frame (rules 5.5).
 type MenuBlock struct {
 	ID     BlockID
-	Key    string // where the theme shows it: "header" or "side"
+	Key    string // where the theme shows it: "header", "side", "quick", "footer"
 	Name   string // names the block to administrators
 	Title  string // names the navigation landmark to visitors
 	Menu   MenuID
@@ -53,13 +129,14 @@ type MenuBlock struct {
 
 // A Window cuts what a block shows out of a menu (rules 5.5).
 type Window struct {
-	First  int // first level shown, from 1
+	First  int // first level shown, from 1; without meaning for FromEntry
 	Levels int // number of levels; 0: all
 	From   From
+	Entry  EntryID // for FromEntry: whose children are shown
 	Unfold Unfold
 }
 
-// Holds says whether a line of a level can stand in the window.
+// Holds says whether a line of a level can stand in a window that does not start from an entry.
 func (w Window) Holds(level int) bool {
 	return level >= w.First && (w.Levels == 0 || level < w.First+w.Levels)
 }
@@ -69,6 +146,7 @@ type From string
 
 const (
 	FromTrail From = "trail"
+	FromEntry From = "entry"
 	FromWhole From = "whole"
 )
 

@@ -31,7 +31,7 @@ func Roles() []site.Role {
 
 // Menu gives a main menu that follows the tree, with a header and a side block.
 func Menu(self site.Self) ([]site.Menu, []site.MenuBlock) {
-	menus := []site.Menu{{ID: 1, Key: "main", Name: "Main menu", Entries: []site.Entry{site.BranchEntry{ID: 1, Root: 1, Self: self}}}}
+	menus := []site.Menu{{ID: 1, Key: "main", Name: "Main menu", Entries: []site.Entry{{ID: 1, Shows: site.ToBranch{Root: 1, Self: self}}}}}
 	blocks := []site.MenuBlock{
 		{ID: 1, Key: "header", Name: "Header", Title: "Main", Menu: 1, Window: site.Window{First: 1, Levels: 2, From: site.FromWhole, Unfold: site.UnfoldAll}},
 		{ID: 2, Key: "side", Name: "Side menu", Title: "Section", Menu: 1, Window: site.Window{First: 2, From: site.FromTrail, Unfold: site.UnfoldTrail}},

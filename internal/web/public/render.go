@@ -143,6 +143,8 @@ type view struct {
 	Home       bool
 	Header     nav
 	Side       nav
+	Quick      nav // on the home page
+	Footer     nav
 	Breadcrumb []crumb
 	Data       any // the breadcrumb as linked data
 	Text       template.HTML
@@ -157,9 +159,15 @@ type nav struct {
 	Items []item
 }
 
+// An item is a line as the theme shows it. A heading has no Href; SignOut is a button, since it changes something.
 type item struct {
 	Label    string
 	Href     string
+	Hint     string // where it leads, as the link's title text
+	Icon     string
+	Badge    site.Badge
+	NewTab   bool
+	SignOut  bool
 	Trail    bool
 	Current  string
 	Children []item
@@ -177,7 +185,10 @@ func (v view) LastCrumb() int { return len(v.Breadcrumb) - 1 }
 func (r *Renderer) frame(q Request, id site.PageID) view {
 	s := q.Site
 	v := view{Site: s.Settings().Name, Language: s.Settings().Language, Base: q.Base, Name: q.Name, Home: id == s.Home(),
-		Header: block(q, "header", id), Side: block(q, "side", id), To: withQuery(q.Path, q.Query)}
+		Header: block(q, "header", id), Side: block(q, "side", id), Footer: block(q, "footer", id), To: withQuery(q.Path, q.Query)}
+	if v.Home {
+		v.Quick = block(q, "quick", id)
+	}
 	v.Breadcrumb = breadcrumb(q, id)
 	if len(v.Breadcrumb) > 0 {
 		v.Data = r.linkedData(q, id)
@@ -190,16 +201,38 @@ func block(q Request, key string, current site.PageID) nav {
 	if b == nil {
 		return nav{}
 	}
-	lines := menu.NewView(q.Site, q.Site.Menu(b.Menu), q.Lens).Window(b.Window, current)
-	return nav{b.Title, items(q, lines)}
+	m := q.Site.Menu(b.Menu)
+	lines := menu.NewView(q.Site, m, q.Lens).Window(b.Window, current)
+	return nav{b.Title, items(q, m, lines)}
 }
 
-func items(q Request, nodes []menu.Node) []item {
+func items(q Request, m *site.Menu, nodes []menu.Node) []item {
 	made := make([]item, len(nodes))
 	for i, n := range nodes {
-		made[i] = item{n.Label, q.Base + address.Of(q.Site, n.Page), n.Trail, n.Current, items(q, n.Children)}
+		made[i] = item{Label: n.Label, Trail: n.Trail, Current: n.Current, Children: items(q, m, n.Children)}
+		if n.Page != 0 {
+			made[i].Href = q.Base + address.Of(q.Site, n.Page)
+		}
+		if e := m.Entry(n.Entry); n.Own && e != nil {
+			made[i].dress(q, e)
+		}
 	}
 	return made
+}
+
+// dress gives a line what its entry says of it.
+func (i *item) dress(q Request, e *site.Entry) {
+	i.Hint, i.Icon, i.Badge, i.NewTab = e.Hint, e.Icon, e.Badge, e.NewTab
+	switch to := e.Shows.(type) {
+	case site.ToWeb:
+		i.Href = to.Address
+	case site.ToFile:
+		i.Href = "/files/" + to.File
+	case site.ToAccount:
+		if i.SignOut = to.Does == site.SignOutLink; !i.SignOut {
+			i.Href = q.Base + "/sign-in?to=" + url.QueryEscape(withQuery(q.Path, q.Query))
+		}
+	}
 }
 
 // breadcrumb gives the way from the home page: an ancestor out of reach as plain text, left out if it is concealed

@@ -13,6 +13,7 @@ import (
 	"log/slog"
 	"net/http"
 	"net/url"
+	"sync"
 	"time"
 
 	"github.com/go-chi/chi/v5"
@@ -52,6 +53,7 @@ type Server struct {
 	policy    string
 	now       func() time.Time
 	closing   chan struct{}
+	ending    sync.Once
 }
 
 // New makes the workbench.
@@ -72,9 +74,12 @@ func New(st *store.Store, settings Settings, files *assets.Assets, signer *gate.
 
 // Close ends what runs in the background.
 func (s *Server) Close() {
-	close(s.closing)
+	s.EndNews()
 	s.sessions.Close()
 }
+
+// EndNews ends the answers that would otherwise go on for ever, so that the server can stop.
+func (s *Server) EndNews() { s.ending.Do(func() { close(s.closing) }) }
 
 // Handler answers everything on the workbench's host.
 func (s *Server) Handler() http.Handler {

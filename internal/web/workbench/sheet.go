@@ -145,8 +145,8 @@ func visitorGets(s *site.Site, id site.PageID, lens reach.Lens) string {
 func shownIn(s *site.Site, id site.PageID, lens reach.Lens) (shown []string, not string) {
 	for _, standing := range menu.Where(s, id, lens) {
 		place := fmt.Sprintf("%s, level %d", standing.Block.Name, standing.Level)
-		if parent := s.Page(s.Page(id).Parent); parent != nil && standing.Level > 1 {
-			place += ", in “" + parent.Label + "”"
+		if standing.Above != "" {
+			place += ", in “" + standing.Above + "”"
 		}
 		shown = append(shown, place)
 	}

@@ -147,7 +147,9 @@ export function startDialogs(ladder) {
   })
   form.addEventListener('submit', async event => {
     event.preventDefault()
-    if (await ladder.act(asked())) times.close()
+    const form = asked()
+    times.close()
+    if (!await ladder.act(form)) times.showModal()
   })
   const help = () => document.querySelector('[data-help]').showModal()
   return { openReview, openPreview, find, moveTo, when, help }

@@ -1,0 +1,114 @@
+package menu
+
+import (
+	"vineladder/internal/core/reach"
+	"vineladder/internal/core/site"
+)
+
+// Admitted says for which lenses each entry of a menu is admitted (rules 5.2): it is on, inside its window, its audience admits
+// the visitor, the lens reaches its target if it has one, and every entry above it is admitted. It is decided from the top down.
+func Admitted(s *site.Site, m *site.Menu, panel *reach.Panel) map[site.EntryID]reach.Mask {
+	admitted := make(map[site.EntryID]reach.Mask, len(m.Entries))
+	var decide func(e *site.Entry) reach.Mask
+	decide = func(e *site.Entry) reach.Mask {
+		if mask, known := admitted[e.ID]; known {
+			return mask
+		}
+		admitted[e.ID] = 0 // an entry inside itself is admitted to nobody
+		mask := panel.All()
+		if above := m.Entry(e.Parent); above != nil {
+			mask = decide(above)
+		}
+		mask &= itself(s, e, panel)
+		admitted[e.ID] = mask
+		return mask
+	}
+	for i := range m.Entries {
+		decide(&m.Entries[i])
+	}
+	return admitted
+}
+
+// itself says for which lenses an entry is admitted, whatever stands above it.
+func itself(s *site.Site, e *site.Entry, panel *reach.Panel) reach.Mask {
+	mask := inWindow(e, panel) & panel.Admits(e.Audience)
+	if e.Off {
+		return 0
+	}
+	switch to := e.Shows.(type) {
+	case site.ToPage:
+		mask &= panel.At(s, to.Page).Reachable()
+	case site.ToBranch:
+		mask &= panel.At(s, to.Root).Reachable()
+	case site.ToAccount:
+		for i, lens := range panel.Lenses() {
+			if lens.SignedIn == (to.Does == site.SignInLink) {
+				mask &^= 1 << i
+			}
+		}
+	}
+	return mask
+}
+
+func inWindow(e *site.Entry, panel *reach.Panel) reach.Mask {
+	var in reach.Mask
+	for i, lens := range panel.Lenses() {
+		if !lens.At.Before(e.LiveFrom) && (e.LiveUntil.IsZero() || lens.At.Before(e.LiveUntil)) {
+			in |= 1 << i
+		}
+	}
+	return in
+}
+
+// Reason says why an entry does not show.
+type Reason string
+
+const (
+	ReasonOff      Reason = "off"       // it is switched off
+	ReasonWindow   Reason = "window"    // it is outside its live window
+	ReasonAudience Reason = "audience"  // its audience does not admit the visitor
+	ReasonTarget   Reason = "target"    // the visitor does not reach what it leads to
+	ReasonAccount  Reason = "account"   // it is for who is signed in, or out
+	ReasonChildren Reason = "childless" // a heading without a shown entry below, or a run without a line
+)
+
+// A Why names the highest entry that keeps an entry away, and its reason; the zero Why is an entry that shows.
+type Why struct {
+	Entry  site.EntryID
+	Reason Reason
+}
+
+// WhyNot says why an entry does not show to a lens (rules 5.2): the highest one above it that fails, or itself.
+func WhyNot(s *site.Site, m *site.Menu, id site.EntryID, lens reach.Lens) Why {
+	var chain []*site.Entry
+	for e := m.Entry(id); e != nil && len(chain) <= len(m.Entries); e = m.Entry(e.Parent) {
+		chain = append([]*site.Entry{e}, chain...)
+	}
+	panel := reach.NewPanel(lens)
+	for _, e := range chain {
+		if itself(s, e, panel) == 0 {
+			return Why{e.ID, reasonOf(e, panel)}
+		}
+	}
+	v := NewView(s, m, lens)
+	for _, e := range chain {
+		if !v.shows(e) {
+			return Why{e.ID, ReasonChildren}
+		}
+	}
+	return Why{}
+}
+
+func reasonOf(e *site.Entry, panel *reach.Panel) Reason {
+	switch _, isAccount := e.Shows.(site.ToAccount); {
+	case e.Off:
+		return ReasonOff
+	case inWindow(e, panel) == 0:
+		return ReasonWindow
+	case panel.Admits(e.Audience) == 0:
+		return ReasonAudience
+	case isAccount:
+		return ReasonAccount
+	}
+	return ReasonTarget
+}
