@@ -90,6 +90,8 @@ func TestPictures(t *testing.T) {
 	b.goTo("Winter 2026")
 	b.sees(".key", "Online and listed")
 	shoot("shared-draft")
+	b.open(b.bench + "/menus?menu=3&as=staff&on=/jobs")
+	shoot("menus")
 	b.open(b.bench + "/picture")
 	shoot("site-picture")
 }

@@ -239,6 +239,8 @@ func TestAxe(t *testing.T) {
 	check("carrying")
 	b.open(b.bench + "/drafts")
 	check("drafts")
+	b.open(b.bench + "/menus?menu=3&as=staff&on=/jobs")
+	check("menus")
 	b.open(b.bench + "/picture?shade=clicks")
 	check("site picture")
 	b.open(b.bench + "/picture?shade=audience&as-table=yes")

@@ -215,7 +215,7 @@ func (c *comparison) entryLines(block site.MenuBlock) []LineChange {
 	if m == nil {
 		return nil
 	}
-	before, after := c.shownEntries(c.Was, m), c.shownEntries(c.Is, m)
+	before, after := menus.Shown(c.Was, m, c.Panel), menus.Shown(c.Is, m, c.Panel)
 	var changes []LineChange
 	for i := range m.Entries {
 		e := &m.Entries[i]
@@ -230,43 +230,6 @@ func (c *comparison) entryLines(block site.MenuBlock) []LineChange {
 		changes = append(changes, made)
 	}
 	return changes
-}
-
-// shownEntries says for which lenses each entry shows. A heading shows where one of its children does; a run where it has a line.
-func (c *comparison) shownEntries(s *site.Site, m *site.Menu) map[site.EntryID]reach.Mask {
-	admitted := menus.Admitted(s, m, c.Panel)
-	shown := make(map[site.EntryID]reach.Mask, len(m.Entries))
-	var decide func(e *site.Entry) reach.Mask
-	decide = func(e *site.Entry) reach.Mask {
-		mask := admitted[e.ID]
-		switch to := e.Shows.(type) {
-		case site.Heading:
-			var kids reach.Mask
-			for i := range m.Entries {
-				if m.Entries[i].Parent == e.ID {
-					kids |= decide(&m.Entries[i])
-				}
-			}
-			mask &= kids
-		case site.ToBranch:
-			if to.Self == site.SelfNot {
-				var lines reach.Mask
-				state := c.Panel.At(s, to.Root)
-				for _, kid := range s.Children(to.Root) {
-					if p := s.Page(kid); p.Listed {
-						lines |= c.Panel.Below(state, p).Reachable()
-					}
-				}
-				mask &= lines
-			}
-		}
-		shown[e.ID] = mask
-		return mask
-	}
-	for i := range m.Entries {
-		decide(&m.Entries[i])
-	}
-	return shown
 }
 
 // in cuts a line to the levels that a window can show.

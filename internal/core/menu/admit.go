@@ -60,6 +60,44 @@ func inWindow(e *site.Entry, panel *reach.Panel) reach.Mask {
 	return in
 }
 
+// Shown says for which lenses each entry shows (rules 5.2): a heading where one of its children does, a run where it has a line. It is
+// decided from the bottom up.
+func Shown(s *site.Site, m *site.Menu, panel *reach.Panel) map[site.EntryID]reach.Mask {
+	admitted := Admitted(s, m, panel)
+	shown := make(map[site.EntryID]reach.Mask, len(m.Entries))
+	var decide func(e *site.Entry) reach.Mask
+	decide = func(e *site.Entry) reach.Mask {
+		mask := admitted[e.ID]
+		switch to := e.Shows.(type) {
+		case site.Heading:
+			var kids reach.Mask
+			for i := range m.Entries {
+				if m.Entries[i].Parent == e.ID {
+					kids |= decide(&m.Entries[i])
+				}
+			}
+			mask &= kids
+		case site.ToBranch:
+			if to.Self == site.SelfNot {
+				var lines reach.Mask
+				state := panel.At(s, to.Root)
+				for _, kid := range s.Children(to.Root) {
+					if p := s.Page(kid); p.Listed {
+						lines |= panel.Below(state, p).Reachable()
+					}
+				}
+				mask &= lines
+			}
+		}
+		shown[e.ID] = mask
+		return mask
+	}
+	for i := range m.Entries {
+		decide(&m.Entries[i])
+	}
+	return shown
+}
+
 // Reason says why an entry does not show.
 type Reason string
 

@@ -195,3 +195,28 @@ func randomMenu(t *rapid.T, s *site.Site) *site.Menu {
 	}
 	return m
 }
+
+// The number of pages on which a block renders, against rendering it on every page.
+func TestPagesAgreesWithRenderingEveryPage(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		s := testkit.Random(t, 25)
+		m := randomMenu(t, s)
+		block := site.MenuBlock{ID: 1, Key: rapid.SampledFrom([]string{"side", "quick"}).Draw(t, "key"), Menu: 1, Window: site.Window{
+			First: rapid.IntRange(1, 3).Draw(t, "first"), Levels: rapid.IntRange(0, 2).Draw(t, "levels"),
+			From:   rapid.SampledFrom([]site.From{site.FromTrail, site.FromWhole, site.FromEntry}).Draw(t, "from"),
+			Entry:  site.EntryID(rapid.IntRange(1, len(m.Entries)).Draw(t, "entry")),
+			Unfold: rapid.SampledFrom([]site.Unfold{site.UnfoldAll, site.UnfoldTrail}).Draw(t, "unfold")}}
+		b := s.Edit()
+		b.SetMenus([]site.Menu{*m}, []site.MenuBlock{block})
+		s = b.Site()
+		lens := rapid.SampledFrom(testkit.Lenses()).Draw(t, "lens")
+		want := 0
+		s.Walk(s.Home(), func(p *site.Page) bool {
+			if reach.Ask(s, p.ID, lens) == reach.Sees && block.StandsOn(s, p.ID) && len(menu.NewView(s, m, lens).Window(block.Window, p.ID)) > 0 {
+				want++
+			}
+			return true
+		})
+		assert.Equal(t, want, menu.Pages(s, block, lens))
+	})
+}

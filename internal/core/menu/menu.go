@@ -120,6 +120,19 @@ func (v *View) branch(e *site.Entry, to site.ToBranch, level int) (own *Line, ru
 	return nil, v.run(root, level, depth(to))
 }
 
+// RunOf gives the lines that a generated entry makes at the top of its run; nil if it is not generated or does not show.
+func (v *View) RunOf(id site.EntryID) []Line {
+	e := v.menu.Entry(id)
+	if e == nil || v.admitted[id] == 0 {
+		return nil
+	}
+	to, generated := e.Shows.(site.ToBranch)
+	if !generated {
+		return nil
+	}
+	return v.run(Line{Entry: id, Page: to.Root, state: v.panel.At(v.site, to.Root)}, v.menu.Level(id), depth(to))
+}
+
 // Children gives the shown lines below one: of its run, or those of the entries below its own.
 func (v *View) Children(l Line) []Line {
 	switch {

@@ -127,6 +127,9 @@ type MenuBlock struct {
 	Window Window
 }
 
+// StandsOn says whether the theme has a place for a block on a page: quick tasks stand on the home page only.
+func (b MenuBlock) StandsOn(s *Site, page PageID) bool { return b.Key != "quick" || page == s.Home() }
+
 // A Window cuts what a block shows out of a menu (rules 5.5).
 type Window struct {
 	First  int // first level shown, from 1; without meaning for FromEntry

@@ -143,7 +143,7 @@ type view struct {
 	Home       bool
 	Header     nav
 	Side       nav
-	Quick      nav // on the home page
+	Quick      nav
 	Footer     nav
 	Breadcrumb []crumb
 	Data       any // the breadcrumb as linked data
@@ -185,10 +185,8 @@ func (v view) LastCrumb() int { return len(v.Breadcrumb) - 1 }
 func (r *Renderer) frame(q Request, id site.PageID) view {
 	s := q.Site
 	v := view{Site: s.Settings().Name, Language: s.Settings().Language, Base: q.Base, Name: q.Name, Home: id == s.Home(),
-		Header: block(q, "header", id), Side: block(q, "side", id), Footer: block(q, "footer", id), To: withQuery(q.Path, q.Query)}
-	if v.Home {
-		v.Quick = block(q, "quick", id)
-	}
+		Header: block(q, "header", id), Side: block(q, "side", id), Quick: block(q, "quick", id),
+		Footer: block(q, "footer", id), To: withQuery(q.Path, q.Query)}
 	v.Breadcrumb = breadcrumb(q, id)
 	if len(v.Breadcrumb) > 0 {
 		v.Data = r.linkedData(q, id)
@@ -198,7 +196,7 @@ func (r *Renderer) frame(q Request, id site.PageID) view {
 
 func block(q Request, key string, current site.PageID) nav {
 	b := q.Site.Block(key)
-	if b == nil {
+	if b == nil || !b.StandsOn(q.Site, current) {
 		return nav{}
 	}
 	m := q.Site.Menu(b.Menu)

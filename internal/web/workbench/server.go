@@ -116,6 +116,7 @@ func (s *Server) Handler() http.Handler {
 			r.Get("/key", s.at(s.key))
 			r.Get("/news", s.news)
 			r.Get("/picture", s.at(s.picture))
+			r.Get("/menus", s.at(s.menus))
 			r.Post("/take-back", s.at(s.takeBack))
 		})
 	})
