@@ -1,6 +1,7 @@
 package consequence
 
 import (
+	"reflect"
 	"slices"
 
 	"vineladder/internal/core/address"
@@ -13,6 +14,9 @@ func Compare(was, is *site.Site, viewers Viewers) *Report {
 	c := &comparison{Report: Report{Was: was, Is: is, Viewers: viewers}, runs: runsOf(was, is, viewers.Panel), tops: map[site.PageID]bool{}, worded: map[site.PageID]bool{}}
 	changes := site.Changes(was, is)
 	c.Edited = len(changes)
+	if !reflect.DeepEqual(was.Menus(), is.Menus()) {
+		c.Edited++
+	}
 	for _, change := range changes {
 		if id, differs := branchDiffers(change); differs {
 			c.tops[id] = true

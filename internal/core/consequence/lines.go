@@ -19,16 +19,38 @@ type run struct {
 	was, is reach.Mask // for which lenses the entry is admitted, in each Site
 }
 
-// runsOf gives the branch entries of the menus, which are the same in both Sites.
+// runsOf gives the branch entries of both Sites' menus. One that makes the same run in both is one; any other is two, of which each
+// makes its lines in one Site only.
 func runsOf(was, is *site.Site, panel *reach.Panel) []run {
 	var runs []run
-	for i := range is.Menus() {
-		menu := &is.Menus()[i]
-		before, after := menus.Admitted(was, menu, panel), menus.Admitted(is, menu, panel)
+	before, after := branchEntries(was, panel), branchEntries(is, panel)
+	for _, r := range after {
+		for i, old := range before {
+			if old.entry.ID == r.entry.ID && old.menu.ID == r.menu.ID && old.to == r.to && old.level == r.level {
+				r.was = old.is
+				before = slices.Delete(before, i, i+1)
+				break
+			}
+		}
+		runs = append(runs, r)
+	}
+	for _, old := range before {
+		old.was, old.is = old.is, 0
+		runs = append(runs, old)
+	}
+	return runs
+}
+
+// branchEntries gives the branch entries of a Site's menus, with the lenses for which each is admitted.
+func branchEntries(s *site.Site, panel *reach.Panel) []run {
+	var runs []run
+	for i := range s.Menus() {
+		menu := &s.Menus()[i]
+		admitted := menus.Admitted(s, menu, panel)
 		for k := range menu.Entries {
 			e := &menu.Entries[k]
 			if to, ok := e.Shows.(site.ToBranch); ok {
-				runs = append(runs, run{menu, e, to, menu.Level(e.ID), before[e.ID], after[e.ID]})
+				runs = append(runs, run{menu: menu, entry: e, to: to, level: menu.Level(e.ID), is: admitted[e.ID]})
 			}
 		}
 	}
@@ -189,15 +211,8 @@ func lensGroups(all reach.Mask, n int, mask func(int) reach.Mask) []reach.Mask {
 func (c *comparison) fillBlocks() {
 	for _, block := range c.Is.Blocks() {
 		change := BlockChange{Block: block}
-		for _, l := range c.lines {
-			if l.run.menu.ID == block.Menu {
-				if made := l.in(block.Window); made.Gained|made.Lost|made.Moved|made.Renamed != 0 {
-					change.Lines = append(change.Lines, made)
-				}
-			}
-		}
-		for _, made := range c.entryLines(block) {
-			if made.Gained|made.Lost|made.Renamed != 0 {
+		for _, made := range merged(append(c.runLines(block), c.entryLines(block)...)) {
+			if made.Gained|made.Lost|made.Moved|made.Renamed != 0 {
 				change.Lines = append(change.Lines, made)
 			}
 		}
@@ -208,28 +223,134 @@ func (c *comparison) fillBlocks() {
 	}
 }
 
+// runLines gives the lines of runs that differ for a block.
+func (c *comparison) runLines(block site.MenuBlock) []LineChange {
+	var changes []LineChange
+	for _, l := range c.lines {
+		if l.run.menu.ID == block.Menu {
+			changes = append(changes, l.in(block.Window))
+		}
+	}
+	return changes
+}
+
+// merged has each line once. Where an entry makes another run now, or a run instead of a line, what both make stays, in another
+// place.
+func merged(changes []LineChange) []LineChange {
+	type key struct {
+		entry site.EntryID
+		page  site.PageID
+	}
+	at := make(map[key]int, len(changes))
+	var lines []LineChange
+	for _, made := range changes {
+		k := key{made.Entry, made.Page}
+		i, known := at[k]
+		if !known {
+			at[k], lines = len(lines), append(lines, made)
+			continue
+		}
+		other := &lines[i]
+		stays := (other.Gained & made.Lost) | (other.Lost & made.Gained)
+		other.Gained, other.Lost = (other.Gained|made.Gained)&^stays, (other.Lost|made.Lost)&^stays
+		other.Moved |= made.Moved | stays
+		other.Renamed |= made.Renamed
+	}
+	return lines
+}
+
 // entryLines compares the lines of entries that are not generated. They change as the pages that they lead to do; a heading
-// as the entries below it.
+// as the entries below it; and all of them when their menu is edited.
 func (c *comparison) entryLines(block site.MenuBlock) []LineChange {
-	m := c.Is.Menu(block.Menu)
+	was, is := c.standingEntries(c.Was, block), c.standingEntries(c.Is, block)
+	moved := movedEntries(c.Was.Menu(block.Menu), c.Is.Menu(block.Menu))
+	var changes []LineChange
+	for id, after := range is {
+		before, stood := was[id]
+		if stood && before.page == after.page {
+			made := LineChange{Entry: id, Page: after.page, Label: after.own, Gained: after.shown &^ before.shown, Lost: before.shown &^ after.shown}
+			if before.label != after.label {
+				made.Renamed = before.shown & after.shown
+			}
+			if moved[id] {
+				made.Moved = before.shown & after.shown
+			}
+			changes = append(changes, made)
+			continue
+		}
+		changes = append(changes, LineChange{Entry: id, Page: after.page, Label: after.own, Gained: after.shown})
+	}
+	for id, before := range was {
+		if after, stands := is[id]; !stands || after.page != before.page {
+			changes = append(changes, LineChange{Entry: id, Page: before.page, Label: before.own, Lost: before.shown})
+		}
+	}
+	return changes
+}
+
+// A standingEntry is how an entry that is not generated stands in one of the two Sites.
+type standingEntry struct {
+	page       site.PageID
+	label, own string
+	shown      reach.Mask
+}
+
+// standingEntries gives the entries of a block's menu that can stand in it.
+func (c *comparison) standingEntries(s *site.Site, block site.MenuBlock) map[site.EntryID]standingEntry {
+	m := s.Menu(block.Menu)
 	if m == nil {
 		return nil
 	}
-	before, after := menus.Shown(c.Was, m, c.Panel), menus.Shown(c.Is, m, c.Panel)
-	var changes []LineChange
-	for i := range m.Entries {
-		e := &m.Entries[i]
-		if _, generated := e.Shows.(site.ToBranch); generated || !menus.CanShow(m, block.Window, e.ID, m.Level(e.ID)) {
+	standing := map[site.EntryID]standingEntry{}
+	for id, shown := range menus.Shown(s, m, c.Panel) {
+		e := m.Entry(id)
+		if _, generated := e.Shows.(site.ToBranch); generated || !menus.CanShow(m, block.Window, id, m.Level(id)) {
 			continue
 		}
-		made := LineChange{Entry: e.ID, Page: e.Target(), Label: e.Label, Gained: after[e.ID] &^ before[e.ID], Lost: before[e.ID] &^ after[e.ID]}
-		was, is := c.Was.Page(made.Page), c.Is.Page(made.Page)
-		if e.Label == "" && was != nil && is != nil && was.Label != is.Label {
-			made.Renamed = before[e.ID] & after[e.ID]
+		st := standingEntry{page: e.Target(), label: e.Label, own: e.Label, shown: shown}
+		if page := s.Page(st.page); page != nil && st.label == "" {
+			st.label = page.Label
 		}
-		changes = append(changes, made)
+		standing[id] = st
 	}
-	return changes
+	return standing
+}
+
+// movedEntries gives the entries that stand below another one, or outside the longest run that keeps its order.
+func movedEntries(was, is *site.Menu) map[site.EntryID]bool {
+	moved := map[site.EntryID]bool{}
+	if was == nil || is == nil {
+		return moved
+	}
+	place := map[site.EntryID]int{}
+	for i := range was.Entries {
+		place[was.Entries[i].ID] = i
+	}
+	type run struct {
+		ids   []site.EntryID
+		order []int
+	}
+	runs := map[site.EntryID]*run{}
+	for i := range is.Entries {
+		e := &is.Entries[i]
+		at, stood := place[e.ID]
+		switch {
+		case !stood:
+		case was.Entries[at].Parent != e.Parent:
+			moved[e.ID] = true
+		default:
+			if runs[e.Parent] == nil {
+				runs[e.Parent] = &run{}
+			}
+			runs[e.Parent].ids, runs[e.Parent].order = append(runs[e.Parent].ids, e.ID), append(runs[e.Parent].order, at)
+		}
+	}
+	for _, r := range runs {
+		for _, i := range rise.Outside(r.order) {
+			moved[r.ids[i]] = true
+		}
+	}
+	return moved
 }
 
 // in cuts a line to the levels that a window can show.

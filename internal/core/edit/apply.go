@@ -215,8 +215,12 @@ func (o Move) apply(st *state) (Op, error) {
 	if err := st.rank(&p, &settled.To); err != nil {
 		return nil, err
 	}
+	// Where the rule says where a page stands, its neighbours don't.
 	if target.Sort != site.Manual && p.Pin == site.Unpinned {
-		settled.To = Place{Parent: target.ID} // the rule says where, not the neighbours
+		settled.To = Place{Parent: target.ID}
+	}
+	if s.Page(was.Parent).Sort != site.Manual && was.Pin == site.Unpinned {
+		settled.From = Place{Parent: was.Parent}
 	}
 	st.Put(&p)
 	return settled, st.checkAddresses(&p)

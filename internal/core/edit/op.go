@@ -13,10 +13,10 @@ import (
 	"vineladder/internal/core/site"
 )
 
-// An Op is one operation on one page. Applied, it comes back settled: with everything filled in that it derived, so that
+// An Op is one operation, on one page, one parent's order, or one menu. Applied, it comes back settled: with everything filled in that it derived, so that
 // its inverse is exact.
 type Op interface {
-	// Subject is the page that the operation is about.
+	// Subject is the page that the operation is about; 0 for one on a menu.
 	Subject() site.PageID
 	// Needs lists the rights that the operation asks for on its subject (rules 8.1).
 	Needs() []site.Action
@@ -175,6 +175,20 @@ func Decode(data []byte) (Op, error) {
 		return decodeAs[Order](e.With)
 	case "bin":
 		return decodeAs[Bin](e.With)
+	case "put-entries":
+		return decodeAs[PutEntries](e.With)
+	case "take-entry":
+		return decodeAs[TakeEntry](e.With)
+	case "edit-entry":
+		return decodeAs[EditEntry](e.With)
+	case "move-entry":
+		return decodeAs[MoveEntry](e.With)
+	case "make-menu":
+		return decodeAs[MakeMenu](e.With)
+	case "take-menu":
+		return decodeAs[TakeMenu](e.With)
+	case "rename-menu":
+		return decodeAs[RenameMenu](e.With)
 	case "restore":
 		return decodeAs[Restore](e.With)
 	}

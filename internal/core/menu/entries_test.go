@@ -90,7 +90,7 @@ func TestTheReasonNamesTheHighestEntryThatFails(t *testing.T) {
 func TestLawsOfWindows(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		s := testkit.Random(t, 25)
-		m := randomMenu(t, s)
+		m := testkit.RandomMenu(t, s)
 		lens := rapid.SampledFrom(testkit.Lenses()).Draw(t, "lens")
 		v := menu.NewView(s, m, lens)
 		type key struct {
@@ -162,45 +162,11 @@ func TestLawsOfWindows(t *testing.T) {
 	})
 }
 
-func randomMenu(t *rapid.T, s *site.Site) *site.Menu {
-	m := &site.Menu{ID: 1}
-	used := map[site.PageID]bool{}
-	for id := range rapid.IntRange(1, 8).Draw(t, "entries") {
-		e := site.Entry{ID: site.EntryID(id + 1), Label: "Entry"}
-		page := site.PageID(rapid.IntRange(1, s.Count()).Draw(t, "page"))
-		switch rapid.IntRange(0, 4).Draw(t, "type") {
-		case 0:
-			e.Shows = site.Heading{}
-		case 1:
-			e.Shows = site.ToWeb{Address: "https://tides.example/"}
-		case 2:
-			if !used[page] {
-				e.Shows = site.ToBranch{Root: page, Depth: rapid.IntRange(0, 2).Draw(t, "depth"), Self: rapid.SampledFrom([]site.Self{site.SelfNot, site.SelfAbove, site.SelfBeside}).Draw(t, "self")}
-				used[page] = true
-				break
-			}
-			fallthrough
-		default:
-			e.Shows = site.ToPage{Page: page}
-		}
-		if id > 0 && rapid.Bool().Draw(t, "inside") {
-			e.Parent = site.EntryID(rapid.IntRange(1, id).Draw(t, "parent"))
-			if _, generated := m.Entry(e.Parent).Shows.(site.ToBranch); generated {
-				e.Parent = 0
-			}
-		}
-		e.Off = rapid.IntRange(0, 5).Draw(t, "off") == 0
-		e.Audience = rapid.SampledFrom([]site.Audience{"", "", "signed-in", "staff"}).Draw(t, "audience")
-		m.Entries = append(m.Entries, e)
-	}
-	return m
-}
-
 // The number of pages on which a block renders, against rendering it on every page.
 func TestPagesAgreesWithRenderingEveryPage(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		s := testkit.Random(t, 25)
-		m := randomMenu(t, s)
+		m := testkit.RandomMenu(t, s)
 		block := site.MenuBlock{ID: 1, Key: rapid.SampledFrom([]string{"side", "quick"}).Draw(t, "key"), Menu: 1, Window: site.Window{
 			First: rapid.IntRange(1, 3).Draw(t, "first"), Levels: rapid.IntRange(0, 2).Draw(t, "levels"),
 			From:   rapid.SampledFrom([]site.From{site.FromTrail, site.FromWhole, site.FromEntry}).Draw(t, "from"),

@@ -166,6 +166,75 @@ func RandomOp(t *rapid.T, s *site.Site, next *site.PageID) edit.Op {
 	return edit.Restore{Page: page}
 }
 
+// RandomMenu makes a menu of up to 8 entries of every type that leads somewhere, some inside others.
+func RandomMenu(t *rapid.T, s *site.Site) *site.Menu {
+	m := &site.Menu{ID: 1, Key: "main", Name: "Main"}
+	used := map[site.PageID]bool{}
+	for id := range rapid.IntRange(1, 8).Draw(t, "entries") {
+		e := site.Entry{ID: site.EntryID(id + 1), Label: "Entry"}
+		page := site.PageID(rapid.IntRange(1, s.Count()).Draw(t, "page"))
+		switch rapid.IntRange(0, 4).Draw(t, "type") {
+		case 0:
+			e.Shows = site.Heading{}
+		case 1:
+			e.Shows = site.ToWeb{Address: "https://tides.example/"}
+		case 2:
+			if !used[page] {
+				e.Shows = site.ToBranch{Root: page, Depth: rapid.IntRange(0, 2).Draw(t, "depth"), Self: rapid.SampledFrom([]site.Self{site.SelfNot, site.SelfAbove, site.SelfBeside}).Draw(t, "self")}
+				used[page] = true
+				break
+			}
+			fallthrough
+		default:
+			e.Shows = site.ToPage{Page: page}
+		}
+		if id > 0 && rapid.Bool().Draw(t, "inside") {
+			e.Parent = site.EntryID(rapid.IntRange(1, id).Draw(t, "parent"))
+			if _, generated := m.Entry(e.Parent).Shows.(site.ToBranch); generated {
+				e.Parent = 0
+			}
+		}
+		e.Off = rapid.IntRange(0, 5).Draw(t, "off") == 0
+		e.Audience = rapid.SampledFrom([]site.Audience{"", "", "signed-in", "staff"}).Draw(t, "audience")
+		m.Entries = append(m.Entries, e)
+	}
+	return m
+}
+
+// RandomMenuOp draws an operation on the menus of a site; it may well be one that is refused.
+func RandomMenuOp(t *rapid.T, s *site.Site, next *site.EntryID) edit.Op {
+	m := rapid.SampledFrom(s.Menus()).Draw(t, "menu")
+	var entry site.EntryID
+	if len(m.Entries) > 0 {
+		entry = rapid.SampledFrom(m.Entries).Draw(t, "entry").ID
+	}
+	gap := edit.Gap{Menu: rapid.SampledFrom(s.Menus()).Draw(t, "to").ID}
+	if to := s.Menu(gap.Menu); len(to.Entries) > 0 && rapid.Bool().Draw(t, "inside") {
+		gap.Parent = rapid.SampledFrom(to.Entries).Draw(t, "parent").ID
+	} else if len(to.Entries) > 0 {
+		gap.Before = to.Entries[0].ID
+	}
+	shows := fmt.Sprintf("page:%d", rapid.SampledFrom(ids(s)).Draw(t, "page"))
+	switch rapid.SampledFrom([]string{"put", "take", "edit", "edit", "move", "move", "rename"}).Draw(t, "menu op") {
+	case "put":
+		*next++
+		return edit.PutEntries{Gap: gap, Entries: []edit.EntryForm{{ID: *next, Fields: map[edit.Field]string{edit.Shows: shows}}}}
+	case "take":
+		return edit.TakeEntry{Entry: entry}
+	case "move":
+		return edit.MoveEntry{Entry: entry, To: gap}
+	case "rename":
+		return edit.RenameMenu{Menu: m.ID, Old: m.Name, New: "Renamed"}
+	}
+	field := rapid.SampledFrom([]edit.Field{edit.On, edit.Label, edit.Audience, edit.Shows}).Draw(t, "field")
+	value := map[edit.Field]string{edit.On: "no", edit.Label: "Other", edit.Audience: "staff", edit.Shows: shows}[field]
+	old := ""
+	if e := m.Entry(entry); e != nil {
+		old = edit.EntryValue(e, field)
+	}
+	return edit.EditEntry{Entry: entry, Fields: []edit.FieldChange{{Field: field, Old: old, New: value}}}
+}
+
 func ids(s *site.Site) []site.PageID {
 	var pages []site.PageID
 	s.Walk(s.Home(), func(p *site.Page) bool { pages = append(pages, p.ID); return true })

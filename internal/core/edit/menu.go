@@ -1,0 +1,263 @@
+package edit
+
+import (
+	"fmt"
+	"slices"
+
+	"vineladder/internal/core/address"
+	"vineladder/internal/core/site"
+)
+
+// menus gives the menus for writing: a copy, since the Site's own never change.
+func (st *state) menus() []site.Menu { return slices.Clone(st.Peek().Menus()) }
+
+func (st *state) setMenus(menus []site.Menu) { st.SetMenus(menus, st.Peek().Blocks()) }
+
+// menuIn finds a menu among those for writing, its entries copied.
+func menuIn(menus []site.Menu, id site.MenuID) (*site.Menu, error) {
+	for i := range menus {
+		if menus[i].ID == id {
+			menus[i].Entries = slices.Clone(menus[i].Entries)
+			return &menus[i], nil
+		}
+	}
+	return nil, &Conflict{Sentence: "The menu is not there any more."}
+}
+
+// holder finds the menu that has an entry.
+func holder(s *site.Site, id site.EntryID) (*site.Menu, error) {
+	for i := range s.Menus() {
+		if m := &s.Menus()[i]; m.Entry(id) != nil {
+			return m, nil
+		}
+	}
+	return nil, &Conflict{Sentence: "The item is not in a menu any more."}
+}
+
+// branchOf gives an entry and all below it, parents first.
+func branchOf(m *site.Menu, id site.EntryID) []site.Entry {
+	branch := []site.Entry{*m.Entry(id)}
+	for _, kid := range Siblings(m, id) {
+		branch = append(branch, branchOf(m, kid)...)
+	}
+	return branch
+}
+
+// insert puts a branch into a gap and settles the gap's neighbours. One that is gone leaves the other to go by, and without any
+// the branch stands last.
+func insert(m *site.Menu, gap *Gap, branch []site.Entry) error {
+	if gap.Parent != 0 {
+		above := m.Entry(gap.Parent)
+		if above == nil {
+			return &Conflict{Sentence: "The item to put it into is not there any more."}
+		}
+		if _, generated := above.Shows.(site.ToBranch); generated {
+			return refuse("The items below “%s” are automatic; none can be put among them by hand.", above.Label)
+		}
+	}
+	branch[0].Parent = gap.Parent
+	siblings := Siblings(m, gap.Parent)
+	at := len(siblings)
+	if i := slices.Index(siblings, gap.After); gap.After != 0 && i >= 0 {
+		at = i + 1
+	} else if i := slices.Index(siblings, gap.Before); gap.Before != 0 && i >= 0 {
+		at = i
+	}
+	gap.After, gap.Before = 0, 0
+	if at > 0 {
+		gap.After = siblings[at-1]
+	}
+	place := len(m.Entries)
+	if at < len(siblings) {
+		gap.Before = siblings[at]
+		place = slices.IndexFunc(m.Entries, func(e site.Entry) bool { return e.ID == gap.Before })
+	}
+	m.Entries = slices.Insert(m.Entries, place, branch...)
+	return nil
+}
+
+// remove takes a branch out of a menu.
+func remove(m *site.Menu, branch []site.Entry) {
+	m.Entries = slices.DeleteFunc(m.Entries, func(e site.Entry) bool {
+		return slices.ContainsFunc(branch, func(gone site.Entry) bool { return gone.ID == e.ID })
+	})
+}
+
+func (o PutEntries) apply(st *state) (Op, error) {
+	menus := st.menus()
+	m, err := menuIn(menus, o.Gap.Menu)
+	if err != nil {
+		return nil, err
+	}
+	if len(o.Entries) == 0 {
+		return nil, refuse("There is no item to put there.")
+	}
+	branch := make([]site.Entry, len(o.Entries))
+	for i, form := range o.Entries {
+		if _, err := holder(st.Peek(), form.ID); err == nil {
+			return nil, refuse("There is an item with the number %d already.", form.ID)
+		}
+		if branch[i], err = form.entry(st.Peek()); err != nil {
+			return nil, err
+		}
+	}
+	if err := insert(m, &o.Gap, branch); err != nil {
+		return nil, err
+	}
+	st.setMenus(menus)
+	return o, nil
+}
+
+func (o TakeEntry) apply(st *state) (Op, error) {
+	stands, err := holder(st.Peek(), o.Entry)
+	if err != nil {
+		return nil, err
+	}
+	for _, block := range st.Peek().Blocks() {
+		if block.Window.From == site.FromEntry && block.Window.Entry == o.Entry {
+			return nil, refuse("“%s” shows what is below this item; let it show something else first.", block.Name)
+		}
+	}
+	branch := branchOf(stands, o.Entry)
+	o.Was = PutEntries{Gap: GapOf(stands, o.Entry)}
+	for i := range branch {
+		o.Was.Entries = append(o.Was.Entries, formOf(&branch[i], o.Entry))
+	}
+	menus := st.menus()
+	m, _ := menuIn(menus, stands.ID)
+	remove(m, branch)
+	st.setMenus(menus)
+	return o, nil
+}
+
+func (o EditEntry) apply(st *state) (Op, error) {
+	stands, err := holder(st.Peek(), o.Entry)
+	if err != nil {
+		return nil, err
+	}
+	menus := st.menus()
+	m, _ := menuIn(menus, stands.ID)
+	e := m.Entry(o.Entry)
+	settled := EditEntry{Menu: stands.ID, Entry: o.Entry}
+	for _, c := range o.Fields {
+		was := EntryValue(e, c.Field)
+		if err := setEntryField(st.Peek(), e, c.Field, c.New); err != nil {
+			return nil, err
+		}
+		made := EntryValue(e, c.Field)
+		switch {
+		case made == was:
+			continue
+		case c.Old != was:
+			return nil, &Conflict{Field: c.Field, Mine: made, Theirs: was, Sentence: fmt.Sprintf("The %s of the item “%s” was changed by somebody else, or in another window.", c.Field.Words(), e.Label)}
+		}
+		settled.Fields = append(settled.Fields, FieldChange{c.Field, was, made, false})
+	}
+	if _, generated := e.Shows.(site.ToBranch); generated && len(Siblings(m, e.ID)) > 0 {
+		return nil, refuse("There are items below this one; take them elsewhere before its items become automatic.")
+	}
+	if err := checkEntry(e); err != nil {
+		return nil, err
+	}
+	st.setMenus(menus)
+	return settled, nil
+}
+
+func (o MoveEntry) apply(st *state) (Op, error) {
+	stands, err := holder(st.Peek(), o.Entry)
+	if err != nil {
+		return nil, err
+	}
+	if o.From.Menu != 0 && (o.From.Menu != stands.ID || o.From.Parent != stands.Entry(o.Entry).Parent) {
+		return nil, &Conflict{Mine: "moved", Theirs: "moved elsewhere", Sentence: "The item was moved by somebody else."}
+	}
+	branch := branchOf(stands, o.Entry)
+	if slices.ContainsFunc(branch, func(e site.Entry) bool { return e.ID == o.To.Parent && o.To.Parent != 0 }) {
+		return nil, refuse("An item can't move into itself or below itself.")
+	}
+	if o.To.After == o.Entry || o.To.Before == o.Entry {
+		return nil, refuse("An item can't stand beside itself.")
+	}
+	settled := MoveEntry{Entry: o.Entry, From: GapOf(stands, o.Entry), To: o.To}
+	menus := st.menus()
+	from, _ := menuIn(menus, stands.ID)
+	remove(from, branch)
+	to := from
+	if o.To.Menu != stands.ID {
+		if to, err = menuIn(menus, o.To.Menu); err != nil {
+			return nil, err
+		}
+	}
+	if err := insert(to, &settled.To, branch); err != nil {
+		return nil, err
+	}
+	st.setMenus(menus)
+	return settled, nil
+}
+
+func (o MakeMenu) apply(st *state) (Op, error) {
+	name, err := oneLine(o.Name, "A menu's name", 80)
+	if err != nil {
+		return nil, err
+	}
+	if name == "" {
+		return nil, refuse("A menu needs a name.")
+	}
+	menus := st.menus()
+	if o.Key == "" {
+		o.Key = address.Segment(name)
+	}
+	for stem, n := o.Key, 2; slices.ContainsFunc(menus, func(m site.Menu) bool { return m.Key == o.Key }); n++ {
+		o.Key = address.Suffixed(stem, n)
+	}
+	o.Name = name
+	m := site.Menu{ID: o.Menu, Key: o.Key, Name: name}
+	for _, form := range o.Entries {
+		e, err := form.entry(st.Peek())
+		if err != nil {
+			return nil, err
+		}
+		m.Entries = append(m.Entries, e)
+	}
+	st.setMenus(append(menus, m))
+	return o, nil
+}
+
+func (o TakeMenu) apply(st *state) (Op, error) {
+	menus := st.menus()
+	m, err := menuIn(menus, o.Was.Menu)
+	if err != nil {
+		return nil, err
+	}
+	for _, block := range st.Peek().Blocks() {
+		if block.Menu == m.ID {
+			return nil, refuse("The menu “%s” is shown by “%s”; it can be taken away when no block shows it.", m.Name, block.Name)
+		}
+	}
+	o.Was = MakeMenu{Menu: m.ID, Key: m.Key, Name: m.Name}
+	for i := range m.Entries {
+		o.Was.Entries = append(o.Was.Entries, formOf(&m.Entries[i], 0))
+	}
+	st.setMenus(slices.DeleteFunc(menus, func(other site.Menu) bool { return other.ID == o.Was.Menu }))
+	return o, nil
+}
+
+func (o RenameMenu) apply(st *state) (Op, error) {
+	menus := st.menus()
+	m, err := menuIn(menus, o.Menu)
+	if err != nil {
+		return nil, err
+	}
+	name, err := oneLine(o.New, "A menu's name", 80)
+	switch {
+	case err != nil:
+		return nil, err
+	case name == "":
+		return nil, refuse("A menu needs a name.")
+	case o.Old != m.Name && name != m.Name:
+		return nil, &Conflict{Mine: name, Theirs: m.Name, Sentence: "The menu was renamed by somebody else."}
+	}
+	o.Old, o.New, m.Name = m.Name, name, name
+	st.setMenus(menus)
+	return o, nil
+}

@@ -1,0 +1,101 @@
+package edit_test
+
+import (
+	"fmt"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"vineladder/internal/core/edit"
+	"vineladder/internal/core/site"
+	"vineladder/internal/core/testkit"
+)
+
+// drawMenus writes menus as the tree that they are.
+func drawMenus(s *site.Site) string {
+	var out strings.Builder
+	for i := range s.Menus() {
+		m := &s.Menus()[i]
+		fmt.Fprintf(&out, "%d %s %s\n", m.ID, m.Key, m.Name)
+		var draw func(parent site.EntryID, level int)
+		draw = func(parent site.EntryID, level int) {
+			for _, id := range edit.Siblings(m, parent) {
+				e := *m.Entry(id)
+				fmt.Fprintf(&out, "%s%+v\n", strings.Repeat("  ", level), e)
+				draw(id, level+1)
+			}
+		}
+		draw(0, 1)
+	}
+	return out.String()
+}
+
+func TestAMenuOperationAndItsInverseGiveTheMenusBack(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		s := testkit.Random(t, 10)
+		b := s.Edit()
+		b.SetMenus([]site.Menu{*testkit.RandomMenu(t, s), {ID: 2, Key: "other", Name: "Other"}}, nil)
+		s = b.Site()
+		next := site.EntryID(100)
+		for range rapid.IntRange(1, 10).Draw(t, "ops") {
+			before := drawMenus(s)
+			made, settled, err := edit.Apply(s, testkit.RandomMenuOp(t, s, &next), testkit.Now)
+			require.Equal(t, before, drawMenus(s), "the Site given has changed")
+			if err != nil {
+				continue
+			}
+			data, err := edit.Encode(settled)
+			require.NoError(t, err)
+			decoded, err := edit.Decode(data)
+			require.NoError(t, err)
+			again, _, err := edit.Apply(s, decoded, testkit.Now)
+			require.NoError(t, err)
+			require.Equal(t, drawMenus(made), drawMenus(again), "what the log keeps can be done again")
+			back, _, err := edit.Apply(made, settled.Inverse(), testkit.Now)
+			require.NoError(t, err, "%#v", settled)
+			require.Equal(t, before, drawMenus(back), "%#v", settled)
+			s = made
+		}
+	})
+}
+
+func TestMenuOperationsAreRefusedWithAReason(t *testing.T) {
+	s := testkit.Outline(t, "Home\n  Sailings\n  Contact")
+	b := s.Edit()
+	b.SetMenus([]site.Menu{{ID: 1, Key: "main", Name: "Main", Entries: []site.Entry{
+		{ID: 1, Shows: site.ToBranch{Root: 1, Self: site.SelfBeside}}, {ID: 2, Label: "Box", Shows: site.Heading{}}, {ID: 3, Parent: 2, Shows: site.ToPage{Page: 2}}}}},
+		[]site.MenuBlock{{ID: 1, Key: "header", Name: "Header", Menu: 1, Window: site.Window{From: site.FromEntry, Entry: 2}}})
+	s = b.Site()
+	put := func(parent site.EntryID, fields map[edit.Field]string) edit.Op {
+		return edit.PutEntries{Gap: edit.Gap{Menu: 1, Parent: parent}, Entries: []edit.EntryForm{{ID: 9, Fields: fields}}}
+	}
+	for _, c := range []struct {
+		name string
+		op   edit.Op
+		says string
+	}{
+		{"nothing stands among automatic items", put(1, map[edit.Field]string{edit.Shows: "page:2"}), "are automatic"},
+		{"an item without a page needs a label", put(0, map[edit.Field]string{edit.Shows: "web:https://tides.example/"}), "label of its own"},
+		{"an address has a form", put(0, map[edit.Field]string{edit.Shows: "web:tides", edit.Label: "Tides"}), "write it as https://"},
+		{"a script is no address", put(0, map[edit.Field]string{edit.Shows: "web:javascript:alert(1)", edit.Label: "x"}), "not with “javascript”"},
+		{"a page must be there", put(0, map[edit.Field]string{edit.Shows: "page:77"}), "not there any more"},
+		{"an item in itself", edit.MoveEntry{Entry: 2, To: edit.Gap{Menu: 1, Parent: 3}}, "into itself"},
+		{"an item that a block starts from", edit.TakeEntry{Entry: 2}, "“Header” shows what is below"},
+		{"a menu that a block shows", edit.TakeMenu{Was: edit.MakeMenu{Menu: 1}}, "is shown by “Header”"},
+		{"a menu without a name", edit.MakeMenu{Menu: 5, Name: "  "}, "needs a name"},
+		{"a run has no items of its own below", edit.EditEntry{Entry: 2, Fields: []edit.FieldChange{{Field: edit.Shows, Old: "heading", New: "branch:2:0:not"}}}, "items below"},
+		{"a field that somebody else changed", edit.EditEntry{Entry: 2, Fields: []edit.FieldChange{{Field: edit.Label, Old: "Case", New: "Crate"}}}, "changed by somebody else"},
+	} {
+		_, _, err := edit.Apply(s, c.op, testkit.Now)
+		assert.ErrorContains(t, err, c.says, c.name)
+	}
+	made, _, err := edit.Apply(s, edit.MakeMenu{Menu: 5, Name: "Main"}, testkit.Now)
+	require.NoError(t, err)
+	assert.Equal(t, "main-2", made.Menu(5).Key, "keys are made unique")
+	taken, _, err := edit.Apply(s, edit.TakeEntry{Entry: 3}, testkit.Now)
+	require.NoError(t, err)
+	assert.NotNil(t, taken.Page(2), "the page stays")
+}
