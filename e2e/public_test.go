@@ -239,7 +239,7 @@ func TestAxe(t *testing.T) {
 	check("carrying")
 	b.open(b.bench + "/drafts")
 	check("drafts")
-	b.open(b.bench + "/menus?menu=3&as=staff&on=/jobs")
+	b.open(b.bench + "/menus?menu=3&as=staff&on=/jobs&item=5")
 	check("menus")
 	b.open(b.bench + "/picture?shade=clicks")
 	check("site picture")

@@ -61,17 +61,14 @@ func (st *Store) Found(ctx context.Context, f Foundation) error {
 	if err != nil {
 		return fmt.Errorf("found the site: %w", err)
 	}
-	return st.reload(ctx)
+	return st.Reload(ctx)
 }
 
 // FoundMenus writes menus and their blocks; their root pages must be published. Special pages are chosen with them.
 func (st *Store) FoundMenus(ctx context.Context, menus []site.Menu, blocks []site.MenuBlock, notFound, noAccess site.PageID) error {
 	err := st.inTx(ctx, func(tx *sqlx.Tx) error {
 		for i, menu := range menus {
-			if _, err := tx.ExecContext(ctx, `INSERT INTO menus (id, key, name, position) VALUES ($1, $2, $3, $4)`, menu.ID, menu.Key, menu.Name, i); err != nil {
-				return err
-			}
-			if err := writeEntries(ctx, tx, menu); err != nil {
+			if err := writeMenu(ctx, tx, menu, i); err != nil {
 				return err
 			}
 		}
@@ -91,24 +88,8 @@ func (st *Store) FoundMenus(ctx context.Context, menus []site.Menu, blocks []sit
 	return st.CatchUp(ctx)
 }
 
-// writeEntries writes the entries of a new menu in their order.
-func writeEntries(ctx context.Context, tx *sqlx.Tx, menu site.Menu) error {
-	ranks := site.Ranks(len(menu.Entries))
-	for i, e := range menu.Entries {
-		kind, page, depth, self, leadsTo := rowOf(e)
-		if _, err := tx.ExecContext(ctx, `INSERT INTO entries (id, menu_id, parent_id, rank, type, page_id, depth, self, leads_to, label, hint, off, audience,
-				live_from, live_until, new_tab, badge, badge_pair, badge_before, icon)
-			VALUES ($1, $2, nullif($3, 0), $4, $5, nullif($6, 0), $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17, $18, $19, $20)`,
-			int64(e.ID), int64(menu.ID), int64(e.Parent), ranks[i], kind, int64(page), depth, string(self), leadsTo, e.Label, e.Hint, e.Off, string(e.Audience),
-			timeOrNull(e.LiveFrom), timeOrNull(e.LiveUntil), e.NewTab, e.Badge.Text, e.Badge.Pair, e.Badge.Before, e.Icon); err != nil {
-			return fmt.Errorf("write entry %d: %w", e.ID, err)
-		}
-	}
-	return nil
-}
-
-// reload reads everything anew, for what changes without a publication.
-func (st *Store) reload(ctx context.Context) error {
+// Reload reads everything anew, for what changes without a publication.
+func (st *Store) Reload(ctx context.Context) error {
 	return st.inTx(ctx, func(tx *sqlx.Tx) error {
 		next, err := catchUp(ctx, tx, nil)
 		if err == nil {

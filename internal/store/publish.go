@@ -156,6 +156,9 @@ func (st *Store) write(ctx context.Context, tx *sqlx.Tx, was *Published, is *sit
 	if err := writeSpells(ctx, tx, was.Site, changed); err != nil {
 		return nil, err
 	}
+	if err := writeMenus(ctx, tx, was.Site, is); err != nil {
+		return nil, err
+	}
 	sentences := n.sentences
 	if sentences == nil {
 		sets, err := heldRoleSets(ctx, tx)

@@ -108,17 +108,25 @@ func (o PutEntries) apply(st *state) (Op, error) {
 	return o, nil
 }
 
+// notStartedFrom refuses to take entries out of a menu that a block of it starts from.
+func (st *state) notStartedFrom(branch []site.Entry) error {
+	for _, block := range st.Peek().Blocks() {
+		if block.Window.From == site.FromEntry && slices.ContainsFunc(branch, func(e site.Entry) bool { return e.ID == block.Window.Entry }) {
+			return refuse("“%s” shows what is below this item; let it show something else first.", block.Name)
+		}
+	}
+	return nil
+}
+
 func (o TakeEntry) apply(st *state) (Op, error) {
 	stands, err := holder(st.Peek(), o.Entry)
 	if err != nil {
 		return nil, err
 	}
-	for _, block := range st.Peek().Blocks() {
-		if block.Window.From == site.FromEntry && block.Window.Entry == o.Entry {
-			return nil, refuse("“%s” shows what is below this item; let it show something else first.", block.Name)
-		}
-	}
 	branch := branchOf(stands, o.Entry)
+	if err := st.notStartedFrom(branch); err != nil {
+		return nil, err
+	}
 	o.Was = PutEntries{Gap: GapOf(stands, o.Entry)}
 	for i := range branch {
 		o.Was.Entries = append(o.Was.Entries, formOf(&branch[i], o.Entry))
@@ -174,6 +182,11 @@ func (o MoveEntry) apply(st *state) (Op, error) {
 	branch := branchOf(stands, o.Entry)
 	if slices.ContainsFunc(branch, func(e site.Entry) bool { return e.ID == o.To.Parent && o.To.Parent != 0 }) {
 		return nil, refuse("An item can't move into itself or below itself.")
+	}
+	if o.To.Menu != stands.ID {
+		if err := st.notStartedFrom(branch); err != nil {
+			return nil, err
+		}
 	}
 	if o.To.After == o.Entry || o.To.Before == o.Entry {
 		return nil, refuse("An item can't stand beside itself.")

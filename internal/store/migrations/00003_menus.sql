@@ -26,7 +26,12 @@ ALTER TABLE menu_blocks
     DROP CONSTRAINT menu_blocks_starts_from_check,
     ADD CONSTRAINT menu_blocks_starts_from_check CHECK (starts_from IN ('trail', 'entry', 'whole'));
 
+-- Ids of menus and items come from one sequence each and are never used again.
+CREATE SEQUENCE menu_ids START 1001;
+CREATE SEQUENCE entry_ids START 1001;
+
 -- +goose Down
+DROP SEQUENCE menu_ids, entry_ids;
 DELETE FROM menu_blocks WHERE starts_from = 'entry';
 ALTER TABLE menu_blocks DROP COLUMN entry_id;
 DELETE FROM entries WHERE type <> 'branch' OR parent_id IS NOT NULL;

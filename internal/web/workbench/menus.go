@@ -8,6 +8,8 @@ import (
 
 	"vineladder/internal/core/address"
 	"vineladder/internal/core/consequence"
+	"vineladder/internal/core/edit"
+	"vineladder/internal/core/grant"
 	"vineladder/internal/core/menu"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/site"
@@ -18,7 +20,6 @@ type menusView struct {
 	*desk
 	Area    string
 	Name    string
-	Public  string // origin of the public site
 	Roles   []site.Role
 	Menus   []site.Menu
 	Menu    *site.Menu
@@ -27,6 +28,25 @@ type menusView struct {
 	Viewers []string // columns of the matrix
 	On      string   // address of the page that the blocks are looked at on
 	Fault   string   // why that page was not found
+	Item    *itemSheet
+	MayEdit grant.Answer
+	Others  []site.Menu // to which an item can go
+	Shown   bool        // a block shows the menu
+}
+
+// An itemSheet is the item that is selected, with its fields as the form writes them.
+type itemSheet struct {
+	*site.Entry
+	Label   string // as visitors read it
+	Fields  map[string]string
+	Sort    string
+	Leads   string
+	Levels  int
+	Self    site.Self
+	From    string
+	Until   string
+	Several string // the audience in words, where it is more than one role
+	NoKids  bool   // it is generated, so none can be put below it
 }
 
 // An entryRow is one entry in the ladder of a menu, or an automatic line below it.
@@ -40,6 +60,8 @@ type entryRow struct {
 	Who       string // set here; "" is everyone
 	Marks     []string
 	Automatic bool
+	ID        site.EntryID
+	On        bool   // it is the selected one
 	Sees      []bool // for each viewer; nil for automatic lines
 	Differs   bool   // some see it and some do not
 }
@@ -53,7 +75,7 @@ type blockResult struct {
 }
 
 func (s *Server) menus(w http.ResponseWriter, r *http.Request, d *desk) error {
-	view := menusView{desk: d, Area: "menus", Name: d.Site.Settings().Name, Public: s.settings.Site, Roles: d.Site.Roles(), Menus: d.Site.Menus()}
+	view := menusView{desk: d, Area: "menus", Name: d.Site.Settings().Name, Roles: d.Site.Roles(), Menus: d.Site.Menus()}
 	id, _ := strconv.ParseInt(r.FormValue("menu"), 10, 64)
 	if view.Menu = d.Site.Menu(site.MenuID(id)); view.Menu == nil && len(view.Menus) > 0 {
 		view.Menu = &view.Menus[0]
@@ -67,16 +89,29 @@ func (s *Server) menus(w http.ResponseWriter, r *http.Request, d *desk) error {
 			d.Selected = found.Page
 		}
 	}
-	view.On = addressOf(d.Site, d.Selected)
+	view.On, view.MayEdit = addressOf(d.Site, d.Selected), d.May(string(site.Link))
 	if view.Menu != nil {
 		viewers, err := s.viewers(r, d)
 		if err != nil {
 			return err
 		}
+		item, _ := strconv.ParseInt(r.FormValue("item"), 10, 64)
+		if e := view.Menu.Entry(site.EntryID(item)); e != nil {
+			view.Item = d.itemSheet(e)
+		}
+		for _, other := range view.Menus {
+			if other.ID != view.Menu.ID {
+				view.Others = append(view.Others, other)
+			}
+		}
 		view.Viewers = viewers.Names
 		view.Rows = d.entryRows(view.Menu, viewers)
+		for i := range view.Rows {
+			view.Rows[i].On = view.Item != nil && view.Rows[i].ID == view.Item.ID
+		}
 		for _, block := range d.Site.Blocks() {
 			if block.Menu == view.Menu.ID {
+				view.Shown = true
 				view.Blocks = append(view.Blocks, d.blockResult(view.Menu, block))
 			}
 		}
@@ -123,10 +158,7 @@ func automatic(lines []menu.Line, level int) []entryRow {
 }
 
 func (d *desk) entryRow(m *site.Menu, e *site.Entry, level int, viewers consequence.Viewers, admitted reach.Mask) entryRow {
-	row := entryRow{Level: level, Rails: make([]rail, level), Label: e.Label, Who: audienceWords(d.Site, e.Audience), Shape: "full", Words: "Shows"}
-	if page := d.Site.Page(e.Target()); page != nil && row.Label == "" {
-		row.Label = page.Label
-	}
+	row := entryRow{ID: e.ID, Level: level, Rails: make([]rail, level), Label: entryLabel(d.Site, e), Who: audienceWords(d.Site, e.Audience), Shape: "full", Words: "Shows"}
 	row.Leads = d.leads(e)
 	if why := menu.WhyNot(d.Site, m, e.ID, d.Lens); why.Entry != 0 {
 		row.Shape, row.Words = "stub", d.whyWords(m, e, why)
@@ -145,6 +177,32 @@ func (d *desk) entryRow(m *site.Menu, e *site.Entry, level int, viewers conseque
 	}
 	row.Differs = admitted != 0 && admitted != viewers.Panel.All()
 	return row
+}
+
+// itemSheet lays out the fields of an item.
+func (d *desk) itemSheet(e *site.Entry) *itemSheet {
+	sheet := &itemSheet{Entry: e, Label: entryLabel(d.Site, e), Fields: map[string]string{}, From: formMoment(d.Site, e.LiveFrom), Until: formMoment(d.Site, e.LiveUntil), Self: site.SelfNot}
+	for _, f := range []edit.Field{edit.Shows, edit.Label, edit.Hint, edit.On, edit.Audience, edit.LiveFrom, edit.LiveUntil, edit.NewTab, edit.BadgeText, edit.BadgePair, edit.BadgeBefore, edit.Icon} {
+		sheet.Fields[string(f)] = edit.EntryValue(e, f)
+	}
+	switch to := e.Shows.(type) {
+	case site.ToPage:
+		sheet.Sort, sheet.Leads = "page", addressOf(d.Site, to.Page)
+	case site.ToBranch:
+		sheet.Sort, sheet.Leads, sheet.Levels, sheet.Self, sheet.NoKids = "branch", addressOf(d.Site, to.Root), to.Depth, to.Self, true
+	case site.ToWeb:
+		sheet.Sort, sheet.Leads = "web", to.Address
+	case site.ToAccount:
+		sheet.Sort = string(to.Does)
+	case site.ToFile:
+		sheet.Sort, sheet.Leads = "file", to.File
+	default:
+		sheet.Sort = "heading"
+	}
+	if len(e.Audience.Roles()) > 1 {
+		sheet.Several = audienceWords(d.Site, e.Audience)
+	}
+	return sheet
 }
 
 // leads says where an entry leads, or what it makes.
@@ -181,12 +239,7 @@ func (d *desk) whyWords(m *site.Menu, e *site.Entry, why menu.Why) string {
 	if why.Entry == e.ID {
 		return "Not: " + words
 	}
-	above := m.Entry(why.Entry)
-	label := above.Label
-	if page := d.Site.Page(above.Target()); label == "" && page != nil {
-		label = page.Label
-	}
-	return "Not: “" + label + "” above it does not show (" + words + ")"
+	return "Not: “" + entryLabel(d.Site, m.Entry(why.Entry)) + "” above it does not show (" + words + ")"
 }
 
 func (d *desk) blockResult(m *site.Menu, block site.MenuBlock) blockResult {
@@ -239,3 +292,22 @@ func (v menusView) Column(name string) string {
 	first := []rune(name)
 	return strings.ToUpper(string(first[:1])) + string(first[1:])
 }
+
+// ItemLink is the address of the area with an item selected.
+func (v menusView) ItemLink(id site.EntryID) string {
+	return v.Link("/menus", "menu", strconv.FormatInt(int64(v.Menu.ID), 10)) + "&item=" + strconv.FormatInt(int64(id), 10)
+}
+
+// NewItem is what the form of a new item begins with.
+func (v menusView) NewItem() itemSheet { return itemSheet{Self: site.SelfNot} }
+
+// A way is a step by which an item can be moved.
+type way struct{ Key, Words string }
+
+// Ways are the steps that an item can be moved by.
+func (v menusView) Ways() []way {
+	return []way{{"up", "Up"}, {"down", "Down"}, {"in", "In"}, {"out", "Out"}}
+}
+
+// Pairs are the theme's pairs of colours for badges.
+func (v menusView) Pairs() []string { return []string{"deep", "sand", "buoy"} }

@@ -117,6 +117,7 @@ func (s *Server) Handler() http.Handler {
 			r.Get("/news", s.news)
 			r.Get("/picture", s.at(s.picture))
 			r.Get("/menus", s.at(s.menus))
+			r.Post("/menus/{do}", s.at(s.menuDo))
 			r.Post("/take-back", s.at(s.takeBack))
 		})
 	})
@@ -221,6 +222,8 @@ type reply struct {
 	URL      string    `json:"url,omitempty"`
 	IDs      []int64   `json:"ids,omitempty"`
 	Draft    int64     `json:"draft,omitempty"`
+	Menu     int64     `json:"menu,omitempty"`
+	Item     int64     `json:"item,omitempty"`
 }
 
 func (s *Server) say(w http.ResponseWriter, status int, what reply) {

@@ -5,6 +5,7 @@ import { startCarry } from './carry.js'
 import { startDrafts } from './draftsarea.js'
 import { startFilter } from './filter.js'
 import { startLadder, startMaking } from './ladder.js'
+import { startMenus } from './menus.js'
 import { startNews } from './news.js'
 import { startPicture } from './picture.js'
 import { flush, startSheet } from './sheet.js'
@@ -12,6 +13,7 @@ import { flush, startSheet } from './sheet.js'
 if (document.querySelector('[data-ladder]')) startTree()
 if (document.querySelector('[data-drafts]')) startDrafts()
 if (document.querySelector('[data-picture]')) startPicture()
+if (document.querySelector('[data-menus]')) startMenus()
 
 function startTree() {
   const acts = {}
