@@ -18,6 +18,7 @@ import (
 	"vineladder/internal/core/menu"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/site"
+	"vineladder/internal/formats/outline"
 	"vineladder/internal/formats/redirects"
 	"vineladder/internal/formats/sheet"
 	"vineladder/internal/store"
@@ -147,7 +148,7 @@ func exportCommand() *cobra.Command {
 	s.databaseFlag(pages)
 	pages.Flags().StringVar(&format, "format", "csv", "csv")
 	cmd := &cobra.Command{Use: "export", Short: "Write open formats out"}
-	cmd.AddCommand(pages, exportRedirectsCommand())
+	cmd.AddCommand(pages, exportRedirectsCommand(), exportMenusCommand())
 	return cmd
 }
 
@@ -167,6 +168,31 @@ func exportRedirectsCommand() *cobra.Command {
 	})
 	s.databaseFlag(cmd)
 	cmd.Flags().StringVar(&format, "format", "csv", "csv, or nginx for a map file")
+	return cmd
+}
+
+func exportMenusCommand() *cobra.Command {
+	s := &settings{}
+	var format, name, origin string
+	cmd := &cobra.Command{Use: "menus", Short: "Write menus to standard output: one as OPML 2.0, or all as JSON", Args: cobra.NoArgs}
+	cmd.RunE = withStore(s, func(_ context.Context, cmd *cobra.Command, st *store.Store, _ []string) error {
+		on := st.Published().Site
+		switch format {
+		case "json":
+			return outline.WriteJSON(cmd.OutOrStdout(), on, on.Menus(), origin)
+		case "opml":
+			m := on.MenuByKey(name)
+			if m == nil {
+				return fmt.Errorf("there is no menu “%s”; say which with --menu", name)
+			}
+			return outline.WriteOPML(cmd.OutOrStdout(), on, m, origin, time.Now())
+		}
+		return fmt.Errorf("the format “%s” is not known; there are opml and json", format)
+	})
+	s.databaseFlag(cmd)
+	cmd.Flags().StringVar(&format, "format", "opml", "opml or json")
+	cmd.Flags().StringVar(&name, "menu", "main", "key of the menu, for opml")
+	cmd.Flags().StringVar(&origin, "site-url", env("VINELADDER_SITE_URL", ""), "the public site, before the addresses of its pages")
 	return cmd
 }
 

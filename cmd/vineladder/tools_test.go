@@ -126,3 +126,34 @@ func TestErrorsSayWhatToDo(t *testing.T) {
 	_, err = command(t, "", "demo", "--site-addr", taken.Addr().String())
 	assert.ErrorContains(t, err, "is taken by another program")
 }
+
+func TestExportsAndGenerate(t *testing.T) {
+	url := storetest.URL(t)
+	t.Setenv("VINELADDER_DATABASE_URL", url)
+	st := storetest.Open(t, url)
+	require.NoError(t, demo.Load(context.Background(), st))
+	require.NoError(t, demo.Grow(context.Background(), st))
+	said, err := command(t, "", "export", "redirects")
+	require.NoError(t, err)
+	assert.Contains(t, said, "/sailings/when-sailings-are-cancelled,/sailings/cancelled,308\r\n")
+	assert.Contains(t, said, "/documents/policies,/about-the-board/documents/policies,308\r\n")
+	said, err = command(t, "", "export", "redirects", "--format", "nginx")
+	require.NoError(t, err)
+	assert.Contains(t, said, `"/sailings/when-sailings-are-cancelled" "/sailings/cancelled";`)
+	said, err = command(t, "", "export", "menus", "--menu", "footer", "--site-url", "https://harbour.example")
+	require.NoError(t, err)
+	assert.Contains(t, said, `text="Privacy" type="link" url="https://harbour.example/about-the-board/privacy"`)
+	said, err = command(t, "", "export", "menus", "--format", "json")
+	require.NoError(t, err)
+	assert.Contains(t, said, `"key": "quick"`)
+	for _, args := range [][]string{{"export", "redirects", "--format", "x"}, {"export", "menus", "--menu", "none"}, {"export", "menus", "--format", "x"},
+		{"generate", "--pages", "0"}, {"generate", "--pages", "10"}} {
+		_, err := command(t, "", args...)
+		assert.Error(t, err, args)
+	}
+	empty := storetest.URL(t)
+	t.Setenv("VINELADDER_DATABASE_URL", empty)
+	said, err = command(t, "", "generate", "--pages", "500", "--seed", "3")
+	require.NoError(t, err)
+	assert.Contains(t, said, "500 pages.")
+}
