@@ -82,6 +82,9 @@ func (st *Store) Consequences(ctx context.Context, d *Draft) ([]consequence.Sent
 	d.computed.Lock()
 	defer d.computed.Unlock()
 	d.computed.said, d.computed.until = said, reach.NextEdge(after, now)
+	if edge := reach.NextEdge(d.Base.Site, now); !edge.IsZero() && (d.computed.until.IsZero() || edge.Before(d.computed.until)) {
+		d.computed.until = edge
+	}
 	return said, nil
 }
 

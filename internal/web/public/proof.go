@@ -41,7 +41,7 @@ func (s *Server) proof(w http.ResponseWriter, r *http.Request) {
 			s.fail(w, r, err)
 			return
 		}
-		on = draft.Site
+		on = draft.After(s.now())
 	}
 	base := "/proof/" + token
 	q := Request{Site: on, Path: strings.TrimPrefix(r.URL.EscapedPath(), base), Query: r.URL.RawQuery, Base: base,

@@ -167,7 +167,12 @@ func nearestOnline(s *site.Site, p *site.Page, lens reach.Lens) *site.Page {
 func (s *Server) draftDo(w http.ResponseWriter, r *http.Request, d *desk) error {
 	ctx, id, by := r.Context(), d.Draft.ID, d.Who
 	number, _ := strconv.ParseInt(r.FormValue("account"), 10, 64)
-	words, err := "", error(nil)
+	words := ""
+	people, err := s.colleagues(r, d)
+	if err != nil {
+		return err
+	}
+	known := slices.IndexFunc(people, func(a store.Account) bool { return a.ID == number })
 	switch chi.URLParam(r, "do") {
 	case "new":
 		if id, err = s.store.NewDraft(ctx, by, r.FormValue("name")); err == nil {
@@ -180,12 +185,15 @@ func (s *Server) draftDo(w http.ResponseWriter, r *http.Request, d *desk) error 
 		if r.FormValue("on") != "yes" {
 			words = "The draft is not shared with them any more."
 		}
+		if known < 0 {
+			return &edit.Refusal{Sentence: "This person has no business in the workbench."}
+		}
 		err = s.store.Share(ctx, id, by, number, r.FormValue("on") == "yes")
 	case "hand-over":
-		to, unknown := s.store.Account(ctx, number)
-		if unknown != nil {
+		if known < 0 {
 			return &edit.Refusal{Sentence: "Choose who shall have the draft."}
 		}
+		to := people[known]
 		words, err = "The draft is "+to.Name+"'s now. You go on sharing it.", s.store.HandOver(ctx, id, by, to)
 	case "throw":
 		words, err = "The draft is thrown away. It can be brought back below.", s.store.ThrowAway(ctx, id, by)

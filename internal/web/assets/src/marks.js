@@ -48,7 +48,7 @@ export function startMarks(grid) {
   }
   const add = ids => { for (const id of ids ?? []) marks.add(String(id)); paint() }
   // span marks all rows from the current one to another, also those that are not in the document.
-  const span = async row => add((await get('/ask', { to: row.dataset.page, words: '', ask: '' })).ids)
+  const span = async row => add((await get('/ask', { to: row.dataset.page })).ids)
   const all = async () => add((await get('/ask')).ids)
   const clear = () => { marks.clear(); paint() }
   return { paint, toggle, add, span, all, clear, form: () => (marks.size ? { pages: [...marks].join(','), page: [...marks][0] } : {}) }
