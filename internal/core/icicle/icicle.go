@@ -10,6 +10,7 @@ type Box struct {
 	Page  site.PageID // the first page of a merged run
 	Pages int         // pages in the box: the branch, or all branches of the run
 	More  int         // siblings merged in this box; 0: the box is one page
+	At    int         // index of the first one among its siblings, for a merged run
 	Level int         // from 0, the top of the picture
 	X, W  float64     // in units of the picture's width
 }
@@ -45,12 +46,12 @@ func (l *layout) kids(parent site.PageID, level int, x, width float64) {
 		}
 		merged = Box{Level: level}
 	}
-	for _, kid := range l.site.Children(parent) {
+	for at, kid := range l.site.Children(parent) {
 		pages := 1 + l.site.Below(kid)
 		w := float64(pages) * unit
 		if w < l.least {
 			if merged.More == 0 {
-				merged.Page, merged.X = kid, x
+				merged.Page, merged.At, merged.X = kid, at, x
 			}
 			merged.More, merged.Pages, merged.W = merged.More+1, merged.Pages+pages, merged.W+w
 			x += w

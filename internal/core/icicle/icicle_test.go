@@ -50,4 +50,5 @@ func TestNarrowRunsMerge(t *testing.T) {
 	}
 	assert.Equal(t, []int{0, 0, 3, 0}, drawn, "the home page, Big, three narrow ones as one, Last")
 	assert.Equal(t, 3, boxes[2].Pages)
+	assert.Equal(t, 1, boxes[2].At)
 }

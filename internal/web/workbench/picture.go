@@ -107,7 +107,10 @@ func (v *pictureView) add(s *site.Site, box icicle.Box, answer func(*site.Page) 
 	made := pictureBox{Box: box, Y: box.Level * pictureRow, H: pictureRow - 2, Label: p.Label, Kids: len(s.Children(p.ID)) > 0}
 	if box.More > 0 {
 		made.Label = fmt.Sprintf("%d more", box.More)
-		made.Class, made.Answer = 0, "several pages"
+		made.Answer = "several pages"
+		if made.Class = common(s, box, answer); made.Class > 0 {
+			made.Answer = "all " + v.Legend[made.Class-1].Words
+		}
 		made.Says = fmt.Sprintf("%d pages beside each other, from “%s” on, %d pages in all", box.More, p.Label, box.Pages)
 	} else {
 		made.Class = answer(p)
@@ -117,6 +120,26 @@ func (v *pictureView) add(s *site.Site, box icicle.Box, answer func(*site.Page) 
 	}
 	made.Fits = box.W > 34
 	v.Boxes = append(v.Boxes, made)
+}
+
+// commonLimit bounds the pages of a merged run that are looked at; longer runs are shaded as mixed.
+const commonLimit = 2000
+
+// common gives the answer that all pages of a merged run share; 0 if they differ.
+func common(s *site.Site, box icicle.Box, answer func(*site.Page) int) int {
+	if box.More > commonLimit {
+		return 0
+	}
+	class := 0
+	for _, id := range s.Children(s.Page(box.Page).Parent)[box.At : box.At+box.More] {
+		switch a := answer(s.Page(id)); class {
+		case 0, a:
+			class = a
+		default:
+			return 0
+		}
+	}
+	return class
 }
 
 func pagesWords(n int) string {
