@@ -165,18 +165,53 @@ func password(login string) string {
 	return ""
 }
 
-// eval gives the value of an expression in the page.
+// eval gives the value of an expression in the page; one that the tab leaves meanwhile is asked again on the next.
 func eval[T any](b *browser, script string) (value T) {
 	b.t.Helper()
-	b.do(chromedp.Evaluate(script, &value, func(p *runtime.EvaluateParams) *runtime.EvaluateParams { return p.WithAwaitPromise(true) }))
+	for range 20 {
+		ctx, cancel := context.WithTimeout(b.ctx, patience)
+		err := chromedp.Run(ctx, chromedp.Evaluate(script, &value, func(p *runtime.EvaluateParams) *runtime.EvaluateParams { return p.WithAwaitPromise(true) }))
+		cancel()
+		if err == nil {
+			return value
+		}
+		if !leaving(err) {
+			b.fail("%s: %v", script, err)
+		}
+		time.Sleep(50 * time.Millisecond)
+	}
+	b.fail("the page never stayed: %s", script)
 	return value
+}
+
+// leaving says whether a script failed since the tab was going from one page to another.
+func leaving(err error) bool {
+	return strings.Contains(err.Error(), "navigated") || strings.Contains(err.Error(), "context with specified id") || strings.Contains(err.Error(), "context was destroyed")
+}
+
+// holds says whether an expression is true. While the tab goes from one page to another nothing is.
+func (b *browser) holds(script string) (holds bool) {
+	b.t.Helper()
+	ctx, cancel := context.WithTimeout(b.ctx, patience)
+	defer cancel()
+	err := chromedp.Run(ctx, chromedp.Evaluate("Boolean("+script+")", &holds, func(p *runtime.EvaluateParams) *runtime.EvaluateParams { return p.WithAwaitPromise(true) }))
+	if err != nil && !leaving(err) {
+		b.fail("%s: %v", script, err)
+	}
+	return holds
+}
+
+// follow runs a script that leads to another page, after the call itself has been answered.
+func (b *browser) follow(script string) {
+	b.t.Helper()
+	b.do(chromedp.Evaluate("void setTimeout(() => {"+script+"})", nil))
 }
 
 // until waits for an expression to be true.
 func (b *browser) until(script string) {
 	b.t.Helper()
 	deadline := time.Now().Add(patience)
-	for !eval[bool](b, "Boolean("+script+")") {
+	for !b.holds(script) {
 		if time.Now().After(deadline) {
 			b.fail("never true: %s", script)
 		}

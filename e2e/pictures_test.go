@@ -89,7 +89,7 @@ func TestPictures(t *testing.T) {
 	shoot("drafts")
 	b.do(chromedp.Evaluate(`document.querySelector(".history").scrollIntoView()`, nil))
 	shoot("history")
-	b.do(chromedp.Evaluate(`location = [...document.querySelectorAll("main .list a")].find(a => a.textContent === "Winter changeover").href.replace("/drafts", "/tree")`, nil))
+	b.follow(`location = [...document.querySelectorAll("main .list a")].find(a => a.textContent === "Winter changeover").href.replace("/drafts", "/tree")`)
 	b.sees(".draftband", "Winter changeover")
 	b.until(`document.body.dataset.ready`)
 	b.goTo("Winter 2026")

@@ -1,5 +1,5 @@
 // The drafts area: each form says what it does to the draft at hand; the screen is loaded again with the answer said.
-import { address, desk, post, say } from './desk.js'
+import { address, complain, desk, post, say } from './desk.js'
 
 export function startDrafts() {
   const said = sessionStorage.getItem('said')
@@ -7,8 +7,8 @@ export function startDrafts() {
   const sure = document.querySelector('[data-sure]')
 
   async function send(path, form, to) {
-    const reply = await post(path, form)
-    if (!reply) return
+    const reply = await post(path, form, true)
+    if (reply.error) { complain(reply); return }
     sessionStorage.setItem('said', reply.said ?? '')
     if (reply.draft) desk.set('draft', reply.draft)
     location = to?.(reply) ?? address('/drafts')

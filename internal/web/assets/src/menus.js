@@ -7,8 +7,8 @@ export function startMenus() {
   const menu = () => document.querySelector('[data-look] [name="menu"]')?.value ?? ''
 
   async function send(path, form) {
-    const reply = await post(path, { menu: menu(), ...form })
-    if (!reply) return
+    const reply = await post(path, { menu: menu(), ...form }, true)
+    if (reply.error) { complain(reply); return }
     sessionStorage.setItem('said', reply.said ?? '')
     for (const name of ['menu', 'item']) reply[name] ? desk.set(name, reply[name]) : desk.delete(name)
     location.search = desk
