@@ -62,13 +62,16 @@ ALTER TABLE publications
     ADD COLUMN planned timestamptz;              -- the moment that it was set to, where it was
 
 -- Operations of a publication, in rows of many: a row for each would be checked against its publication one by one.
-DROP TABLE publication_ops;
+ALTER TABLE publication_ops RENAME TO publication_ops_one_by_one;
+ALTER TABLE publication_ops_one_by_one RENAME CONSTRAINT publication_ops_pkey TO publication_ops_one_by_one_pkey;
 CREATE TABLE publication_ops (
     revision bigint NOT NULL REFERENCES publications,
     seq      int NOT NULL, -- of the row
     ops      json NOT NULL,
     PRIMARY KEY (revision, seq)
 );
+INSERT INTO publication_ops SELECT revision, 0, json_agg(op ORDER BY seq) FROM publication_ops_one_by_one GROUP BY revision;
+DROP TABLE publication_ops_one_by_one;
 
 -- What was done outside drafts and publications: emptying the bin, throwing a draft away, handing one over.
 CREATE TABLE records (
@@ -93,8 +96,12 @@ CREATE TABLE places (
 -- +goose Down
 DROP TABLE page_changes, places, records, draft_people, kinds, page_spells;
 ALTER TABLE texts DROP COLUMN links;
-DROP TABLE publication_ops;
+ALTER TABLE publication_ops RENAME TO publication_ops_in_rows;
+ALTER TABLE publication_ops_in_rows RENAME CONSTRAINT publication_ops_pkey TO publication_ops_in_rows_pkey;
 CREATE TABLE publication_ops (revision bigint NOT NULL REFERENCES publications, seq int NOT NULL, op jsonb NOT NULL, PRIMARY KEY (revision, seq));
+INSERT INTO publication_ops SELECT revision, row_number() OVER (PARTITION BY revision ORDER BY seq, place) - 1, op
+    FROM publication_ops_in_rows, json_array_elements(ops) WITH ORDINALITY AS t (op, place);
+DROP TABLE publication_ops_in_rows;
 ALTER TABLE publications DROP COLUMN draft, DROP COLUMN planned;
 DROP INDEX drafts_by_name, drafts_planned;
 ALTER TABLE drafts DROP COLUMN publish_at, DROP COLUMN planned_by, DROP COLUMN trouble, DROP COLUMN thrown_at, ADD UNIQUE (owner_id, name);
