@@ -90,6 +90,9 @@ Home
 		{ask.Query{Question: "draft", Changed: map[site.PageID]bool{notices: true}}, []string{"Notices"}},
 		{ask.Query{Words: "closed oyra"}, []string{"Øyra pier closed"}},
 		{ask.Query{Words: "PIER", Question: "full"}, []string{"Øyra pier closed"}},
+		{ask.Query{Words: "piér"}, []string{"Øyra pier closed", "Øyra pier open"}},
+		{ask.Query{Words: "Fares & more"}, nil},
+		{ask.Query{Words: "tickets SEASON"}, []string{"Season tickets"}},
 		{ask.Query{Words: "nothing like it"}, nil},
 	} {
 		assert.Equal(t, c.want, find(c.q), "%+v", c.q)

@@ -86,8 +86,3 @@ type LineChange struct {
 	Label                        string      // the entry's own; empty: the page's
 	Gained, Lost, Moved, Renamed reach.Mask
 }
-
-// Nothing says that nobody can tell the difference.
-func (r *Report) Nothing() bool {
-	return len(r.Addresses) == 0 && len(r.Pages) == 0 && len(r.Blocks) == 0 && len(r.Refused) == 0 && len(r.Content) == 0 && len(r.Later) == 0
-}

@@ -230,7 +230,7 @@ func TestConflicts(t *testing.T) {
 	theirs, _, err := edit.Apply(s, edit.Edit{Page: a, Fields: []edit.FieldChange{{Field: edit.Label, Old: "A", New: "Theirs"}}}, testkit.Now)
 	require.NoError(t, err)
 	var conflict *edit.Conflict
-	_, applied, held := edit.Rebase(theirs, []edit.Op{label, edit.Move{Page: b, To: edit.Place{Parent: a}}}, testkit.Now)
+	_, applied, held := rebase(theirs, []edit.Op{label, edit.Move{Page: b, To: edit.Place{Parent: a}}}, testkit.Now)
 	require.Len(t, held, 1)
 	require.True(t, errors.As(held[0].Why, &conflict))
 	assert.Equal(t, []string{"Mine", "Theirs"}, []string{conflict.Mine, conflict.Theirs})
@@ -238,7 +238,7 @@ func TestConflicts(t *testing.T) {
 
 	same, _, err := edit.Apply(s, edit.Edit{Page: a, Fields: []edit.FieldChange{{Field: edit.Label, Old: "A", New: "Mine"}}}, testkit.Now)
 	require.NoError(t, err)
-	rebased, applied, held := edit.Rebase(same, []edit.Op{label}, testkit.Now)
+	rebased, applied, held := rebase(same, []edit.Op{label}, testkit.Now)
 	assert.Empty(t, held, "the same new value is no conflict")
 	assert.Empty(t, applied[0].(edit.Edit).Fields)
 	assert.Equal(t, "Mine", rebased.Page(a).Label)
@@ -247,13 +247,13 @@ func TestConflicts(t *testing.T) {
 	p.Revision = 7
 	published := s.Edit()
 	published.Put(&p)
-	_, _, held = edit.Rebase(published.Site(), []edit.Op{edit.Bin{Page: a, Seen: 6}}, testkit.Now)
+	_, _, held = rebase(published.Site(), []edit.Op{edit.Bin{Page: a, Seen: 6}}, testkit.Now)
 	require.Len(t, held, 1)
 	assert.ErrorContains(t, held[0].Why, "“A1”")
 
 	gone, _, err := edit.ApplyAll(s, []edit.Op{edit.Bin{Page: a}}, testkit.Now)
 	require.NoError(t, err)
-	moved, _, held := edit.Rebase(gone, []edit.Op{edit.Make{Page: 90, Place: edit.Place{Parent: 1, After: a}, Fields: []edit.FieldChange{{Field: edit.Label, New: "New"}}}}, testkit.Now)
+	moved, _, held := rebase(gone, []edit.Op{edit.Make{Page: 90, Place: edit.Place{Parent: 1, After: a}, Fields: []edit.FieldChange{{Field: edit.Label, New: "New"}}}}, testkit.Now)
 	assert.Empty(t, held)
 	before, _ := moved.Neighbours(90)
 	assert.Equal(t, b, before, "a neighbour that is gone: last")
@@ -277,8 +277,8 @@ func TestRebasingIndependentDraftsCommutes(t *testing.T) {
 			return
 		}
 		in := func(first, second []edit.Op) (*site.Site, int) {
-			one, _, held := edit.Rebase(s, first, testkit.Now)
-			both, _, more := edit.Rebase(one, second, testkit.Now)
+			one, _, held := rebase(s, first, testkit.Now)
+			both, _, more := rebase(one, second, testkit.Now)
 			return both, len(held) + len(more)
 		}
 		ours, heldOurs := in(mine, theirs)
@@ -420,4 +420,11 @@ func TestCopies(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, "typed-2", copied.Page(200).Segment, "segments are made unique")
 	assert.Zero(t, copied.Below(200), "a single page comes without what is below")
+}
+
+// rebase brings one list up to date.
+func rebase(s *site.Site, ops []edit.Op, now time.Time) (*site.Site, []edit.Op, []edit.Held) {
+	r := edit.NewRebase(s, now)
+	applied, held := r.Add(ops)
+	return r.Site, applied, held
 }

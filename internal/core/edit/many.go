@@ -56,8 +56,8 @@ func MoveMany(s *site.Site, selection []site.PageID, to Place) []Op {
 	return ops
 }
 
-// SetMany gives the edits that set a field of every page of a selection, and of all below where branches is true. Pages
-// that have the value already, and the home page where its field is fixed, are left out.
+// SetMany gives the edits that set a field of every page of a selection. Pages that have the value already, and the home page where
+// its field is fixed, are left out.
 func SetMany(s *site.Site, selection []site.PageID, field Field, value string) []Op {
 	var ops []Op
 	selection = slices.Clone(selection)

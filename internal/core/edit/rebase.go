@@ -50,13 +50,6 @@ func (r *Rebasing) Add(ops []Op) (applied []Op, held []Held) {
 	return applied, held
 }
 
-// Rebase brings one list up to date.
-func Rebase(s *site.Site, ops []Op, now time.Time) (*site.Site, []Op, []Held) {
-	r := NewRebase(s, now)
-	applied, held := r.Add(ops)
-	return r.Site, applied, held
-}
-
 // waits says which held operation another one builds on: one that would have made the page or the place it goes to, or one
 // of the same field.
 func (r *Rebasing) waits(op Op) error {
