@@ -307,11 +307,7 @@ func (c *comparison) standingEntries(s *site.Site, block site.MenuBlock) map[sit
 		if _, generated := e.Shows.(site.ToBranch); generated || !menus.CanShow(m, block.Window, id, m.Level(id)) {
 			continue
 		}
-		st := standingEntry{page: e.Target(), label: e.Label, own: e.Label, shown: shown}
-		if page := s.Page(st.page); page != nil && st.label == "" {
-			st.label = page.Label
-		}
-		standing[id] = st
+		standing[id] = standingEntry{page: e.Target(), label: s.EntryLabel(e), own: e.Label, shown: shown}
 	}
 	return standing
 }

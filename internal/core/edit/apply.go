@@ -347,6 +347,16 @@ func (f Field) Words() string {
 		return "order of the pages inside"
 	case Date:
 		return "date"
+	case Shows:
+		return "target"
+	case On:
+		return "switch"
+	case NewTab:
+		return "way of opening"
+	case BadgePair:
+		return "colours of the badge"
+	case BadgeBefore:
+		return "side of the badge"
 	case LeadsTo:
 		return "place to which the addresses lead"
 	}

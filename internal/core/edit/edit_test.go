@@ -355,8 +355,9 @@ func TestSortRulesPinsAndTheOrderByHand(t *testing.T) {
 	assert.Equal(t, "Zorn Alpha Mid Beta", kids(back), "the hand-made order comes back with undo")
 
 	// Switching to “by hand” keeps the order that stands: the order is written down first.
-	kept, order := do(byLabel, edit.Order{Page: box, Children: byLabel.Children(box)})
-	byHand, _ := do(kept, edit.Edit{Page: box, Fields: []edit.FieldChange{{Field: edit.Sort, Old: "label", New: "manual"}}})
+	byHand, settledAll, err := edit.ApplyAll(byLabel, edit.Sorting(byLabel, box, site.Manual), testkit.Now)
+	require.NoError(t, err)
+	order := settledAll[0]
 	assert.Equal(t, "Alpha Beta Mid Zorn", kids(byHand))
 	again, _ := do(byHand, order.Inverse())
 	assert.Equal(t, "Zorn Alpha Mid Beta", kids(again))
@@ -369,7 +370,7 @@ func TestSortRulesPinsAndTheOrderByHand(t *testing.T) {
 	assert.Equal(t, "Alpha Beta Mid Zorn", kids(unpinned))
 	among, _ := do(pinned, edit.Move{Page: find("Mid"), To: edit.Place{Parent: box, After: find("Zorn"), Before: find("Alpha")}})
 	assert.Equal(t, "Zorn Mid Alpha Beta", kids(among))
-	_, _, err := edit.Apply(pinned, edit.Move{Page: find("Zorn"), To: edit.Place{Parent: box, After: find("Alpha"), Before: find("Beta")}}, testkit.Now)
+	_, _, err = edit.Apply(pinned, edit.Move{Page: find("Zorn"), To: edit.Place{Parent: box, After: find("Alpha"), Before: find("Beta")}}, testkit.Now)
 	assert.ErrorContains(t, err, "from A to Z")
 	assert.ErrorContains(t, err, "“by hand”")
 	last, _ := do(among, edit.Move{Page: find("Alpha"), To: edit.Place{Parent: box, After: find("Beta")}})

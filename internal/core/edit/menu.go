@@ -43,33 +43,22 @@ func branchOf(m *site.Menu, id site.EntryID) []site.Entry {
 	return branch
 }
 
-// insert puts a branch into a gap and settles the gap's neighbours. One that is gone leaves the other to go by, and without any
-// the branch stands last.
-func insert(m *site.Menu, gap *Gap, branch []site.Entry) error {
+// insert puts a branch into a gap and settles the gap's neighbours.
+func (st *state) insert(m *site.Menu, gap *Gap, branch []site.Entry) error {
 	if gap.Parent != 0 {
 		above := m.Entry(gap.Parent)
 		if above == nil {
 			return &Conflict{Sentence: "The item to put it into is not there any more."}
 		}
 		if _, generated := above.Shows.(site.ToBranch); generated {
-			return refuse("The items below “%s” are automatic; none can be put among them by hand.", above.Label)
+			return refuse("The items below “%s” are automatic; none can be put among them by hand.", st.Peek().EntryLabel(above))
 		}
 	}
 	branch[0].Parent = gap.Parent
 	siblings := Siblings(m, gap.Parent)
-	at := len(siblings)
-	if i := slices.Index(siblings, gap.After); gap.After != 0 && i >= 0 {
-		at = i + 1
-	} else if i := slices.Index(siblings, gap.Before); gap.Before != 0 && i >= 0 {
-		at = i
-	}
-	gap.After, gap.Before = 0, 0
-	if at > 0 {
-		gap.After = siblings[at-1]
-	}
+	settleGap(siblings, &gap.After, &gap.Before)
 	place := len(m.Entries)
-	if at < len(siblings) {
-		gap.Before = siblings[at]
+	if gap.Before != 0 {
 		place = slices.IndexFunc(m.Entries, func(e site.Entry) bool { return e.ID == gap.Before })
 	}
 	m.Entries = slices.Insert(m.Entries, place, branch...)
@@ -101,7 +90,7 @@ func (o PutEntries) apply(st *state) (Op, error) {
 			return nil, err
 		}
 	}
-	if err := insert(m, &o.Gap, branch); err != nil {
+	if err := st.insert(m, &o.Gap, branch); err != nil {
 		return nil, err
 	}
 	st.setMenus(menus)
@@ -157,7 +146,7 @@ func (o EditEntry) apply(st *state) (Op, error) {
 		case made == was:
 			continue
 		case c.Old != was:
-			return nil, &Conflict{Field: c.Field, Mine: made, Theirs: was, Sentence: fmt.Sprintf("The %s of the item “%s” was changed by somebody else, or in another window.", c.Field.Words(), e.Label)}
+			return nil, &Conflict{Field: c.Field, Mine: made, Theirs: was, Sentence: fmt.Sprintf("The %s of the item “%s” was changed by somebody else, or in another window.", c.Field.Words(), st.Peek().EntryLabel(e))}
 		}
 		settled.Fields = append(settled.Fields, FieldChange{c.Field, was, made, false})
 	}
@@ -201,7 +190,7 @@ func (o MoveEntry) apply(st *state) (Op, error) {
 			return nil, err
 		}
 	}
-	if err := insert(to, &settled.To, branch); err != nil {
+	if err := st.insert(to, &settled.To, branch); err != nil {
 		return nil, err
 	}
 	st.setMenus(menus)

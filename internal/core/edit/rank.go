@@ -116,6 +116,17 @@ func RuleWords(rule site.SortRule) string {
 	return "by hand"
 }
 
+// Sorting gives the operations that change the sort rule of a page's children. To “by hand” the order that stands is kept: it is
+// written down first (rules 2.4).
+func Sorting(s *site.Site, page site.PageID, rule site.SortRule) []Op {
+	was := s.Page(page).Sort
+	change := Edit{Page: page, Fields: []FieldChange{{Field: Sort, Old: string(was), New: string(rule)}}}
+	if rule == site.Manual && was != site.Manual {
+		return []Op{Order{Page: page, Children: slices.Clone(s.Children(page))}, change}
+	}
+	return []Op{change}
+}
+
 func (o Order) apply(st *state) (Op, error) {
 	parent, err := st.page(o.Page)
 	if err != nil {
@@ -158,20 +169,26 @@ func (st *state) gap(self site.PageID, place *Place) (int, []site.PageID) {
 	if own := slices.Index(siblings, self); own >= 0 {
 		siblings = slices.Delete(slices.Clone(siblings), own, own+1)
 	}
+	return settleGap(siblings, &place.After, &place.Before), siblings
+}
+
+// settleGap finds the index of a gap among siblings by its neighbours, and settles these. A neighbour that is gone leaves the other
+// one to go by, and without any the gap is the last.
+func settleGap[ID ~int64](siblings []ID, after, before *ID) int {
 	at := len(siblings)
-	if i := slices.Index(siblings, place.After); place.After != 0 && i >= 0 {
+	if i := slices.Index(siblings, *after); *after != 0 && i >= 0 {
 		at = i + 1
-	} else if i := slices.Index(siblings, place.Before); place.Before != 0 && i >= 0 {
+	} else if i := slices.Index(siblings, *before); *before != 0 && i >= 0 {
 		at = i
 	}
-	place.After, place.Before = 0, 0
+	*after, *before = 0, 0
 	if at > 0 {
-		place.After = siblings[at-1]
+		*after = siblings[at-1]
 	}
 	if at < len(siblings) {
-		place.Before = siblings[at]
+		*before = siblings[at]
 	}
-	return at, siblings
+	return at
 }
 
 func (st *state) rankTaken(p *site.Page) bool {

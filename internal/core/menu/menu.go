@@ -76,14 +76,7 @@ func (v *View) entries(parent site.EntryID, level int) []Line {
 
 // line is the line of an entry that is not generated.
 func (v *View) line(e *site.Entry, level int) Line {
-	return Line{Entry: e.ID, Page: e.Target(), Own: true, Label: v.label(e), Level: level}
-}
-
-func (v *View) label(e *site.Entry) string {
-	if page := v.site.Page(e.Target()); e.Label == "" && page != nil {
-		return page.Label
-	}
-	return e.Label
+	return Line{Entry: e.ID, Page: e.Target(), Own: true, Label: v.site.EntryLabel(e), Level: level}
 }
 
 // shows says whether an admitted entry shows: a heading needs one shown child, decided from the bottom up, a run a line.
@@ -109,7 +102,7 @@ func (v *View) shows(e *site.Entry) bool {
 // branch gives the line of a branch entry's root, nil if there is none, and the lines of its run that stand at the entry's own
 // level.
 func (v *View) branch(e *site.Entry, to site.ToBranch, level int) (own *Line, run []Line) {
-	root := Line{Entry: e.ID, Page: to.Root, Own: true, Level: level, Label: v.label(e), state: v.panel.At(v.site, to.Root)}
+	root := Line{Entry: e.ID, Page: to.Root, Own: true, Level: level, Label: v.site.EntryLabel(e), state: v.panel.At(v.site, to.Root)}
 	switch to.Self {
 	case site.SelfAbove:
 		root.run = depth(to)
@@ -223,7 +216,7 @@ func (t *trailing) branch(e *site.Entry, to site.ToBranch, above []Line) {
 	if at < 0 {
 		return
 	}
-	root := Line{Entry: e.ID, Page: to.Root, Own: true, Level: len(above) + 1, Label: v.label(e), state: v.panel.At(v.site, to.Root)}
+	root := Line{Entry: e.ID, Page: to.Root, Own: true, Level: len(above) + 1, Label: v.site.EntryLabel(e), state: v.panel.At(v.site, to.Root)}
 	trail := above[:len(above):len(above)]
 	switch to.Self {
 	case site.SelfAbove:

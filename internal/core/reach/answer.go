@@ -43,6 +43,17 @@ func AdmittedBefore(s *site.Site, id site.PageID, lens Lens) bool {
 	return true
 }
 
+// NearestAbove gives the nearest page above a binned one that a lens reaches, to which its addresses could lead (rules 3.5); nil if
+// there is none.
+func NearestAbove(s *site.Site, id site.PageID, lens Lens) *site.Page {
+	for above := s.Page(s.Page(id).Parent); above != nil; above = s.Page(above.Parent) {
+		if s.InTree(above.ID) && Ask(s, above.ID, lens) == Sees {
+			return above
+		}
+	}
+	return nil
+}
+
 // Why says why a page is not online at a moment: the page that causes it, nearest to the home page, and which of its
 // settings. A nil Cause means that it is online.
 type Why struct {

@@ -89,6 +89,14 @@ func (e *Entry) Target() PageID {
 	return 0
 }
 
+// EntryLabel is what visitors read of an entry: its own label, else that of the page that it shows.
+func (s *Site) EntryLabel(e *Entry) string {
+	if page := s.Page(e.Target()); e.Label == "" && page != nil {
+		return page.Label
+	}
+	return e.Label
+}
+
 // Self says where a branch entry shows its root: nowhere, above the run as its parent, or beside it as its first line.
 type Self string
 

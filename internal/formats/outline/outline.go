@@ -72,7 +72,7 @@ func below(s *site.Site, m *site.Menu, parent site.EntryID, origin string) []out
 	var all []outline
 	for _, id := range edit.Siblings(m, parent) {
 		e := m.Entry(id)
-		o := outline{Text: e.Label, Shows: edit.ShowsText(e.Shows), Hint: e.Hint, IsOff: e.Off, Audience: string(e.Audience), Entries: below(s, m, id, origin)}
+		o := outline{Text: s.EntryLabel(e), Shows: edit.ShowsText(e.Shows), Hint: e.Hint, IsOff: e.Off, Audience: string(e.Audience), Entries: below(s, m, id, origin)}
 		if e.Off {
 			o.Off = "true"
 		}
@@ -81,9 +81,6 @@ func below(s *site.Site, m *site.Menu, parent site.EntryID, origin string) []out
 			o.URL, o.Shows = to.Address, ""
 		case site.ToPage:
 			o.URL = origin + address.Of(s, to.Page)
-		}
-		if page := s.Page(e.Target()); page != nil && o.Text == "" {
-			o.Text = page.Label
 		}
 		if o.URL != "" {
 			o.Type = "link"

@@ -147,20 +147,10 @@ func (s *Server) bin(d *desk) []binned {
 		if parent := on.Page(p.Parent); parent != nil {
 			item.Was = parent.Label
 		}
-		item.Offer = nearestOnline(on, p, d.Lens)
+		item.Offer = reach.NearestAbove(on, id, d.Lens)
 		items = append(items, item)
 	}
 	return items
-}
-
-// nearestOnline gives the nearest page above a binned one that visitors reach, to which its addresses could lead.
-func nearestOnline(s *site.Site, p *site.Page, lens reach.Lens) *site.Page {
-	for above := s.Page(p.Parent); above != nil; above = s.Page(above.Parent) {
-		if s.InTree(above.ID) && reach.Ask(s, above.ID, lens) == reach.Sees {
-			return above
-		}
-	}
-	return nil
 }
 
 // draftDo does one thing with a draft: make, rename, share, hand over, throw away, bring back, plan.

@@ -53,7 +53,8 @@ func (i *intent) operations(s *site.Site) ([]edit.Op, string, error) {
 	case "window":
 		return i.window(s)
 	case "sort":
-		return sorting(s, p, site.SortRule(i.form("new")))
+		rule := site.SortRule(i.form("new"))
+		return edit.Sorting(s, p.ID, rule), fmt.Sprintf("put the pages in “%s” in order: %s", short(p.Label), edit.RuleWords(rule)), nil
 	case "nudge":
 		to, err := nudged(s, p, i.form("way"))
 		return []edit.Op{edit.Move{Page: i.page, From: edit.Place{Parent: p.Parent}, To: to}}, said("moved", p), err

@@ -3,7 +3,6 @@ package workbench
 import (
 	"context"
 	"fmt"
-	"slices"
 	"strconv"
 	"strings"
 
@@ -130,17 +129,6 @@ func (s *Server) readyCopies(ctx context.Context, d *desk, i *intent) error {
 		i.texts[hash] = saved[n]
 	}
 	return nil
-}
-
-// sorting gives the operations that change the sort rule of a page's children. To “by hand” the order that stands is kept:
-// it is written down first (rules 2.4).
-func sorting(s *site.Site, p *site.Page, rule site.SortRule) ([]edit.Op, string, error) {
-	words := fmt.Sprintf("put the pages in “%s” in order: %s", short(p.Label), edit.RuleWords(rule))
-	change := edit.Edit{Page: p.ID, Fields: []edit.FieldChange{{Field: edit.Sort, Old: string(p.Sort), New: string(rule)}}}
-	if rule == site.Manual && p.Sort != site.Manual {
-		return []edit.Op{edit.Order{Page: p.ID, Children: slices.Clone(s.Children(p.ID))}, change}, words, nil
-	}
-	return []edit.Op{change}, words, nil
 }
 
 // reordered says how many of a page's children stand in another place, and which come first.

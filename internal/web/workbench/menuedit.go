@@ -172,7 +172,7 @@ func (i *menuIntent) operations(s *site.Site) ([]edit.Op, string, error) {
 	if e == nil {
 		return nil, "", &edit.Conflict{Sentence: "The item is not in this menu any more."}
 	}
-	label := "“" + short(entryLabel(s, e)) + "”"
+	label := "“" + short(s.EntryLabel(e)) + "”"
 	switch i.do {
 	case "field":
 		field := edit.Field(i.form("field"))
@@ -218,12 +218,4 @@ func nudgedEntry(m *site.Menu, e *site.Entry, way string) (edit.Gap, error) {
 	}
 	return edit.Gap{}, &edit.Refusal{Sentence: map[string]string{"up": "The item is the first here already.", "down": "The item is the last here already.",
 		"in": "There is no item before this one to go into.", "out": "The item is at the top level already."}[way]}
-}
-
-// entryLabel is what visitors read of an entry.
-func entryLabel(s *site.Site, e *site.Entry) string {
-	if page := s.Page(e.Target()); e.Label == "" && page != nil {
-		return page.Label
-	}
-	return e.Label
 }

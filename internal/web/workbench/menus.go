@@ -158,7 +158,7 @@ func automatic(lines []menu.Line, level int) []entryRow {
 }
 
 func (d *desk) entryRow(m *site.Menu, e *site.Entry, level int, viewers consequence.Viewers, admitted reach.Mask) entryRow {
-	row := entryRow{ID: e.ID, Level: level, Rails: make([]rail, level), Label: entryLabel(d.Site, e), Who: audienceWords(d.Site, e.Audience), Shape: "full", Words: "Shows"}
+	row := entryRow{ID: e.ID, Level: level, Rails: make([]rail, level), Label: d.Site.EntryLabel(e), Who: audienceWords(d.Site, e.Audience), Shape: "full", Words: "Shows"}
 	row.Leads = d.leads(e)
 	if why := menu.WhyNot(d.Site, m, e.ID, d.Lens); why.Entry != 0 {
 		row.Shape, row.Words = "stub", d.whyWords(m, e, why)
@@ -181,7 +181,7 @@ func (d *desk) entryRow(m *site.Menu, e *site.Entry, level int, viewers conseque
 
 // itemSheet lays out the fields of an item.
 func (d *desk) itemSheet(e *site.Entry) *itemSheet {
-	sheet := &itemSheet{Entry: e, Label: entryLabel(d.Site, e), Fields: map[string]string{}, From: formMoment(d.Site, e.LiveFrom), Until: formMoment(d.Site, e.LiveUntil), Self: site.SelfNot}
+	sheet := &itemSheet{Entry: e, Label: d.Site.EntryLabel(e), Fields: map[string]string{}, From: formMoment(d.Site, e.LiveFrom), Until: formMoment(d.Site, e.LiveUntil), Self: site.SelfNot}
 	for _, f := range []edit.Field{edit.Shows, edit.Label, edit.Hint, edit.On, edit.Audience, edit.LiveFrom, edit.LiveUntil, edit.NewTab, edit.BadgeText, edit.BadgePair, edit.BadgeBefore, edit.Icon} {
 		sheet.Fields[string(f)] = edit.EntryValue(e, f)
 	}
@@ -239,7 +239,7 @@ func (d *desk) whyWords(m *site.Menu, e *site.Entry, why menu.Why) string {
 	if why.Entry == e.ID {
 		return "Not: " + words
 	}
-	return "Not: “" + entryLabel(d.Site, m.Entry(why.Entry)) + "” above it does not show (" + words + ")"
+	return "Not: “" + d.Site.EntryLabel(m.Entry(why.Entry)) + "” above it does not show (" + words + ")"
 }
 
 func (d *desk) blockResult(m *site.Menu, block site.MenuBlock) blockResult {
