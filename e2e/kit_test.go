@@ -22,6 +22,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"vineladder/internal/demo"
+	"vineladder/internal/files"
 	"vineladder/internal/store"
 	"vineladder/internal/store/storetest"
 	"vineladder/internal/web/assets"
@@ -55,12 +56,13 @@ func newWorld(t testing.TB) *world {
 func (w *world) serve(st *store.Store, siteListener, benchListener net.Listener) {
 	key, err := st.Secret(context.Background())
 	require.NoError(w.t, err)
-	files, err := assets.New()
+	built, err := assets.New()
 	require.NoError(w.t, err)
+	kept := files.Dir(w.t.TempDir())
 	log := slog.New(slog.NewTextHandler(os.Stderr, &slog.HandlerOptions{Level: slog.LevelError}))
-	site, err := public.New(st, public.Settings{Origin: w.site, Hosts: []string{strings.TrimPrefix(w.site, "http://")}, Workbench: w.bench}, files, gate.NewSigner(key), log)
+	site, err := public.New(st, public.Settings{Origin: w.site, Hosts: []string{strings.TrimPrefix(w.site, "http://")}, Workbench: w.bench, Files: kept}, built, gate.NewSigner(key), log)
 	require.NoError(w.t, err)
-	bench, err := workbench.New(st, workbench.Settings{Origin: w.bench, Hosts: []string{"localhost"}, Site: w.site}, files, gate.NewSigner(key), log)
+	bench, err := workbench.New(st, workbench.Settings{Origin: w.bench, Hosts: []string{"localhost"}, Site: w.site, Files: kept}, built, gate.NewSigner(key), log)
 	require.NoError(w.t, err)
 	ctx, stop := context.WithCancel(context.Background())
 	go st.Follow(ctx)
@@ -264,14 +266,21 @@ func (b *browser) focus(selector string) {
 	b.until(fmt.Sprintf(`(e => { e?.focus(); return e && document.activeElement === e })(document.querySelector(%q))`, selector))
 }
 
+// look types words into the picker that is open and waits for the hit that it marks.
+func (b *browser) look(words, hit string) {
+	b.t.Helper()
+	b.until(`document.activeElement.matches("[data-picker] [role=combobox]")`)
+	b.typed(words)
+	b.sees("[data-picker] [aria-selected=true]", hit)
+}
+
 // goTo selects a page with the finder, by keys.
 func (b *browser) goTo(label string) {
 	b.t.Helper()
 	b.focus(".rung[aria-selected=true]")
 	b.press("/")
-	b.until(`document.activeElement.id === "picker-q"`)
-	b.typed(label)
-	b.sees("#picker-hits [aria-selected=true] strong", label)
+	b.look(label, label)
+	b.sees("[data-picker] [aria-selected=true] strong", label)
 	b.press(kb.Enter)
 	b.selected(label)
 }

@@ -1,6 +1,7 @@
 package e2e
 
 import (
+	"context"
 	"encoding/json"
 	"io"
 	"net/http"
@@ -18,8 +19,10 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"vineladder/internal/core/address"
+	"vineladder/internal/core/edit"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/site"
+	"vineladder/internal/store"
 )
 
 func readAll(t testing.TB, response *http.Response) string {
@@ -109,7 +112,7 @@ func TestHeaderDropDownsByKeysPointerAndWithoutScript(t *testing.T) {
 	b.click(`.mainnav summary[aria-label="More in Jobs"]`)
 	b.until(open + ` === "More in Jobs"`)
 	assert.Equal(t, "Sailings", eval[string](b, `document.querySelector(".mainnav > ul > li > a[aria-current=true]") ? "" : document.querySelector(".mainnav .trail").textContent`))
-	assert.Equal(t, "Fares", eval[string](b, `document.querySelector(".sidenav [aria-current=page]").textContent`))
+	assert.Equal(t, "Fares", eval[string](b, `document.querySelector(".treenav [aria-current=page]").textContent`))
 	assert.Equal(t, "Fares", eval[string](b, `document.querySelector(".mainnav details [aria-current=page]").textContent`))
 	_, page := b.public("/sailings")
 	assert.Contains(t, page, `<details><summary aria-label="More in Sailings">`, "a native disclosure needs no script")
@@ -176,20 +179,23 @@ func TestBreadcrumbIsLinkedData(t *testing.T) {
 	assert.Equal(t, []any{map[string]any{"@id": w.site + "/sailings/fares/refunds"}}, last["https://schema.org/item"])
 }
 
-// Source: WCAG 2.2 AA by axe-core: no violation in any main view.
-func TestAxe(t *testing.T) {
+// axe looks for violations on the page that is open.
+func (b *browser) axe(view string) {
+	b.t.Helper()
 	source, err := os.ReadFile("../node_modules/axe-core/axe.min.js")
 	if err != nil {
-		t.Skip("node_modules is not there; “make test” brings it")
+		b.t.Skip("node_modules is not there; “make test” brings it")
 	}
+	b.do(chromedp.Evaluate(string(source), nil))
+	found := eval[[]string](b, `axe.run(document, { runOnly: ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"], iframes: false })
+		.then(r => r.violations.flatMap(v => v.nodes.map(n => v.id + ": " + n.target + " " + n.failureSummary)))`)
+	assert.Empty(b.t, found, view)
+}
+
+// Source: WCAG 2.2 AA by axe-core: no violation in any main view.
+func TestAxe(t *testing.T) {
 	b := newWorld(t).browser(1280, 800)
-	check := func(view string) {
-		t.Helper()
-		b.do(chromedp.Evaluate(string(source), nil))
-		found := eval[[]string](b, `axe.run(document, { runOnly: ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"], iframes: false })
-			.then(r => r.violations.flatMap(v => v.nodes.map(n => v.id + ": " + n.target + " " + n.failureSummary)))`)
-		assert.Empty(t, found, view)
-	}
+	check := b.axe
 	b.open(b.site + "/sailings/fares/refunds")
 	check("public page")
 	b.click(`.mainnav summary[aria-label="More in Freight"]`)
@@ -212,9 +218,9 @@ func TestAxe(t *testing.T) {
 	check("making a page")
 	b.click("[data-cancel]")
 	b.press("m")
-	b.until(`document.activeElement.id === "picker-q"`)
+	b.until(`document.activeElement.matches('[data-picker] [role=combobox]')`)
 	b.typed("harbour")
-	b.until(`document.querySelectorAll("#picker-hits [role=option]").length > 1`)
+	b.until(`document.querySelectorAll("[data-picker] [role=listbox] [role=option]").length > 1`)
 	check("move to")
 	b.press(kb.Escape)
 	b.click(`.bar [data-do="review"]`)
@@ -239,10 +245,159 @@ func TestAxe(t *testing.T) {
 	check("carrying")
 	b.open(b.bench + "/drafts")
 	check("drafts")
-	b.open(b.bench + "/menus?menu=3&as=staff&on=/jobs&item=5")
+	b.menus("Quick tasks", "Book a place")
 	check("menus")
+	b.click("#tab-who")
+	check("who sees which item")
+	b.press(kb.ArrowRight)
+	check("why an item shows")
+	b.click(`.tools [data-do="make-after"]`)
+	b.until(`document.activeElement.matches(".making [role=combobox]")`)
+	b.typed("tides")
+	b.sees(".making [aria-selected=true] strong", "Tides")
+	check("making an item")
+	b.click("[data-cancel]")
+	b.click(`[data-do="new-menu"]`)
+	b.until(`document.querySelector("[data-new-menu]").open`)
+	check("a new menu")
+	b.open(b.bench + "/layouts?layout=standard")
+	b.until(`document.body.dataset.ready`)
+	b.click(chip("Harbour radio") + " .chip-name")
+	b.chosen("Harbour radio")
+	check("layout map and the conditions of a block")
+	b.click(`[data-do="new-block"]`)
+	check("a new block")
+	b.press(kb.Escape)
+	b.open(b.bench + "/layouts?mode=page&page=33")
+	b.sees(".chip-why", "Not here")
+	check("what stands on a page")
+	b.open(b.bench + "/settings")
+	b.until(`document.body.dataset.ready`)
+	check("settings")
 	b.open(b.bench + "/picture?shade=clicks")
 	check("site picture")
 	b.open(b.bench + "/picture?shade=audience&as-table=yes")
 	check("site picture as a table")
+}
+
+// Source: RFC 9110, 8.8.3 and 13.1.2: a program that has what stands is told so. The menu is resolved for who asks.
+func TestMenusForPrograms(t *testing.T) {
+	w := newWorld(t)
+	ctx := context.Background()
+	main := w.store.Published().Site.Menus()[0]
+	get := func(path, etag string) (*http.Response, string) {
+		ask, err := http.NewRequest(http.MethodGet, w.site+path, nil)
+		require.NoError(t, err)
+		ask.Header.Set("If-None-Match", etag)
+		answer, err := http.DefaultClient.Do(ask)
+		require.NoError(t, err)
+		defer answer.Body.Close()
+		body, err := io.ReadAll(answer.Body)
+		require.NoError(t, err)
+		return answer, string(body)
+	}
+	address := "/api/menus/" + main.Key + ".json"
+	answer, _ := get(address, "")
+	assert.Equal(t, http.StatusNotFound, answer.StatusCode, "it is not marked for programs")
+	_, err := w.store.PublishDirect(ctx, store.Account{Name: "test"}, "marked", []edit.Op{edit.EditMenu{Menu: main.ID, Fields: []edit.FieldChange{{Field: edit.Programs, Old: "no", New: "yes"}}}})
+	require.NoError(t, err)
+	answer, body := get(address+"?levels=1", "")
+	assert.Equal(t, http.StatusOK, answer.StatusCode)
+	var menu struct {
+		Key   string
+		Lines []struct{ Label, URL string }
+	}
+	require.NoError(t, json.Unmarshal([]byte(body), &menu))
+	assert.Equal(t, main.Key, menu.Key)
+	assert.Equal(t, "Sailings", menu.Lines[1].Label)
+	assert.Equal(t, w.site+"/sailings", menu.Lines[1].URL)
+	for _, line := range menu.Lines {
+		assert.NotEqual(t, "Staff", line.Label, "a program that is not signed in gets what visitors get")
+	}
+	answer, body = get(address+"?levels=1", answer.Header.Get("ETag"))
+	assert.Equal(t, http.StatusNotModified, answer.StatusCode)
+	assert.Empty(t, body)
+	answer, _ = get(address+"?levels=x", "")
+	assert.Equal(t, http.StatusBadRequest, answer.StatusCode)
+}
+
+// Source: RFC 9110, 15.6.4 and 10.2.3: a closed site is unavailable for a while, and says when to come back.
+func TestAClosedSite(t *testing.T) {
+	w := newWorld(t)
+	closing := func(old, closed string) {
+		_, err := w.store.PublishDirect(context.Background(), store.Account{Name: "test"}, "closed", []edit.Op{edit.EditSettings{Fields: []edit.FieldChange{{Field: edit.Closed, Old: old, New: closed}}}})
+		require.NoError(t, err)
+	}
+	answer, _ := w.public("/sailings")
+	assert.Equal(t, http.StatusOK, answer.StatusCode)
+	closing("no", "yes")
+	for _, path := range []string{"/", "/sailings", "/nowhere"} {
+		answer, body := w.public(path)
+		assert.Equal(t, http.StatusServiceUnavailable, answer.StatusCode, path)
+		assert.Regexp(t, `^[0-9]+$`, answer.Header.Get("Retry-After"))
+		assert.Contains(t, body, "Closed for the moment")
+	}
+	answer, _ = w.public("/sign-in")
+	assert.Equal(t, http.StatusOK, answer.StatusCode, "people who may edit still get in")
+	b := w.browser(1280, 800)
+	b.open(b.site + "/sign-in")
+	b.do(chromedp.SendKeys("#login", "keeper"), chromedp.SendKeys("#password", password("keeper")+"\n"))
+	b.sees(".mainnav", "Sailings")
+	closing("yes", "no")
+	answer, _ = w.public("/sailings")
+	assert.Equal(t, http.StatusOK, answer.StatusCode)
+}
+
+// Account items follow the visitor: who is signed out may register while the site lets visitors do that, who is signed in has details.
+func TestRegisteringAndOnesOwnDetails(t *testing.T) {
+	w := newWorld(t)
+	ctx := context.Background()
+	account := func(does, label string, id site.EntryID) edit.EntryForm {
+		return edit.EntryForm{ID: id, Fields: map[edit.Field]string{edit.Shows: "account:" + does, edit.Label: label}}
+	}
+	menu := w.store.Published().Site.MenuByKey("account").ID
+	_, err := w.store.PublishDirect(ctx, store.Account{Name: "test"}, "account items", []edit.Op{
+		edit.PutEntries{Gap: edit.Gap{Menu: menu}, Entries: []edit.EntryForm{account("register", "Register here", 900001)}},
+		edit.PutEntries{Gap: edit.Gap{Menu: menu}, Entries: []edit.EntryForm{account("details", "All about me", 900002)}}})
+	require.NoError(t, err)
+	_, home := w.public("/")
+	assert.NotContains(t, home, "Register here", "the site does not let visitors register")
+	answer, _ := w.public("/register")
+	assert.Equal(t, http.StatusNotFound, answer.StatusCode)
+	_, err = w.store.PublishDirect(ctx, store.Account{Name: "test"}, "let visitors register", []edit.Op{edit.EditSettings{Fields: []edit.FieldChange{{Field: edit.Register, Old: "no", New: "yes"}}}})
+	require.NoError(t, err)
+	_, home = w.public("/")
+	assert.Contains(t, home, "Register here")
+	assert.NotContains(t, home, "All about me")
+
+	b := w.browser(1280, 800)
+	b.open(b.site + "/register")
+	fill := func(login, password string) {
+		b.until(`document.querySelector("#login")`)
+		b.do(chromedp.SetValue("#name", "Ana  Berg"), chromedp.SetValue("#login", login), chromedp.SetValue("#password", password))
+		b.follow(`document.querySelector(".signin form").requestSubmit()`)
+	}
+	fill("keeper", "long enough for anybody")
+	b.sees(".fault", "There is an account “keeper” already.")
+	b.axe("register, with a fault")
+	assert.Equal(t, "Ana Berg", eval[string](b, `document.querySelector("#name").value`), "what was typed is kept")
+	fill("ana", "long enough for anybody")
+	b.sees(".signin", "You sign in as ana.")
+	b.sees(".region-footer", "All about me")
+	b.axe("my details")
+	b.do(chromedp.SetValue("#name", "Ana Bergh"))
+	b.follow(`document.querySelector('[value="name"]').form.requestSubmit()`)
+	b.sees("[role=status]", "Your name is changed.")
+	change := func(old, password string) {
+		b.do(chromedp.SetValue("#old", old), chromedp.SetValue("#password", password))
+		b.follow(`document.querySelector('[value="password"]').form.requestSubmit()`)
+	}
+	change("wrong", "another long password")
+	b.sees(".fault", "The old password is not right.")
+	change("long enough for anybody", "another long password")
+	b.sees("[role=status]", "Your password is changed.")
+	made, err := w.store.Authenticate(ctx, "ana", "another long password")
+	require.NoError(t, err)
+	assert.Equal(t, "Ana Bergh", made.Name)
+	assert.Empty(t, made.Roles)
 }

@@ -28,7 +28,7 @@ func (b *browser) marked(n int) {
 // rows gives the labels of the rows in sight, in order.
 func (b *browser) rows() []string {
 	b.t.Helper()
-	return eval[[]string](b, `[...document.querySelectorAll(".window .rung[data-page]")].map(r => r.dataset.label)`)
+	return eval[[]string](b, `[...document.querySelectorAll(".window .rung[data-id]")].map(r => r.dataset.label)`)
 }
 
 // Select by click, Shift, Ctrl and keys; then one operation in the draft for all, and one undo.
@@ -60,7 +60,7 @@ func TestManyPagesAtOnce(t *testing.T) {
 	b.press("x", input.ModifierCtrl)
 	b.sees("[data-carry-words]", "Carrying 3 pages.")
 	b.goTo("Freight")
-	b.sees("[data-carry-facts]", "3 pages; the first: 5 of 17 in “Home”, after “Freight”")
+	b.sees("[data-carry-facts]", "3 pages; the first: 5 of 19 in “Home”, after “Freight”")
 	b.click(`[data-drop="into"]`)
 	b.status("Moved 3 pages.")
 	b.until(`document.querySelector("[data-carry-bar]").hidden`)
@@ -91,18 +91,29 @@ func TestQuestionsSelectionsAndCopies(t *testing.T) {
 	b.until(`document.querySelectorAll(".rung").length > 10`)
 
 	// The key counts each shape, and cuts the ladder down to it.
-	b.sees(".key [data-ask=half]", "Not listed, 4")
+	b.sees(".key [data-ask=half]", "Not listed, 7")
 	b.click(".key [data-ask=half]")
-	b.sees("[data-part=hits]", "4 found")
+	b.sees("[data-part=hits]", "7 found")
 	assert.Contains(t, b.rows(), "Privacy")
 	b.click(`[data-do="mark-all"]`)
-	b.marked(4)
+	b.marked(7)
 	b.click(`[data-marked-bar] [data-do="window"]`)
 	b.until(`document.querySelector("[data-window]").open`)
 	b.do(chromedp.Evaluate(`(i => { i.value = "2031-01-01T00:00"; i.dispatchEvent(new Event("input", { bubbles: true })) })(document.querySelector("#w-from"))`, nil))
-	b.sees("[data-window-facts]", "4 pages can no longer be reached by everyone. 4 pages appear on 1 January 2031 at 00:00.")
+	b.sees("[data-window-facts]", "“Page not found” is the site's “not found” page, which everyone must be able to reach")
+	b.click(`[data-window] [data-close]`)
+	b.click(`[data-do="unmark"]`)
+	b.goTo("About the Board")
+	b.click(`.filter [name="within"]`)
+	b.sees("[data-part=hits]", "2 found")
+	b.click(`[data-do="mark-all"]`)
+	b.marked(2)
+	b.click(`[data-marked-bar] [data-do="window"]`)
+	b.until(`document.querySelector("[data-window]").open`)
+	b.do(chromedp.Evaluate(`(i => { i.value = "2031-01-01T00:00"; i.dispatchEvent(new Event("input", { bubbles: true })) })(document.querySelector("#w-from"))`, nil))
+	b.sees("[data-window-facts]", "2 pages can no longer be reached by everyone. 2 pages appear on 1 January 2031 at 00:00.")
 	b.click(`[data-window] .primary`)
-	b.status("Set when to be online for 4 pages.")
+	b.status("Set when to be online for 2 pages.")
 	b.press("z", input.ModifierCtrl)
 	b.status("Undone")
 	b.click(`[data-do="unfilter"]`)
@@ -114,7 +125,7 @@ func TestQuestionsSelectionsAndCopies(t *testing.T) {
 	b.press("v", input.ModifierCtrl)
 	b.status("Copied 5 pages")
 	b.selected("Fares")
-	b.sees(".answers", "5 of 15 in “Home”, after “Freight”")
+	b.sees(".answers", "5 of 17 in “Home”, after “Freight”")
 	b.sees(".answers", "Not online")
 	assert.Empty(t, b.problems)
 }

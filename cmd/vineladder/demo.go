@@ -44,6 +44,9 @@ func runDemo(ctx context.Context, s settings, dir string, fresh bool, out io.Wri
 			return err
 		}
 	}
+	if s.files == "files" {
+		s.files = filepath.Join(filepath.Dir(dir), "files")
+	}
 	fmt.Fprintln(out, "Starting PostgreSQL …")
 	// PostgreSQL outlives our last query, so it is not bound to ctx.
 	pg, err := localpg.Start(context.WithoutCancel(ctx), dir)

@@ -16,6 +16,7 @@ import (
 	"github.com/spf13/cobra"
 	"golang.org/x/sync/errgroup"
 
+	"vineladder/internal/files"
 	"vineladder/internal/store"
 	"vineladder/internal/web/assets"
 	"vineladder/internal/web/gate"
@@ -25,7 +26,7 @@ import (
 
 // settings come from flags, and those from variables where they are not given.
 type settings struct {
-	database, siteAddr, workbenchAddr, siteURL, workbenchURL string
+	database, siteAddr, workbenchAddr, siteURL, workbenchURL, files string
 }
 
 func (s *settings) flags(cmd *cobra.Command) {
@@ -33,6 +34,7 @@ func (s *settings) flags(cmd *cobra.Command) {
 	cmd.Flags().StringVar(&s.siteAddr, "site-addr", env("VINELADDER_SITE_ADDR", "127.0.0.1:8080"), "where the public site listens")
 	cmd.Flags().StringVar(&s.workbenchAddr, "workbench-addr", env("VINELADDER_WORKBENCH_ADDR", "localhost:8081"), "where the workbench listens")
 	cmd.Flags().StringVar(&s.siteURL, "site-url", env("VINELADDER_SITE_URL", ""), "the public site as visitors type it; http:// and its address if empty")
+	cmd.Flags().StringVar(&s.files, "files-dir", env("VINELADDER_FILES_DIR", "files"), "directory of uploaded files; all instances share it")
 	cmd.Flags().StringVar(&s.workbenchURL, "workbench-url", env("VINELADDER_WORKBENCH_URL", ""), "the workbench as people type it; http:// and its address if empty")
 }
 
@@ -99,19 +101,19 @@ func serve(ctx context.Context, st *store.Store, s settings, log *slog.Logger, r
 	if err != nil {
 		return err
 	}
-	files, err := assets.New()
+	built, err := assets.New()
 	if err != nil {
 		return err
 	}
 	signer := gate.NewSigner(key)
 	publicSite, err := public.New(st, public.Settings{Origin: siteURL.String(), Hosts: []string{siteURL.Host},
-		Workbench: benchURL.String(), Secure: siteURL.Scheme == "https"}, files, signer, log)
+		Workbench: benchURL.String(), Secure: siteURL.Scheme == "https", Files: files.Dir(s.files)}, built, signer, log)
 	if err != nil {
 		return err
 	}
 	defer publicSite.Close()
 	workbenchSite, err := workbench.New(st, workbench.Settings{Origin: benchURL.String(), Hosts: []string{benchURL.Host},
-		Site: siteURL.String(), Secure: benchURL.Scheme == "https"}, files, signer, log)
+		Site: siteURL.String(), Secure: benchURL.Scheme == "https", Files: files.Dir(s.files)}, built, signer, log)
 	if err != nil {
 		return err
 	}

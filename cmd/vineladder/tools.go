@@ -77,50 +77,38 @@ func list(joined string) []string {
 	return strings.FieldsFunc(joined, func(r rune) bool { return r == ',' || r == ' ' || r == '|' })
 }
 
-func importCommand() *cobra.Command {
-	s := &settings{}
-	var publish bool
-	var draft, login string
-	pages := &cobra.Command{Use: "pages FILE.csv", Short: "Import a structure sheet, all of it or nothing", Args: cobra.ExactArgs(1)}
-	pages.RunE = withStore(s, func(ctx context.Context, cmd *cobra.Command, st *store.Store, args []string) error {
-		if publish == (draft != "") {
-			return errors.New("say either --publish or --draft NAME")
-		}
-		return importPages(ctx, cmd, st, args[0], draft, login)
-	})
-	s.databaseFlag(pages)
-	pages.Flags().BoolVar(&publish, "publish", false, "make it public at once")
-	pages.Flags().StringVar(&draft, "draft", "", "put it into a draft of this name")
-	pages.Flags().StringVar(&login, "for", "", "sign-in name of the draft's owner")
-	cmd := &cobra.Command{Use: "import", Short: "Bring open formats in"}
-	cmd.AddCommand(pages)
-	return cmd
+// An intake says where what is imported goes: it is public at once, or an edit of a draft.
+type intake struct {
+	publish      bool
+	draft, login string
 }
 
-func importPages(ctx context.Context, cmd *cobra.Command, st *store.Store, file, draft, login string) error {
-	in, err := os.Open(file)
-	if err != nil {
-		return err
+func (in *intake) flags(cmd *cobra.Command) {
+	cmd.Flags().BoolVar(&in.publish, "publish", false, "make it public at once")
+	cmd.Flags().StringVar(&in.draft, "draft", "", "put it into a draft of this name")
+	cmd.Flags().StringVar(&in.login, "for", "", "sign-in name of the draft's owner")
+}
+
+func (in *intake) check() error {
+	if in.publish == (in.draft != "") {
+		return errors.New("say either --publish or --draft NAME")
 	}
-	defer in.Close()
-	ops, err := sheet.Read(bufio.NewReader(in), st.Published().Site, time.Now(), func(n int) ([]site.PageID, error) { return st.NewPageIDs(ctx, n) })
-	if err != nil {
-		return fmt.Errorf("nothing was imported from %s:\n%w", file, err)
-	}
+	return nil
+}
+
+// take does the operations, all of them or none.
+func (in *intake) take(ctx context.Context, cmd *cobra.Command, st *store.Store, file string, ops []edit.Op) error {
 	said := fmt.Sprintf("imported %s", file)
-	switch {
-	case len(ops) == 0:
-		fmt.Fprintln(cmd.OutOrStdout(), "The sheet says what the site has already; nothing changes.")
-		return nil
-	case draft == "":
+	var err error
+	if in.publish {
 		_, err = st.PublishDirect(ctx, store.Account{Name: "import"}, said, ops)
-	default:
-		owner, found := st.AccountByLogin(ctx, login)
+	} else {
+		owner, found := st.AccountByLogin(ctx, in.login)
 		if found != nil {
 			return fmt.Errorf("whose draft? Give --for and a sign-in name: %w", found)
 		}
 		var id int64
-		if id, err = st.DraftNamed(ctx, owner.ID, draft); err == nil {
+		if id, err = st.DraftNamed(ctx, owner.ID, in.draft); err == nil {
 			_, err = st.Edit(ctx, id, owner, said, func(*store.Draft) ([]edit.Op, error) { return ops, nil })
 		}
 	}
@@ -129,6 +117,39 @@ func importPages(ctx context.Context, cmd *cobra.Command, st *store.Store, file,
 	}
 	fmt.Fprintf(cmd.OutOrStdout(), "%d operations.\n", len(ops))
 	return nil
+}
+
+func importCommand() *cobra.Command {
+	s, in := &settings{}, &intake{}
+	pages := &cobra.Command{Use: "pages FILE.csv", Short: "Import a structure sheet, all of it or nothing", Args: cobra.ExactArgs(1)}
+	pages.RunE = withStore(s, func(ctx context.Context, cmd *cobra.Command, st *store.Store, args []string) error {
+		if err := in.check(); err != nil {
+			return err
+		}
+		return importPages(ctx, cmd, st, args[0], in)
+	})
+	s.databaseFlag(pages)
+	in.flags(pages)
+	cmd := &cobra.Command{Use: "import", Short: "Bring open formats in"}
+	cmd.AddCommand(pages, importMenusCommand())
+	return cmd
+}
+
+func importPages(ctx context.Context, cmd *cobra.Command, st *store.Store, file string, in *intake) error {
+	sheetFile, err := os.Open(file)
+	if err != nil {
+		return err
+	}
+	defer sheetFile.Close()
+	ops, err := sheet.Read(bufio.NewReader(sheetFile), st.Published().Site, time.Now(), func(n int) ([]site.PageID, error) { return st.NewPageIDs(ctx, n) })
+	if err != nil {
+		return fmt.Errorf("nothing was imported from %s:\n%w", file, err)
+	}
+	if len(ops) == 0 {
+		fmt.Fprintln(cmd.OutOrStdout(), "The sheet says what the site has already; nothing changes.")
+		return nil
+	}
+	return in.take(ctx, cmd, st, file, ops)
 }
 
 func exportCommand() *cobra.Command {
@@ -179,19 +200,23 @@ func exportMenusCommand() *cobra.Command {
 		on := st.Published().Site
 		switch format {
 		case "json":
-			return outline.WriteJSON(cmd.OutOrStdout(), on, on.Menus(), origin)
+			var all []outline.Menu
+			for i := range on.Menus() {
+				all = append(all, outline.Of(on, &on.Menus()[i], origin))
+			}
+			return outline.WriteJSON(cmd.OutOrStdout(), all)
 		case "opml":
 			m := on.MenuByKey(name)
 			if m == nil {
 				return fmt.Errorf("there is no menu “%s”; say which with --menu", name)
 			}
-			return outline.WriteOPML(cmd.OutOrStdout(), on, m, origin, time.Now())
+			return outline.WriteOPML(cmd.OutOrStdout(), outline.Of(on, m, origin), time.Now())
 		}
 		return fmt.Errorf("the format “%s” is not known; there are opml and json", format)
 	})
 	s.databaseFlag(cmd)
 	cmd.Flags().StringVar(&format, "format", "opml", "opml or json")
-	cmd.Flags().StringVar(&name, "menu", "main", "key of the menu, for opml")
+	cmd.Flags().StringVar(&name, "menu", "main-menu", "key of the menu, for opml")
 	cmd.Flags().StringVar(&origin, "site-url", env("VINELADDER_SITE_URL", ""), "the public site, before the addresses of its pages")
 	return cmd
 }
@@ -337,8 +362,8 @@ func showMenuCommand() *cobra.Command {
 		}
 		shown := map[string][]menuLine{}
 		for _, block := range on.Blocks() {
-			if block.Menu == m.ID {
-				shown[block.Key] = menuLines(on, menu.NewView(on, m, lens).Window(block.Window, current))
+			if id, window, isMenu := block.Menu(); isMenu && id == m.ID {
+				shown[block.Name] = menuLines(on, menu.NewView(on, m, lens).Window(window, current))
 			}
 		}
 		return printJSON(cmd, shown)

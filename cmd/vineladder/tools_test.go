@@ -12,7 +12,9 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"vineladder/internal/core/edit"
 	"vineladder/internal/demo"
+	"vineladder/internal/store"
 	"vineladder/internal/store/storetest"
 )
 
@@ -38,7 +40,7 @@ func TestTheSheetRoundTripsThroughTheCommandLine(t *testing.T) {
 	file := filepath.Join(t.TempDir(), "pages.csv")
 	sheet, err := command(t, "", "export", "pages")
 	require.NoError(t, err)
-	assert.Equal(t, 133, strings.Count(sheet, "\r\n"), "a line a page, and the head")
+	assert.Equal(t, 136, strings.Count(sheet, "\r\n"), "a line a page, and the head")
 	require.NoError(t, os.WriteFile(file, []byte(sheet), 0o644))
 	said, err := command(t, "", "import", "pages", file, "--publish")
 	require.NoError(t, err)
@@ -56,7 +58,7 @@ func TestTheSheetRoundTripsThroughTheCommandLine(t *testing.T) {
 	require.NoError(t, err)
 	again, err = command(t, "", "export", "pages")
 	require.NoError(t, err)
-	assert.Contains(t, again, "new,p1,15,A new page,")
+	assert.Contains(t, again, "new,p1,17,A new page,")
 
 	require.NoError(t, os.WriteFile(file, []byte("key,parent_key,label\nx,p1,X\ny,nowhere,Y\n"), 0o644))
 	_, err = command(t, "", "import", "pages", file, "--publish")
@@ -90,7 +92,7 @@ func TestShowAndUserAdd(t *testing.T) {
 	early := "/notices/sailing-notices/early-boat-for-the-lamb-sales"
 	assert.Equal(t, "not found", show("page", early)["answer"])
 	assert.Equal(t, "sees", show("page", early, "--moment", "2027-03-01T00:00:00Z")["answer"])
-	side := show("menu", "main", "--at", "/sailings/fares/refunds")["side"].([]any)
+	side := show("menu", "main-menu", "--at", "/sailings/fares/refunds")["Side menu"].([]any)
 	assert.Equal(t, "Timetables", side[0].(map[string]any)["label"])
 	for _, c := range []struct{ says, args string }{
 		{"no page at /nowhere", "show page /nowhere"}, {"no menu “x”", "show menu x"}, {"no role “pirates”", "show page / --audience pirates"},
@@ -145,7 +147,7 @@ func TestExportsAndGenerate(t *testing.T) {
 	assert.Contains(t, said, `text="Privacy" type="link" url="https://harbour.example/about-the-board/privacy"`)
 	said, err = command(t, "", "export", "menus", "--format", "json")
 	require.NoError(t, err)
-	assert.Contains(t, said, `"key": "quick"`)
+	assert.Contains(t, said, `"key": "quick-tasks"`)
 	for _, args := range [][]string{{"export", "redirects", "--format", "x"}, {"export", "menus", "--menu", "none"}, {"export", "menus", "--format", "x"},
 		{"generate", "--pages", "0"}, {"generate", "--pages", "10"}} {
 		_, err := command(t, "", args...)
@@ -156,4 +158,44 @@ func TestExportsAndGenerate(t *testing.T) {
 	said, err = command(t, "", "generate", "--pages", "500", "--seed", "3")
 	require.NoError(t, err)
 	assert.Contains(t, said, "500 pages.")
+}
+
+// A menu goes out and comes back, in both formats; what does not fit is said, and nothing is imported.
+func TestMenusGoOutAndComeBack(t *testing.T) {
+	url := storetest.URL(t)
+	t.Setenv("VINELADDER_DATABASE_URL", url)
+	st := storetest.Open(t, url)
+	require.NoError(t, demo.Load(context.Background(), st))
+	_, err := st.PublishDirect(context.Background(), store.Account{Name: "test"}, "only warn of pale badges, of which the demo has one",
+		[]edit.Op{edit.EditSettings{Fields: []edit.FieldChange{{Field: edit.PaleBadges, Old: "no", New: "yes"}}}})
+	require.NoError(t, err)
+	export := func(args ...string) string {
+		said, err := command(t, "", append([]string{"export", "menus", "--site-url", "https://harbour.example"}, args...)...)
+		require.NoError(t, err)
+		return said
+	}
+	write := func(name, content string) string {
+		file := filepath.Join(t.TempDir(), name)
+		require.NoError(t, os.WriteFile(file, []byte(content), 0o600))
+		return file
+	}
+	before := export("--format", "json")
+	said, err := command(t, "", "import", "menus", write("menus.json", before), "--publish")
+	require.NoError(t, err)
+	assert.Contains(t, said, "operations.")
+	assert.Equal(t, before, export("--format", "json"), "taking in what is there changes nothing")
+
+	footer := export("--menu", "footer")
+	_, err = command(t, "", "import", "menus", write("footer.opml", strings.ReplaceAll(footer, "Privacy", "Your data")), "--menu", "second-footer", "--draft", "From OPML", "--for", "structure")
+	require.NoError(t, err)
+	_, err = command(t, "", "export", "menus", "--menu", "second-footer")
+	assert.ErrorContains(t, err, "there is no menu", "it is in a draft")
+	_, err = command(t, "", "import", "menus", write("footer.opml", footer), "--menu", "second-footer", "--publish")
+	require.NoError(t, err)
+	assert.Contains(t, export("--menu", "second-footer"), `text="Privacy"`)
+
+	_, err = command(t, "", "import", "menus", write("bad.json", `[{"key":"x","name":"X","entries":[{"label":"Gone","url":"/no/such/page"}]}]`), "--publish")
+	assert.ErrorContains(t, err, "Gone: there is no page at /no/such/page")
+	_, err = command(t, "", "import", "menus", write("bad.json", `[]`))
+	assert.ErrorContains(t, err, "say either --publish or --draft NAME")
 }

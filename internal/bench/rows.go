@@ -26,9 +26,11 @@ import (
 
 var rows = []row{
 	{name: "public-page", what: "a signed-out public page against a bare handler that writes the same bytes and headers, over loopback, 8 connections",
-		aim: 0.6, atLeast: true, unit: " req/s", measure: publicPage},
+		aim: 0.8, atLeast: true, unit: " req/s", measure: publicPage},
 	{name: "public-page-handler", what: "the same two handlers called directly, without the network's share",
 		aim: 0.6, atLeast: true, unit: " req/s", measure: publicPageDirect},
+	{name: "public-page-signed-in", what: "the page made for somebody who is signed in, its fragments kept, against the bare handler called directly; reported, without an aim",
+		aim: 0, atLeast: true, unit: " pages/s", measure: signedInPage},
 	{name: "move-branch-1000", what: "a move of a branch of about 1,000 pages with its page, address and menu consequences for 12 lenses, against PostgreSQL's recursive query that lists that branch with addresses, rows fetched and scanned",
 		aim: 1, unit: " ms", measure: moveBranch(1000)},
 	{name: "move-branch-10000", what: "the same for a branch of about 10,000 pages",
@@ -45,6 +47,22 @@ var rows = []row{
 		aim: 2, unit: " ms", measure: editAtSize},
 	{name: "edit-draft", what: "one edit of a label, applied, against PostgreSQL's update of that row in a transaction",
 		aim: 1, unit: " ms", measure: oneEdit},
+	{name: "menu-250-warm", what: "a page with a menu of 250 entries, its fragments kept, against a plain template that ranges over the same entries",
+		aim: 5, atLeast: true, unit: " pages/s", measure: manyEntries(true)},
+	{name: "menu-250-cold", what: "the same with nothing kept",
+		aim: 0.8, atLeast: true, unit: " pages/s", measure: manyEntries(false)},
+	{name: "menu-2000-warm", what: "a menu of about 2,000 lines that follow the tree, for a lens that is known, against a bare walk that collects those pages",
+		aim: 10, unit: " ms", measure: treeMenu(true)},
+	{name: "menu-2000-new", what: "the same menu for a new lens, against one bare pass over a slice of all pages",
+		aim: 10, unit: " ms", measure: treeMenu(false)},
+	{name: "cover-block", what: "the pages of one block with five conditions, against one bare pass over a slice of all pages",
+		aim: 5, unit: " ms", measure: coverBlock(branchesOnly)},
+	{name: "cover-everywhere", what: "the same with five conditions that leave little out, so that no branch can be passed by",
+		aim: 5, unit: " ms", measure: coverBlock(everywhere)},
+	{name: "regions-at-size", what: "all regions of one page of this site, against one of a site of 1,000 pages",
+		aim: 2, unit: " ms", measure: regionsAtSize},
+	{name: "move-block", what: "the consequences of moving a block with 10 conditions for 12 lenses, against one bare pass over a slice of all pages",
+		aim: 30, unit: " ms", measure: moveBlock},
 }
 
 // publicPath is that of a page in the middle of the site that everybody sees.

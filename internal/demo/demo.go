@@ -81,43 +81,7 @@ func Load(ctx context.Context, st *store.Store, publicHosts ...string) error {
 	if err != nil {
 		return err
 	}
-	return loadMenus(ctx, st, published.Site)
-}
-
-func loadMenus(ctx context.Context, st *store.Store, s *site.Site) error {
-	next := site.EntryID(1)
-	entry := func(parent site.EntryID, label string, shows site.Shows) site.Entry {
-		next++
-		return site.Entry{ID: next, Parent: parent, Label: label, Shows: shows}
-	}
-	page := func(label string) site.Shows { return site.ToPage{Page: find(s, label)} }
-	timetable := entry(0, "Winter timetable", page("Winter"))
-	timetable.Icon, timetable.Hint = "calendar-clock", "Until 27 March, all routes"
-	book := entry(0, "", page("Book a place"))
-	book.Badge = site.Badge{Text: "Cars fill early", Pair: "sand"}
-	berths := entry(0, "", page("Visitors' berths"))
-	report := entry(0, "", page("Report a problem"))
-	board, travel, help := entry(0, "The Board", site.Heading{}), entry(0, "Travelling", site.Heading{}), entry(0, "This site", site.Heading{})
-	out := entry(help.ID, "Sign out", site.ToAccount{Does: site.SignOutLink})
-	menus := []site.Menu{
-		{ID: 1, Key: "main", Name: "Main menu", Entries: []site.Entry{{ID: 1, Shows: site.ToBranch{Root: s.Home(), Self: site.SelfBeside}}}},
-		{ID: 2, Key: "quick", Name: "Quick tasks", Entries: []site.Entry{timetable, book, berths, report}},
-		{ID: 3, Key: "footer", Name: "Footer", Entries: []site.Entry{
-			board, entry(board.ID, "", page("Members of the Board")), entry(board.ID, "", page("Annual reports")), entry(board.ID, "", page("Jobs")),
-			travel, entry(travel.ID, "", page("When sailings are cancelled")), entry(travel.ID, "", page("With limited mobility")), entry(travel.ID, "", page("Tides and weather")),
-			help, entry(help.ID, "", page("Privacy")), entry(help.ID, "", page("Accessibility of this site")), entry(help.ID, "", page("Complaints")), out}},
-	}
-	blocks := []site.MenuBlock{
-		{ID: 1, Key: "header", Name: "Header menu", Title: "Main", Menu: 1,
-			Window: site.Window{First: 1, Levels: 2, From: site.FromWhole, Unfold: site.UnfoldAll}},
-		{ID: 2, Key: "side", Name: "Side menu", Title: "In this section", Menu: 1,
-			Window: site.Window{First: 2, From: site.FromTrail, Unfold: site.UnfoldTrail}},
-		{ID: 3, Key: "quick", Name: "Quick tasks", Title: "Quick tasks", Menu: 2,
-			Window: site.Window{First: 1, From: site.FromWhole, Unfold: site.UnfoldAll}},
-		{ID: 4, Key: "footer", Name: "Footer menu", Title: "About this site", Menu: 3,
-			Window: site.Window{First: 1, From: site.FromWhole, Unfold: site.UnfoldAll}},
-	}
-	return st.FoundMenus(ctx, menus, blocks, find(s, "Page not found"), find(s, "No access"))
+	return furnish(ctx, st, published.Site, publicHosts)
 }
 
 // A page of the demo's file.

@@ -9,6 +9,10 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"vineladder/internal/core/address"
+	"vineladder/internal/core/consequence"
+	"vineladder/internal/core/menu"
+	"vineladder/internal/core/reach"
+	"vineladder/internal/core/region"
 	"vineladder/internal/core/site"
 	"vineladder/internal/demo"
 	"vineladder/internal/store"
@@ -31,7 +35,7 @@ func TestTheDemoAtSize(t *testing.T) {
 		assert.NotContains(t, s.Page(id).Label, "Berth", "a page that found no parent stands at the top")
 		home++
 	}
-	assert.Equal(t, 14, home)
+	assert.Equal(t, 16, home)
 	for old, label := range map[string]string{"/harbours/great-hallin/parking-at-the-pier": "Parking at the pier", "/documents/policies": "Policies", "/sailings/when-sailings-are-cancelled": "When sailings are cancelled"} {
 		found := address.Resolve(s, old, time.Now())
 		require.NotZero(t, found.Page, old)
@@ -80,4 +84,42 @@ func TestASyntheticSiteHasItsSizeAndIsTheSameForASeed(t *testing.T) {
 	var st *store.Store = storetest.New(t)
 	require.NoError(t, demo.Generate(ctx, st, demo.Synthetic{Pages: 10, Seed: 1}, func(demo.Progress) {}))
 	assert.ErrorContains(t, demo.Generate(ctx, st, demo.Synthetic{Pages: 10, Seed: 1}, func(demo.Progress) {}), "not empty")
+}
+
+// Source: WAI-ARIA Authoring Practices, navigation landmark, from memory: landmarks of one page have names of their own, unless they
+// have the same links. Every page of the demo, for every kind of visitor.
+func TestLandmarksHaveNamesOfTheirOwn(t *testing.T) {
+	ctx := context.Background()
+	st := storetest.New(t)
+	require.NoError(t, demo.Load(ctx, st, "127.0.0.1:8080"))
+	require.NoError(t, demo.Grow(ctx, st))
+	s := st.Published().Site
+	sets, err := st.RoleSets(ctx)
+	require.NoError(t, err)
+	checked := 0
+	for _, lens := range consequence.ViewersOf(s, sets, time.Now()).Panel.Lenses() {
+		frame := region.NewFrame(s, lens)
+		s.Walk(s.Home(), func(p *site.Page) bool {
+			if reach.Ask(s, p.ID, lens) != reach.Sees {
+				return true
+			}
+			named := map[string][]menu.Node{}
+			_, areas := frame.On(p.ID)
+			for _, area := range areas {
+				for _, st := range area.Standings {
+					if st.Why != "" || st.Landmark == "" {
+						continue
+					}
+					lines, taken := named[st.Landmark]
+					if taken && !assert.Equal(t, lines, st.Lines, "two landmarks “%s” on “%s”", st.Landmark, p.Label) {
+						return false
+					}
+					named[st.Landmark] = st.Lines
+					checked++
+				}
+			}
+			return true
+		})
+	}
+	assert.Greater(t, checked, 20_000)
 }

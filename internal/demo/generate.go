@@ -60,18 +60,30 @@ func Generate(ctx context.Context, st *store.Store, of Synthetic, tell func(Prog
 		}
 		tell(Progress{to, of.Pages, "pages"})
 	}
-	home := st.Published().Site.Home()
-	if err := st.FoundMenus(ctx, []site.Menu{{ID: 1, Key: "main", Name: "Main menu", Entries: []site.Entry{{ID: 1, Shows: site.ToBranch{Root: home, Self: site.SelfBeside}}}}},
-		[]site.MenuBlock{
-			{ID: 1, Key: "header", Name: "Header menu", Title: "Main", Menu: 1, Window: site.Window{First: 1, Levels: 1, From: site.FromWhole, Unfold: site.UnfoldAll}},
-			{ID: 2, Key: "side", Name: "Side menu", Title: "In this section", Menu: 1, Window: site.Window{First: 2, From: site.FromTrail, Unfold: site.UnfoldTrail}},
-		}, 0, 0); err != nil {
+	if err := plainFrame(ctx, st, by); err != nil {
 		return err
 	}
 	if of.Moves == 0 {
 		of.Moves = min(20, 2+len(pages)/1000)
 	}
 	return moveBranches(ctx, st, by, random, ids, of.Moves, tell)
+}
+
+// plainFrame gives a site a menu that follows the tree, in the header and at the side.
+func plainFrame(ctx context.Context, st *store.Store, by store.Account) error {
+	f := &furnisher{ctx: ctx, st: st, site: st.Published().Site}
+	m := f.menu("Main menu")
+	f.entry(m, 0, fmt.Sprintf("branch:%d:0:beside", f.site.Home()))
+	f.block("Name of the site", "name", "header", fields(), nil)
+	f.block("Who is signed in", "account", "header", fields(), nil)
+	f.block("Header menu", f.menuPiece(m, site.Window{First: 1, Levels: 1, From: site.FromWhole, Unfold: site.UnfoldAll}), "header", fields("title", "Main"), nil)
+	f.block("Breadcrumb", "breadcrumb", "top", fields("title", "You are here"), nil)
+	f.block("Side menu", f.menuPiece(m, site.Window{First: 2, From: site.FromTrail, Unfold: site.UnfoldTrail}), "left", fields("title", "In this section"), nil)
+	if f.err != nil {
+		return fmt.Errorf("furnish the site: %w", f.err)
+	}
+	_, err := st.PublishDirect(ctx, by, "put the menu in its places", f.ops)
+	return err
 }
 
 // InMemory makes the pages of a synthetic site without a database, as if they had just been published.

@@ -67,6 +67,34 @@ func (st *Store) AddAccount(ctx context.Context, login, name, password string, r
 	return a, err
 }
 
+// SetName changes how a person is called.
+func (st *Store) SetName(ctx context.Context, account int64, name string) error {
+	if _, err := st.db.ExecContext(ctx, `UPDATE accounts SET name = $2 WHERE id = $1`, account, name); err != nil {
+		return fmt.Errorf("write the name: %w", err)
+	}
+	return nil
+}
+
+// SetPassword changes a password for who knows the old one; ErrSignIn if that is not right.
+func (st *Store) SetPassword(ctx context.Context, a Account, old, password string) error {
+	if len(password) < PasswordMinimum {
+		return fmt.Errorf("a password needs at least %d characters", PasswordMinimum)
+	}
+	if _, err := st.Authenticate(ctx, a.Login, old); err != nil {
+		return err
+	}
+	hashers <- struct{}{}
+	hash, err := argon2id.CreateHash(password, hashing)
+	<-hashers
+	if err != nil {
+		return fmt.Errorf("hash the password: %w", err)
+	}
+	if _, err := st.db.ExecContext(ctx, `UPDATE accounts SET password = $2 WHERE id = $1`, a.ID, hash); err != nil {
+		return fmt.Errorf("write the password: %w", err)
+	}
+	return nil
+}
+
 // Authenticate checks a name and password. An unknown name costs as much time as a wrong password.
 func (st *Store) Authenticate(ctx context.Context, login, password string) (Account, error) {
 	var row struct {

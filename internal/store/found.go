@@ -64,30 +64,6 @@ func (st *Store) Found(ctx context.Context, f Foundation) error {
 	return st.Reload(ctx)
 }
 
-// FoundMenus writes menus and their blocks; their root pages must be published. Special pages are chosen with them.
-func (st *Store) FoundMenus(ctx context.Context, menus []site.Menu, blocks []site.MenuBlock, notFound, noAccess site.PageID) error {
-	err := st.inTx(ctx, func(tx *sqlx.Tx) error {
-		for i, menu := range menus {
-			if err := writeMenu(ctx, tx, menu, i); err != nil {
-				return err
-			}
-		}
-		for _, b := range blocks {
-			if _, err := tx.ExecContext(ctx, `INSERT INTO menu_blocks (id, key, name, title, menu_id, first_level, levels, starts_from, unfold, entry_id)
-				VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, nullif($10, 0))`, b.ID, b.Key, b.Name, b.Title, b.Menu, b.Window.First, b.Window.Levels,
-				string(b.Window.From), string(b.Window.Unfold), int64(b.Window.Entry)); err != nil {
-				return err
-			}
-		}
-		_, err := tx.ExecContext(ctx, `UPDATE site SET not_found = nullif($1, 0), no_access = nullif($2, 0), revision = revision + 1`, int64(notFound), int64(noAccess))
-		return err
-	})
-	if err != nil {
-		return fmt.Errorf("found the menus: %w", err)
-	}
-	return st.CatchUp(ctx)
-}
-
 // Reload reads everything anew, for what changes without a publication.
 func (st *Store) Reload(ctx context.Context) error {
 	return st.inTx(ctx, func(tx *sqlx.Tx) error {

@@ -12,6 +12,7 @@ import (
 	"github.com/jmoiron/sqlx"
 
 	"vineladder/internal/core/site"
+	"vineladder/internal/theme"
 )
 
 // CatchUp brings the published Site to the revision of the tables: the pages changed after the revision at hand are read
@@ -53,12 +54,18 @@ type siteRow struct {
 	Zone     string        `db:"zone"`
 	NotFound sql.NullInt64 `db:"not_found"`
 	NoAccess sql.NullInt64 `db:"no_access"`
+	SignIn   sql.NullInt64 `db:"sign_in_page"`
+	Shut     sql.NullInt64 `db:"closed_page"`
+	Closed   bool          `db:"closed"`
+	Layout   string        `db:"layout"`
+	Pale     bool          `db:"pale_badges"`
 	BinDays  int           `db:"bin_days"`
+	Register bool          `db:"register"`
 }
 
 func catchUp(ctx context.Context, tx *sqlx.Tx, seen *Published) (*Published, error) {
 	var row siteRow
-	if err := tx.GetContext(ctx, &row, `SELECT revision, name, language, zone, not_found, no_access, bin_days FROM site`); err != nil {
+	if err := tx.GetContext(ctx, &row, `SELECT revision, name, language, zone, not_found, no_access, sign_in_page, closed_page, closed, layout, pale_badges, bin_days, register FROM site`); err != nil {
 		return nil, fmt.Errorf("read the site; has the database been migrated? %w", err)
 	}
 	if seen != nil && seen.Revision == row.Revision && row.Revision > 0 {
@@ -69,8 +76,14 @@ func catchUp(ctx context.Context, tx *sqlx.Tx, seen *Published) (*Published, err
 		return nil, fmt.Errorf("time zone of the site: %w", err)
 	}
 	settings := site.Settings{Name: row.Name, Language: row.Language, Zone: zone,
-		NotFound: site.PageID(row.NotFound.Int64), NoAccess: site.PageID(row.NoAccess.Int64), BinDays: row.BinDays}
+		NotFound: site.PageID(row.NotFound.Int64), NoAccess: site.PageID(row.NoAccess.Int64), SignIn: site.PageID(row.SignIn.Int64),
+		Shut: site.PageID(row.Shut.Int64), Closed: row.Closed, Layout: row.Layout, PaleBadges: row.Pale, BinDays: row.BinDays, Register: row.Register}
 	b, after := site.NewBuilder(settings), int64(-1)
+	declared, err := theme.Of()
+	if err != nil {
+		return nil, err
+	}
+	b.SetTheme(declared)
 	if seen != nil {
 		b, after = seen.Site.Edit(), seen.Revision
 		b.SetSettings(settings)
@@ -95,12 +108,15 @@ func catchUp(ctx context.Context, tx *sqlx.Tx, seen *Published) (*Published, err
 	if err := loadMenus(ctx, tx, b); err != nil {
 		return nil, err
 	}
+	if err := loadBlocks(ctx, tx, b); err != nil {
+		return nil, err
+	}
 	return &Published{row.Revision, b.Site()}, nil
 }
 
 const pageColumns = `id, key, coalesce(parent_id, 0), rank, pin, sort, label, title, summary, kind, coalesce(text_hash, ''),
 	segment, segment_follows, own_address, short_addresses, status, live_from, live_until, listed, audience, conceal,
-	first_online, binned, revision, coalesce(to_char(date, 'YYYY-MM-DD'), ''), since, binned_at, coalesce(leads_to, 0), purged, changed`
+	first_online, binned, revision, coalesce(to_char(date, 'YYYY-MM-DD'), ''), since, binned_at, coalesce(leads_to, 0), purged, changed, layout, branch_layout`
 
 const (
 	pagesQuery  = `SELECT ` + pageColumns + ` FROM pages`
@@ -140,7 +156,7 @@ func loadPages(ctx context.Context, tx *sqlx.Tx, after int64) ([]*site.Page, err
 		var from, until, first, since, binned, changed sql.NullTime
 		if err := rows.Scan(&p.ID, &p.Key, &p.Parent, &p.Rank, &p.Pin, &p.Sort, &p.Label, &p.Title, &p.Summary, &p.Kind, &p.Text,
 			&p.Segment, &p.SegmentFollows, &p.OwnAddress, types.SQLScanner(&p.ShortAddresses), &p.Status, &from, &until, &p.Listed,
-			&p.Audience, &p.Conceal, &first, &p.Binned, &p.Revision, &p.Date, &since, &binned, &p.LeadsTo, &p.Purged, &changed); err != nil {
+			&p.Audience, &p.Conceal, &first, &p.Binned, &p.Revision, &p.Date, &since, &binned, &p.LeadsTo, &p.Purged, &changed, &p.Layout, &p.BranchLayout); err != nil {
 			return nil, fmt.Errorf("read pages: %w", err)
 		}
 		p.LiveFrom, p.LiveUntil, p.FirstOnline = from.Time.UTC(), until.Time.UTC(), first.Time.UTC()
@@ -200,7 +216,7 @@ func loadLinks(ctx context.Context, tx *sqlx.Tx, after int64, b *site.Builder) e
 }
 
 func loadKinds(ctx context.Context, tx *sqlx.Tx, b *site.Builder) error {
-	rows, err := tx.QueryContext(ctx, `SELECT key, name, date_name FROM kinds ORDER BY position`)
+	rows, err := tx.QueryContext(ctx, `SELECT key, name, date_name, layout FROM kinds ORDER BY position`)
 	if err != nil {
 		return fmt.Errorf("read kinds: %w", err)
 	}
@@ -208,7 +224,7 @@ func loadKinds(ctx context.Context, tx *sqlx.Tx, b *site.Builder) error {
 	var kinds []site.Kind
 	for rows.Next() {
 		var kind site.Kind
-		if err := rows.Scan(&kind.Key, &kind.Name, &kind.DateName); err != nil {
+		if err := rows.Scan(&kind.Key, &kind.Name, &kind.DateName, &kind.Layout); err != nil {
 			return fmt.Errorf("read kinds: %w", err)
 		}
 		kinds = append(kinds, kind)
@@ -260,7 +276,7 @@ func loadRoles(ctx context.Context, tx *sqlx.Tx, b *site.Builder) error {
 
 func loadMenus(ctx context.Context, tx *sqlx.Tx, b *site.Builder) error {
 	var menus []site.Menu
-	if err := tx.SelectContext(ctx, &menus, `SELECT id, key, name FROM menus ORDER BY position, id`); err != nil {
+	if err := tx.SelectContext(ctx, &menus, `SELECT id, key, name, programs FROM menus ORDER BY position, id`); err != nil {
 		return fmt.Errorf("read menus: %w", err)
 	}
 	byID := map[site.MenuID]*site.Menu{}
@@ -276,9 +292,8 @@ func loadMenus(ctx context.Context, tx *sqlx.Tx, b *site.Builder) error {
 		menu := byID[row.Menu]
 		menu.Entries = append(menu.Entries, row.entry())
 	}
-	blocks, err := loadBlocks(ctx, tx)
-	b.SetMenus(menus, blocks)
-	return err
+	b.SetMenus(menus)
+	return nil
 }
 
 // An entryRow is a row of entries.
@@ -340,21 +355,4 @@ func rowOf(e site.Entry) (kind string, page site.PageID, depth int, self site.Se
 		return "account", 0, 0, self, string(to.Does)
 	}
 	return "heading", 0, 0, self, ""
-}
-
-func loadBlocks(ctx context.Context, tx *sqlx.Tx) ([]site.MenuBlock, error) {
-	rows, err := tx.QueryContext(ctx, `SELECT id, key, name, title, menu_id, first_level, levels, starts_from, unfold, coalesce(entry_id, 0) FROM menu_blocks ORDER BY id`)
-	if err != nil {
-		return nil, fmt.Errorf("read menu blocks: %w", err)
-	}
-	defer rows.Close()
-	var blocks []site.MenuBlock
-	for rows.Next() {
-		var m site.MenuBlock
-		if err := rows.Scan(&m.ID, &m.Key, &m.Name, &m.Title, &m.Menu, &m.Window.First, &m.Window.Levels, &m.Window.From, &m.Window.Unfold, &m.Window.Entry); err != nil {
-			return nil, fmt.Errorf("read menu blocks: %w", err)
-		}
-		blocks = append(blocks, m)
-	}
-	return blocks, rows.Err()
 }

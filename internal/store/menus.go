@@ -10,18 +10,32 @@ import (
 	"vineladder/internal/core/site"
 )
 
-// NewMenuID and NewEntryID take ids that were never used (rules 9.1).
-func (st *Store) NewMenuID(ctx context.Context) (id site.MenuID, err error) {
-	if err := st.db.GetContext(ctx, &id, `SELECT nextval('menu_ids')`); err != nil {
-		return 0, fmt.Errorf("take a menu's id: %w", err)
-	}
-	return id, nil
+// NewMenuID, NewEntryIDs, NewBlockID and NewPlacementID take ids that were never used (rules 9.1).
+func (st *Store) NewMenuID(ctx context.Context) (site.MenuID, error) {
+	return newID[site.MenuID](ctx, st, "menu_ids")
 }
 
-// NewEntryID takes an id for a menu item.
-func (st *Store) NewEntryID(ctx context.Context) (id site.EntryID, err error) {
-	if err := st.db.GetContext(ctx, &id, `SELECT nextval('entry_ids')`); err != nil {
-		return 0, fmt.Errorf("take an item's id: %w", err)
+// NewEntryIDs takes n ids for menu items, ascending.
+func (st *Store) NewEntryIDs(ctx context.Context, n int) (ids []site.EntryID, err error) {
+	if err := st.db.SelectContext(ctx, &ids, `SELECT nextval('entry_ids') FROM generate_series(1, $1)`, n); err != nil {
+		return nil, fmt.Errorf("take items' ids: %w", err)
+	}
+	return ids, nil
+}
+
+// NewBlockID takes an id for a block.
+func (st *Store) NewBlockID(ctx context.Context) (site.BlockID, error) {
+	return newID[site.BlockID](ctx, st, "block_ids")
+}
+
+// NewPlacementID takes an id for a placement.
+func (st *Store) NewPlacementID(ctx context.Context) (site.PlacementID, error) {
+	return newID[site.PlacementID](ctx, st, "placement_ids")
+}
+
+func newID[ID ~int64](ctx context.Context, st *Store, sequence string) (id ID, err error) {
+	if err := st.db.GetContext(ctx, &id, `SELECT nextval($1::regclass)`, sequence); err != nil {
+		return 0, fmt.Errorf("take an id: %w", err)
 	}
 	return id, nil
 }
@@ -51,8 +65,8 @@ func writeMenus(ctx context.Context, tx *sqlx.Tx, was, is *site.Site) error {
 // writeMenu writes a menu and its entries as they are. An item that comes from another menu is taken over, or was taken away with
 // that one just before; parents are checked when the transaction ends. So the order of menus and items does not matter.
 func writeMenu(ctx context.Context, tx *sqlx.Tx, menu site.Menu, position int) error {
-	if _, err := tx.ExecContext(ctx, `INSERT INTO menus (id, key, name, position) VALUES ($1, $2, $3, $4)
-		ON CONFLICT (id) DO UPDATE SET name = excluded.name, position = excluded.position`, int64(menu.ID), menu.Key, menu.Name, position); err != nil {
+	if _, err := tx.ExecContext(ctx, `INSERT INTO menus (id, key, name, position, programs) VALUES ($1, $2, $3, $4, $5)
+		ON CONFLICT (id) DO UPDATE SET name = excluded.name, position = excluded.position, programs = excluded.programs`, int64(menu.ID), menu.Key, menu.Name, position, menu.Programs); err != nil {
 		return fmt.Errorf("write the menu “%s”: %w", menu.Name, err)
 	}
 	ids := make([]int64, len(menu.Entries))

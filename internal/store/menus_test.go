@@ -35,7 +35,7 @@ func TestMenusComeBackAsTheyWerePublished(t *testing.T) {
 		require.NoError(t, st.Found(ctx, store.Foundation{Settings: testkit.Settings(), Roles: testkit.Roles()}))
 		publishOutline(t, st, testkit.Random(rt, 10))
 		s := st.Published().Site
-		require.NoError(t, st.FoundMenus(ctx, []site.Menu{*testkit.RandomMenu(rt, s), {ID: 2, Key: "other", Name: "Other"}}, nil, 0, 0))
+		foundMenus(t, st, testkit.RandomMenu(rt, s))
 		next := site.EntryID(5000)
 		for range rapid.IntRange(1, 8).Draw(rt, "ops") {
 			_, _ = st.PublishDirect(ctx, store.Account{Name: "test"}, "random", []edit.Op{testkit.RandomMenuOp(rt, st.Published().Site, &next)})
@@ -55,5 +55,59 @@ func TestMenusComeBackAsTheyWerePublished(t *testing.T) {
 			}
 		}
 		assert.Nil(t, read.Menu(2))
+	})
+}
+
+// foundMenus publishes a menu with its entries, and another one without any.
+func foundMenus(t *testing.T, st *store.Store, m *site.Menu) {
+	made := edit.MakeMenu{Menu: m.ID, Key: m.Key, Name: m.Name}
+	for i := range m.Entries {
+		form := edit.EntryForm{ID: m.Entries[i].ID, Parent: m.Entries[i].Parent, Fields: map[edit.Field]string{}}
+		for _, field := range edit.EntryFields() {
+			form.Fields[field] = edit.EntryValue(&m.Entries[i], field)
+		}
+		made.Entries = append(made.Entries, form)
+	}
+	_, err := st.PublishDirect(ctx, store.Account{Name: "test"}, "menus", []edit.Op{made, edit.MakeMenu{Menu: 2, Key: "other", Name: "Other"}})
+	require.NoError(t, err)
+}
+
+// Blocks, their places and the settings go into the tables and come back as they were, whatever was done to them.
+func TestBlocksComeBackAsTheyWerePublished(t *testing.T) {
+	rapid.Check(t, func(rt *rapid.T) {
+		st := storetest.New(t)
+		defer st.Close()
+		require.NoError(t, st.Found(ctx, store.Foundation{Settings: testkit.Settings(), Roles: testkit.Roles()}))
+		publishOutline(t, st, testkit.Random(rt, 6))
+		foundMenus(t, st, &site.Menu{ID: 1, Key: "main", Name: "Main"})
+		_, err := st.SaveTexts(ctx, "<p>words</p>")
+		require.NoError(t, err)
+		next, published := int64(100), 0
+		for range rapid.IntRange(1, 12).Draw(rt, "ops") {
+			op := testkit.RandomBlockOp(rt, st.Published().Site, &next)
+			if made, isBlock := op.(edit.MakeBlock); isBlock && made.Fields[edit.Piece] == "text:abc" {
+				continue // a text that nobody saved
+			}
+			if _, isEdit := op.(edit.EditBlock); isEdit {
+				continue
+			}
+			if _, err := st.PublishDirect(ctx, store.Account{Name: "test"}, "random", []edit.Op{op}); err == nil {
+				published++
+			}
+		}
+		kept := st.Published().Site
+		require.NoError(t, st.Reload(ctx))
+		read := st.Published().Site
+		assert.Equal(t, len(kept.Blocks()), len(read.Blocks()))
+		for i := range kept.Blocks() {
+			assert.Equal(t, kept.Blocks()[i], read.Blocks()[i])
+		}
+		require.Equal(t, len(kept.Placements()), len(read.Placements()))
+		for i := range kept.Placements() {
+			a, b := kept.Placements()[i], read.Placements()[i]
+			assert.Equal(t, edit.SpotsText(a.Where), edit.SpotsText(b.Where))
+			assert.Equal(t, []any{a.ID, a.Block, a.Region, a.Layout, a.Off, a.Audience}, []any{b.ID, b.Block, b.Region, b.Layout, b.Off, b.Audience})
+		}
+		assert.Equal(t, kept.Settings().Layout, read.Settings().Layout)
 	})
 }

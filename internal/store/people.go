@@ -251,6 +251,11 @@ func (st *Store) Records(ctx context.Context, limit int) ([]Record, error) {
 	return records, nil
 }
 
+// Note writes down what somebody did outside drafts and publications.
+func (st *Store) Note(ctx context.Context, by Account, said string) error {
+	return st.inTx(ctx, func(tx *sqlx.Tx) error { return record(ctx, tx, by, said) })
+}
+
 func record(ctx context.Context, tx *sqlx.Tx, by Account, said string) error {
 	if _, err := tx.ExecContext(ctx, `INSERT INTO records (account_id, by_name, said) VALUES (nullif($1, 0), $2, $3)`, by.ID, by.Name, said); err != nil {
 		return fmt.Errorf("write the record: %w", err)

@@ -156,8 +156,10 @@ func (st *Store) write(ctx context.Context, tx *sqlx.Tx, was *Published, is *sit
 	if err := writeSpells(ctx, tx, was.Site, changed); err != nil {
 		return nil, err
 	}
-	if err := writeMenus(ctx, tx, was.Site, is); err != nil {
-		return nil, err
+	for _, write := range []func(context.Context, *sqlx.Tx, *site.Site, *site.Site) error{writeMenus, writeBlocks, writeSettings} {
+		if err := write(ctx, tx, was.Site, is); err != nil {
+			return nil, err
+		}
 	}
 	sentences := n.sentences
 	if sentences == nil {
@@ -284,6 +286,8 @@ var pageRow = []pageColumn{
 	column("leads_to", "bigint", "nullif(leads_to, 0)", func(p *site.Page) int64 { return int64(p.LeadsTo) }),
 	column("purged", "bool", "purged", func(p *site.Page) bool { return p.Purged }),
 	column("changed", "timestamptz", "changed", func(p *site.Page) *time.Time { return timeOrNull(p.Changed) }),
+	column("layout", "text", "layout", func(p *site.Page) string { return p.Layout }),
+	column("branch_layout", "text", "branch_layout", func(p *site.Page) string { return p.BranchLayout }),
 	column("revision", "bigint", "revision", func(p *site.Page) int64 { return p.Revision }),
 }
 

@@ -37,8 +37,7 @@ func founded(t testing.TB, outline string) (*store.Store, string, store.Account)
 	by, err := st.AddAccount(ctx, "Keeper", "Keeper", "long enough a password", []string{"staff"})
 	require.NoError(t, err)
 	publishOutline(t, st, testkit.Outline(t, outline))
-	menus, blocks := testkit.Menu(site.SelfNot)
-	require.NoError(t, st.FoundMenus(ctx, menus, blocks, 0, 0))
+	furnish(t, st)
 	return st, url, by
 }
 
@@ -352,4 +351,64 @@ func TestPasswordsAgreeWithTheReferenceImplementation(t *testing.T) {
 	require.NoError(t, err)
 	assert.True(t, match)
 	assert.Contains(t, string(encoded), base64.RawStdEncoding.EncodeToString([]byte("somesalt12345678")))
+}
+
+// furnish publishes the main menu of test sites with its blocks in the header and at the left.
+func furnish(t testing.TB, st *store.Store) {
+	b := site.NewBuilder(testkit.Settings())
+	testkit.Furnish(b, site.SelfNot)
+	s := b.Site()
+	ops := []edit.Op{edit.MakeMenu{Menu: 1, Key: "main", Name: "Main menu", Entries: []edit.EntryForm{{ID: 1, Fields: map[edit.Field]string{edit.Shows: "branch:1:0:not"}}}}}
+	for i := range s.Blocks() {
+		block := &s.Blocks()[i]
+		ops = append(ops,
+			edit.MakeBlock{Block: block.ID, Fields: map[edit.Field]string{edit.Name: block.Name, edit.Title: block.Title, edit.Piece: edit.PieceText(block.Shows)}},
+			edit.PutPlacement{Placement: site.PlacementID(block.ID), Block: block.ID, Slot: edit.Slot{Region: map[site.BlockID]string{testkit.Header: "header", testkit.Side: "left"}[block.ID]}})
+	}
+	_, err := st.PublishDirect(ctx, store.Account{Name: "test"}, "furnished the site", ops)
+	require.NoError(t, err)
+}
+
+func TestOnesOwnDetails(t *testing.T) {
+	ctx := context.Background()
+	st := storetest.New(t)
+	ana, err := st.AddAccount(ctx, "ana", "Ana Berg", "long enough for anybody", nil)
+	require.NoError(t, err)
+	require.NoError(t, st.SetName(ctx, ana.ID, "Ana Bergh"))
+	assert.ErrorIs(t, st.SetPassword(ctx, ana, "wrong", "another long password"), store.ErrSignIn)
+	assert.ErrorContains(t, st.SetPassword(ctx, ana, "long enough for anybody", "short"), "at least 10 characters")
+	require.NoError(t, st.SetPassword(ctx, ana, "long enough for anybody", "another long password"))
+	_, err = st.Authenticate(ctx, "ana", "long enough for anybody")
+	assert.ErrorIs(t, err, store.ErrSignIn)
+	again, err := st.Authenticate(ctx, "ana", "another long password")
+	require.NoError(t, err)
+	assert.Equal(t, "Ana Bergh", again.Name)
+	require.NoError(t, st.Note(ctx, ana, "uploaded the file “map.pdf”"))
+	records, err := st.Records(ctx, 1)
+	require.NoError(t, err)
+	assert.Equal(t, "uploaded the file “map.pdf”", records[0].Said)
+	assert.Equal(t, "Ana Berg", records[0].By)
+}
+
+// Every setting comes back as it was written.
+func TestSettingsRoundTrip(t *testing.T) {
+	ctx := context.Background()
+	url := storetest.URL(t)
+	st := storetest.Open(t, url)
+	_, err := st.PublishDirect(ctx, store.Account{Name: "test"}, "home", []edit.Op{edit.Make{Page: 1, Fields: []edit.FieldChange{{Field: edit.Label, New: "Home"}}}})
+	require.NoError(t, err)
+	change := func(field edit.Field, old, value string) {
+		_, err := st.PublishDirect(ctx, store.Account{Name: "test"}, "set", []edit.Op{edit.EditSettings{Fields: []edit.FieldChange{{Field: field, Old: old, New: value}}}})
+		require.NoError(t, err, field)
+	}
+	settings := st.Published().Site.Settings()
+	for field, value := range map[edit.Field]string{edit.Closed: "yes", edit.Register: "yes", edit.PaleBadges: "yes", edit.Layout: "wide", edit.BinDays: "12"} {
+		change(field, edit.SettingValue(settings, field), value)
+	}
+	change(edit.NotFoundPage, "", "1")
+	fresh := storetest.Open(t, url)
+	got := fresh.Published().Site.Settings()
+	for field, value := range map[edit.Field]string{edit.Closed: "yes", edit.Register: "yes", edit.PaleBadges: "yes", edit.Layout: "wide", edit.BinDays: "12", edit.NotFoundPage: "1"} {
+		assert.Equal(t, value, edit.SettingValue(got, field), field)
+	}
 }

@@ -122,14 +122,20 @@ func Find(s *site.Site, q Query, lens reach.Lens) []site.PageID {
 			is = known.is
 		}
 	}
-	words := fold(q.Words)
+	has := Words(q.Words)
 	var found []site.PageID
 	w.down(q.Within, func(f Facts) {
-		if is(w, f) && hasWords(f.Page, words) {
+		if is(w, f) && has(f.Page) {
 			found = append(found, f.Page.ID)
 		}
 	})
 	return found
+}
+
+// Words says which pages have all words of a phrase, whatever their order, accents and case; every page has none.
+func Words(phrase string) func(*site.Page) bool {
+	words := fold(phrase)
+	return func(p *site.Page) bool { return hasWords(p, words) }
 }
 
 // fold gives the words of a phrase without accents and case, as segments are made.

@@ -11,11 +11,15 @@ import (
 
 // Compare computes the difference. Both Sites are seen by the same viewers.
 func Compare(was, is *site.Site, viewers Viewers) *Report {
-	c := &comparison{Report: Report{Was: was, Is: is, Viewers: viewers}, runs: runsOf(was, is, viewers.Panel), tops: map[site.PageID]bool{}, worded: map[site.PageID]bool{}}
+	c := &comparison{Report: Report{Was: was, Is: is, Viewers: viewers}, runs: runsOf(was, is, viewers.Panel), tops: map[site.PageID]bool{}, worded: map[site.PageID]bool{}, shownOther: map[site.MenuID]bool{}, alike: map[site.PageID]bool{}}
 	changes := site.Changes(was, is)
+	c.changes = changes
 	c.Edited = len(changes)
-	if !reflect.DeepEqual(was.Menus(), is.Menus()) {
-		c.Edited++
+	for _, same := range []bool{reflect.DeepEqual(was.Menus(), is.Menus()), reflect.DeepEqual(was.Blocks(), is.Blocks()),
+		reflect.DeepEqual(was.Placements(), is.Placements()), was.Settings() == is.Settings()} {
+		if !same {
+			c.Edited++
+		}
 	}
 	for _, change := range changes {
 		if id, differs := branchDiffers(change); differs {
@@ -54,6 +58,9 @@ func Compare(was, is *site.Site, viewers Viewers) *Report {
 	c.takeovers()
 	c.moveLines()
 	c.fillBlocks()
+	c.covers()
+	c.places()
+	c.layouts()
 	return &c.Report
 }
 
@@ -86,12 +93,16 @@ func orderDiffers(a, b *site.Page) bool {
 
 type comparison struct {
 	Report
+	alike     map[site.PageID]bool // tops of branches that get the same from the pages above as before
+	changes   []site.Change
 	runs      []run
 	tops      map[site.PageID]bool
 	worded    map[site.PageID]bool // pages of which only the words differ, as long as no branch above them was compared
 	reordered []site.PageID        // parents whose children may stand in another order
 	arrivals  []arrival
 	lines     []line
+
+	shownOther map[site.MenuID]bool // menus that are known to have the same entries for the same lenses, or not
 }
 
 // standing is how a page stands in one of the two Sites.

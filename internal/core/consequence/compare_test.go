@@ -73,11 +73,11 @@ func facts(r *consequence.Report) []string {
 	}
 	for _, b := range r.Blocks {
 		for _, l := range b.Lines {
-			say(b.Block.Key+" gains", l.Page, l.Gained)
-			say(b.Block.Key+" loses", l.Page, l.Lost)
-			say(b.Block.Key+" renames", l.Page, l.Renamed)
+			say(b.Block.Name+" gains", l.Page, l.Gained)
+			say(b.Block.Name+" loses", l.Page, l.Lost)
+			say(b.Block.Name+" renames", l.Page, l.Renamed)
 			if l.Moved != 0 && r.Was.Page(l.Page).Parent != r.Is.Page(l.Page).Parent {
-				say(b.Block.Key+" moves", l.Page, l.Moved)
+				say(b.Block.Name+" moves", l.Page, l.Moved)
 			}
 		}
 	}
@@ -122,14 +122,14 @@ func naive(was, is *site.Site) []string {
 				b, stands := after[id]
 				switch {
 				case stands && !stood:
-					out = append(out, fmt.Sprintf("%s gains %d for %d", block.Key, id, i))
+					out = append(out, fmt.Sprintf("%s gains %d for %d", block.Name, id, i))
 				case stood && !stands:
-					out = append(out, fmt.Sprintf("%s loses %d for %d", block.Key, id, i))
+					out = append(out, fmt.Sprintf("%s loses %d for %d", block.Name, id, i))
 				case stood && stands && a.Label != b.Label:
-					out = append(out, fmt.Sprintf("%s renames %d for %d", block.Key, id, i))
+					out = append(out, fmt.Sprintf("%s renames %d for %d", block.Name, id, i))
 				}
 				if stood && stands && was.Page(id).Parent != is.Page(id).Parent {
-					out = append(out, fmt.Sprintf("%s moves %d for %d", block.Key, id, i))
+					out = append(out, fmt.Sprintf("%s moves %d for %d", block.Name, id, i))
 				}
 			}
 		}
@@ -199,13 +199,14 @@ func addressOf(s *site.Site, id site.PageID) string {
 }
 
 // lines gives the lines of a menu that a block can show, all levels computed, then those of the window kept.
-func lines(s *site.Site, block site.MenuBlock, lens reach.Lens) map[site.PageID]menu.Line {
-	view := menu.NewView(s, s.Menu(block.Menu), lens)
+func lines(s *site.Site, block site.Block, lens reach.Lens) map[site.PageID]menu.Line {
+	m, w, _ := block.Menu()
+	view := menu.NewView(s, s.Menu(m), lens)
 	found := map[site.PageID]menu.Line{}
 	var walk func([]menu.Line)
 	walk = func(ls []menu.Line) {
 		for _, l := range ls {
-			if w := block.Window; l.Level >= w.First && (w.Levels == 0 || l.Level < w.First+w.Levels) {
+			if l.Level >= w.First && (w.Levels == 0 || l.Level < w.First+w.Levels) {
 				found[l.Page] = l
 			}
 			walk(view.Children(l))
@@ -246,7 +247,7 @@ func TestSentences(t *testing.T) {
 		{"a move", edit.Move{Page: page("Winter"), To: edit.Place{Parent: page("Harbours")}}, []string{
 			"2 addresses change; 2 old ones keep working.",
 			"Header has 1 item in another place for everyone: “Winter”, first in “Harbours”.",
-			"Side menu has 1 item in another place for everyone: “Winter”, first in “Harbours”."}},
+			"Side menu has 1 item in another place for everyone: “Winter”, first in “Harbours”.", "“Side menu” appears on 1 page, alone in the region “Side”, for everyone."}},
 		{"order among siblings", edit.Move{Page: page("Fares"), To: edit.Place{Parent: page("Sailings"), Before: page("Winter")}}, []string{
 			"Header has 1 item in another place for everyone: “Fares”, first in “Sailings”.",
 			"Side menu has 1 item in another place for everyone: “Fares”, first in “Sailings”."}},

@@ -207,11 +207,22 @@ func lensGroups(all reach.Mask, n int, mask func(int) reach.Mask) []reach.Mask {
 	return groups
 }
 
-// fillBlocks says of each menu block which lines it can show in one Site and not, or elsewhere, in the other.
+// fillBlocks says of each menu block that shows the same menu in both Sites which lines it can show in one and not, or elsewhere, in the
+// other.
 func (c *comparison) fillBlocks() {
-	for _, block := range c.Is.Blocks() {
+	for i := range c.Is.Blocks() {
+		block := &c.Is.Blocks()[i]
+		m, is, isMenu := block.Menu()
+		before := c.Was.Block(block.ID)
+		if !isMenu || before == nil {
+			continue
+		}
+		wasMenu, was, _ := before.Menu()
+		if wasMenu != m {
+			continue
+		}
 		change := BlockChange{Block: block}
-		for _, made := range merged(append(c.runLines(block), c.entryLines(block)...)) {
+		for _, made := range merged(append(c.runLines(m, was, is), c.entryLines(m, was, is)...)) {
 			if made.Gained|made.Lost|made.Moved|made.Renamed != 0 {
 				change.Lines = append(change.Lines, made)
 			}
@@ -223,12 +234,12 @@ func (c *comparison) fillBlocks() {
 	}
 }
 
-// runLines gives the lines of runs that differ for a block.
-func (c *comparison) runLines(block site.MenuBlock) []LineChange {
+// runLines gives the lines of runs that differ for a block, which shows a menu through a window, maybe another one than before.
+func (c *comparison) runLines(m site.MenuID, was, is site.Window) []LineChange {
 	var changes []LineChange
 	for _, l := range c.lines {
-		if l.run.menu.ID == block.Menu {
-			changes = append(changes, l.in(block.Window))
+		if l.run.menu.ID == m {
+			changes = append(changes, c.in(l, was, is))
 		}
 	}
 	return changes
@@ -261,9 +272,9 @@ func merged(changes []LineChange) []LineChange {
 
 // entryLines compares the lines of entries that are not generated. They change as the pages that they lead to do; a heading
 // as the entries below it; and all of them when their menu is edited.
-func (c *comparison) entryLines(block site.MenuBlock) []LineChange {
-	was, is := c.standingEntries(c.Was, block), c.standingEntries(c.Is, block)
-	moved := movedEntries(c.Was.Menu(block.Menu), c.Is.Menu(block.Menu))
+func (c *comparison) entryLines(m site.MenuID, before, after site.Window) []LineChange {
+	was, is := c.standingEntries(c.Was, m, before), c.standingEntries(c.Is, m, after)
+	moved := movedEntries(c.Was.Menu(m), c.Is.Menu(m))
 	var changes []LineChange
 	for id, after := range is {
 		before, stood := was[id]
@@ -296,15 +307,15 @@ type standingEntry struct {
 }
 
 // standingEntries gives the entries of a block's menu that can stand in it.
-func (c *comparison) standingEntries(s *site.Site, block site.MenuBlock) map[site.EntryID]standingEntry {
-	m := s.Menu(block.Menu)
+func (c *comparison) standingEntries(s *site.Site, id site.MenuID, w site.Window) map[site.EntryID]standingEntry {
+	m := s.Menu(id)
 	if m == nil {
 		return nil
 	}
 	standing := map[site.EntryID]standingEntry{}
 	for id, shown := range menus.Shown(s, m, c.Panel) {
 		e := m.Entry(id)
-		if _, generated := e.Shows.(site.ToBranch); generated || !menus.CanShow(m, block.Window, id, m.Level(id)) {
+		if _, generated := e.Shows.(site.ToBranch); generated || !menus.CanShow(m, w, id, m.Level(id)) {
 			continue
 		}
 		standing[id] = standingEntry{page: e.Target(), label: s.EntryLabel(e), own: e.Label, shown: shown}
@@ -349,15 +360,15 @@ func movedEntries(was, is *site.Menu) map[site.EntryID]bool {
 	return moved
 }
 
-// in cuts a line to the levels that a window can show.
-func (l line) in(w site.Window) LineChange {
-	within := func(s lineState) reach.Mask {
-		if !menus.CanShow(l.run.menu, w, l.run.entry.ID, s.level) {
+// in cuts a line to the levels that a window can show, and could before.
+func (c *comparison) in(l line, before, after site.Window) LineChange {
+	within := func(in *site.Site, w site.Window, s lineState) reach.Mask {
+		if m := in.Menu(l.run.menu.ID); m == nil || !menus.CanShow(m, w, l.run.entry.ID, s.level) {
 			return 0
 		}
 		return s.shown
 	}
-	was, is := within(l.was), within(l.is)
+	was, is := within(c.Was, before, l.was), within(c.Is, after, l.is)
 	made := LineChange{Entry: l.run.entry.ID, Page: l.page, Gained: is &^ was, Lost: was &^ is, Moved: l.moved & was & is}
 	if l.renamed {
 		made.Renamed = was & is

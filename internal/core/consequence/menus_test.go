@@ -21,9 +21,9 @@ import (
 func TestMenuEditsAgreeWithFullRecomputation(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		s, page, entry := testkit.Random(t, 15), site.PageID(1000), site.EntryID(100)
-		_, blocks := testkit.Menu(site.SelfNot)
+		blocks := s.Blocks()
 		b := s.Edit()
-		b.SetMenus([]site.Menu{*testkit.RandomMenu(t, s), {ID: 2, Key: "other", Name: "Other"}}, blocks)
+		b.SetMenus([]site.Menu{*testkit.RandomMenu(t, s), {ID: 2, Key: "other", Name: "Other"}})
 		was := edit.Settle(site.NewBuilder(testkit.Settings()).Site(), b.Site(), testkit.Now)
 		is := was
 		for range rapid.IntRange(1, 6).Draw(t, "ops") {
@@ -41,10 +41,10 @@ func TestMenuEditsAgreeWithFullRecomputation(t *testing.T) {
 			for _, l := range change.Lines {
 				for i := range report.Names {
 					if l.Gained.Has(i) {
-						got = append(got, fmt.Sprintf("%s gains %d/%d for %d", change.Block.Key, l.Entry, l.Page, i))
+						got = append(got, fmt.Sprintf("%s gains %d/%d for %d", change.Block.Name, l.Entry, l.Page, i))
 					}
 					if l.Lost.Has(i) {
-						got = append(got, fmt.Sprintf("%s loses %d/%d for %d", change.Block.Key, l.Entry, l.Page, i))
+						got = append(got, fmt.Sprintf("%s loses %d/%d for %d", change.Block.Name, l.Entry, l.Page, i))
 					}
 				}
 			}
@@ -54,12 +54,12 @@ func TestMenuEditsAgreeWithFullRecomputation(t *testing.T) {
 				before, after := standing(was, block, lens), standing(is, block, lens)
 				for k := range after {
 					if !before[k] {
-						want = append(want, fmt.Sprintf("%s gains %s for %d", block.Key, k, i))
+						want = append(want, fmt.Sprintf("%s gains %s for %d", block.Name, k, i))
 					}
 				}
 				for k := range before {
 					if !after[k] {
-						want = append(want, fmt.Sprintf("%s loses %s for %d", block.Key, k, i))
+						want = append(want, fmt.Sprintf("%s loses %s for %d", block.Name, k, i))
 					}
 				}
 			}
@@ -71,13 +71,14 @@ func TestMenuEditsAgreeWithFullRecomputation(t *testing.T) {
 }
 
 // standing gives the lines of a menu that a block can show, by entry and page.
-func standing(s *site.Site, block site.MenuBlock, lens reach.Lens) map[string]bool {
-	view := menu.NewView(s, s.Menu(block.Menu), lens)
+func standing(s *site.Site, block site.Block, lens reach.Lens) map[string]bool {
+	m, window, _ := block.Menu()
+	view := menu.NewView(s, s.Menu(m), lens)
 	found := map[string]bool{}
 	var walk func([]menu.Line)
 	walk = func(lines []menu.Line) {
 		for _, l := range lines {
-			if block.Window.Holds(l.Level) {
+			if window.Holds(l.Level) {
 				found[fmt.Sprintf("%d/%d", l.Entry, l.Page)] = true
 			}
 			walk(view.Children(l))
@@ -89,11 +90,10 @@ func standing(s *site.Site, block site.MenuBlock, lens reach.Lens) map[string]bo
 
 func TestMenuEditsAreSaid(t *testing.T) {
 	s := published(t, "Home\n  Sailings\n    Fares\n  Contact")
-	_, blocks := testkit.Menu(site.SelfNot)
 	b := s.Edit()
 	b.SetMenus([]site.Menu{{ID: 1, Key: "main", Name: "Main", Entries: []site.Entry{
 		{ID: 1, Shows: site.ToPage{Page: testkit.Find(t, s, "Sailings")}}, {ID: 2, Label: "Write to us", Shows: site.ToPage{Page: testkit.Find(t, s, "Contact")}},
-		{ID: 3, Label: "Tides", Shows: site.ToWeb{Address: "https://tides.example/"}}}}}, blocks)
+		{ID: 3, Label: "Tides", Shows: site.ToWeb{Address: "https://tides.example/"}}}}})
 	s = b.Site()
 	for _, c := range []struct {
 		name string
@@ -103,7 +103,7 @@ func TestMenuEditsAreSaid(t *testing.T) {
 		{"an item is switched off", edit.EditEntry{Entry: 3, Fields: []edit.FieldChange{{Field: edit.On, Old: "yes", New: "no"}}}, []string{"Header loses 1 item for everyone: “Tides”."}},
 		{"an item moves", edit.MoveEntry{Entry: 3, To: edit.Gap{Menu: 1, Before: 1}}, []string{"Header has 1 item in another place for everyone: “Tides”."}},
 		{"an item is renamed", edit.EditEntry{Entry: 2, Fields: []edit.FieldChange{{Field: edit.Label, Old: "Write to us", New: "Contact us"}}}, []string{"Header has 1 item renamed for everyone: “Contact us”."}},
-		{"a menu is renamed", edit.RenameMenu{Menu: 1, Old: "Main", New: "Top"}, []string{"Nobody can tell the difference in public: the edits do not show anywhere."}},
+		{"a menu is renamed", edit.EditMenu{Menu: 1, Fields: []edit.FieldChange{{Field: edit.Name, Old: "Main", New: "Top"}}}, []string{"Nobody can tell the difference in public: the edits do not show anywhere."}},
 	} {
 		is, _, err := edit.Apply(s, c.op, testkit.Now)
 		require.NoError(t, err)

@@ -20,7 +20,10 @@ type Report struct {
 	Refused   []site.PageID // pages whose answer to those without access changes
 	Content   []site.PageID // pages that somebody reaches and whose words changed
 	Later     []LaterChange // what comes and goes after the moment of the viewers, and did not or at another time
-	Edited    int           // pages that differ at all
+	Covers    []CoverChange
+	Places    []PlaceChange
+	Layouts   []LayoutChange
+	Edited    int // pages that differ at all
 }
 
 // An AddressChange is a page that somebody reaches, before or after, at another address than before.
@@ -74,8 +77,27 @@ type PageChange struct {
 
 // A BlockChange lists what changes in the lines that a menu block can show.
 type BlockChange struct {
-	Block site.MenuBlock
+	Block *site.Block
 	Lines []LineChange
+}
+
+// A CoverChange is a block that shows on other pages than before (rules 9.3).
+type CoverChange struct {
+	Block *site.Block
+	Pages []PageChange
+}
+
+// A PlaceChange is a placement that is new, or stands in another region or at another position than before.
+type PlaceChange struct {
+	Block        *site.Block
+	Region       string // its name
+	Position, Of int    // among the placements of the region
+}
+
+// A LayoutChange counts pages that have another layout than before.
+type LayoutChange struct {
+	Layout string // its name
+	Pages  []site.PageID
 }
 
 // A LineChange is one menu line, known by its entry and target. Moved means another line above it, or another place among

@@ -12,7 +12,7 @@ import (
 
 // A Sentence is one consequence in words, with the list behind its count.
 type Sentence struct {
-	About string // "page", "address", "menu", "words" or "nothing"
+	About string // "page", "address", "menu", "block", "layout", "words" or "nothing"
 	Text  string
 	Items []string
 }
@@ -22,13 +22,22 @@ const ItemLimit = 200
 
 // Sentences says the report, the most important first. There is always at least one.
 func (r *Report) Sentences() []Sentence {
-	var said []Sentence
+	said := r.saySettings()
 	said = append(said, r.sayPages("appears", "appear", func(p PageChange) reach.Mask { return p.Gained })...)
 	said = append(said, r.sayPages("can no longer be reached", "can no longer be reached", func(p PageChange) reach.Mask { return p.Lost })...)
 	said = append(said, r.sayAddresses()...)
 	said = append(said, r.sayLater()...)
 	for _, block := range r.Blocks {
 		said = append(said, r.sayBlock(block)...)
+	}
+	said = append(said, r.sayCovers()...)
+	said = append(said, r.sayPlaces()...)
+	for _, layout := range r.Layouts {
+		verb := "have"
+		if len(layout.Pages) == 1 {
+			verb = "has"
+		}
+		said = append(said, Sentence{"layout", fmt.Sprintf("%s %s the layout “%s” from now on.", count(len(layout.Pages), "page", "pages"), verb, layout.Layout), r.labels(layout.Pages)})
 	}
 	if n := len(r.Refused); n > 0 {
 		said = append(said, Sentence{"page", fmt.Sprintf("People without access get another answer at %s: “not found”, or again sign-in and “no access”.", count(n, "page", "pages")), r.labels(r.Refused)})

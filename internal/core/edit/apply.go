@@ -31,6 +31,9 @@ func ApplyAll(s *site.Site, ops []Op, now time.Time) (*site.Site, []Op, error) {
 		}
 		settled[i] = made
 	}
+	if err := st.keepsSpecials(s); err != nil {
+		return s, ops, err
+	}
 	return st.Site(), settled, nil
 }
 
@@ -116,7 +119,7 @@ func (st *state) set(p *site.Page, c FieldChange) error {
 	if p.Parent == 0 && fixedOnHome(c.Field) {
 		return refuse("The home page is always live, listed and at “/”.")
 	}
-	return setField(st.Peek(), p, c.Field, c.New)
+	return pageTable.set(st.Peek(), p, c.Field, c.New)
 }
 
 // binnedPage finds a page for an edit of where its addresses lead, which only binned ones have.
@@ -357,6 +360,24 @@ func (f Field) Words() string {
 		return "colours of the badge"
 	case BadgeBefore:
 		return "side of the badge"
+	case Layout:
+		return "layout"
+	case BranchLayout:
+		return "layout of the branch"
+	case Programs:
+		return "leave for programs to read it"
+	case Piece:
+		return "content"
+	case Titled:
+		return "showing of the title"
+	case Where:
+		return "pages"
+	case Except:
+		return "pages left out"
+	case Kinds:
+		return "page types"
+	case NotKinds:
+		return "page types left out"
 	case LeadsTo:
 		return "place to which the addresses lead"
 	}

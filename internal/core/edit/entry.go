@@ -6,7 +6,9 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"time"
 
+	"vineladder/internal/core/colour"
 	"vineladder/internal/core/site"
 )
 
@@ -22,8 +24,61 @@ const (
 	Icon        Field = "icon"
 )
 
-// entryFields are all fields of an entry, in the order in which they are set.
-var entryFields = []Field{Shows, Label, Hint, On, Audience, LiveFrom, LiveUntil, NewTab, BadgeText, BadgePair, BadgeBefore, Icon}
+// Fields of a menu.
+const (
+	Name     Field = "name"
+	Programs Field = "programs" // yes, no
+)
+
+// menuTable is every field of a menu.
+var menuTable = table[site.Menu]{
+	words(Name, "A menu's name", 80, func(m *site.Menu) *string { return &m.Name }),
+	flag(Programs, func(m *site.Menu) *bool { return &m.Programs }),
+}
+
+// entryTable is every field of an entry.
+var entryTable = table[site.Entry]{
+	{Shows, func(e *site.Entry) string { return ShowsText(e.Shows) }, func(s *site.Site, e *site.Entry, value string) (err error) {
+		e.Shows, err = parseShows(s, value)
+		return err
+	}},
+	words(Label, "A label", LabelLimit, func(e *site.Entry) *string { return &e.Label }),
+	words(Hint, "A hint", LabelLimit, func(e *site.Entry) *string { return &e.Hint }),
+	flagOff(On, func(e *site.Entry) *bool { return &e.Off }),
+	audience(func(e *site.Entry) *site.Audience { return &e.Audience }),
+	instant(LiveFrom, func(e *site.Entry) *time.Time { return &e.LiveFrom }),
+	instant(LiveUntil, func(e *site.Entry) *time.Time { return &e.LiveUntil }),
+	flag(NewTab, func(e *site.Entry) *bool { return &e.NewTab }),
+	words(BadgeText, "A badge", 40, func(e *site.Entry) *string { return &e.Badge.Text }),
+	{BadgePair, func(e *site.Entry) string { return e.Badge.Pair }, func(s *site.Site, e *site.Entry, value string) (err error) {
+		e.Badge.Pair, err = badgePair(s, value)
+		return err
+	}},
+	flag(BadgeBefore, func(e *site.Entry) *bool { return &e.Badge.Before }),
+	{Icon, func(e *site.Entry) string { return e.Icon }, func(s *site.Site, e *site.Entry, value string) error {
+		if value != "" && !slices.Contains(s.Theme().Icons, value) {
+			return refuse("The theme has no icon “%s”.", value)
+		}
+		e.Icon = value
+		return nil
+	}},
+}
+
+// badgePair reads a pair of the theme or a free one. A pair that can hardly be read is refused, unless the site only warns of it
+// (WCAG 2.2, 1.4.3).
+func badgePair(s *site.Site, value string) (string, error) {
+	if value == "" || s.Theme().Pair(value) != nil {
+		return value, nil
+	}
+	pair, ok := colour.ParsePair(value)
+	switch {
+	case !ok:
+		return "", refuse("“%s” is not a pair of colours; write it as #1e2b27 on #f7f5ef.", value)
+	case pair.Contrast() < colour.Enough && !s.Settings().PaleBadges:
+		return "", refuse("Text in %s has a contrast of %s to 1; it takes 4.5 to 1 to be read. Choose a darker or a lighter colour.", pair, pair.Ratio())
+	}
+	return pair.String(), nil
+}
 
 // A Gap is a place among the entries of a menu, named by neighbours as a Place is.
 type Gap struct {
@@ -48,15 +103,24 @@ func GapOf(m *site.Menu, id site.EntryID) Gap {
 	return gap
 }
 
+// ItemOf gives the entry that an operation is about; 0 if it is about something else.
+func ItemOf(op Op) site.EntryID {
+	switch o := op.(type) {
+	case PutEntries:
+		return o.Entries[0].ID
+	case TakeEntry:
+		return o.Entry
+	case EditEntry:
+		return o.Entry
+	case MoveEntry:
+		return o.Entry
+	}
+	return 0
+}
+
 // Siblings gives the entries below one, in order; 0 gives the top ones.
 func Siblings(m *site.Menu, parent site.EntryID) []site.EntryID {
-	var ids []site.EntryID
-	for i := range m.Entries {
-		if m.Entries[i].Parent == parent {
-			ids = append(ids, m.Entries[i].ID)
-		}
-	}
-	return ids
+	return slices.Clone(m.Below(parent))
 }
 
 // An EntryForm is an entry written down: its fields in their canonical form, those that are unset left out.
@@ -91,19 +155,19 @@ type (
 	}
 	// MakeMenu makes a menu without entries; TakeMenu takes one away that no block shows, with its entries.
 	MakeMenu struct {
-		Menu    site.MenuID `json:"menu"`
-		Key     string      `json:"key"`
-		Name    string      `json:"name"`
-		Entries []EntryForm `json:"entries,omitempty"`
+		Menu     site.MenuID `json:"menu"`
+		Key      string      `json:"key"`
+		Name     string      `json:"name"`
+		Programs bool        `json:"programs,omitempty"`
+		Entries  []EntryForm `json:"entries,omitempty"`
 	}
 	TakeMenu struct {
 		Was MakeMenu `json:"was"`
 	}
-	// RenameMenu gives a menu another name.
-	RenameMenu struct {
-		Menu site.MenuID `json:"menu"`
-		Old  string      `json:"old"`
-		New  string      `json:"new"`
+	// EditMenu sets fields of a menu: its name, and whether programs may read it.
+	EditMenu struct {
+		Menu   site.MenuID   `json:"menu"`
+		Fields []FieldChange `json:"fields"`
 	}
 )
 
@@ -114,7 +178,7 @@ func (EditEntry) Subject() site.PageID  { return 0 }
 func (MoveEntry) Subject() site.PageID  { return 0 }
 func (MakeMenu) Subject() site.PageID   { return 0 }
 func (TakeMenu) Subject() site.PageID   { return 0 }
-func (RenameMenu) Subject() site.PageID { return 0 }
+func (EditMenu) Subject() site.PageID   { return 0 }
 
 func (PutEntries) name() string { return "put-entries" }
 func (TakeEntry) name() string  { return "take-entry" }
@@ -122,7 +186,7 @@ func (EditEntry) name() string  { return "edit-entry" }
 func (MoveEntry) name() string  { return "move-entry" }
 func (MakeMenu) name() string   { return "make-menu" }
 func (TakeMenu) name() string   { return "take-menu" }
-func (RenameMenu) name() string { return "rename-menu" }
+func (EditMenu) name() string   { return "edit-menu" }
 
 func (PutEntries) Needs() []site.Action { return []site.Action{site.Link} }
 func (TakeEntry) Needs() []site.Action  { return []site.Action{site.Link} }
@@ -130,7 +194,7 @@ func (EditEntry) Needs() []site.Action  { return []site.Action{site.Link} }
 func (MoveEntry) Needs() []site.Action  { return []site.Action{site.Link} }
 func (MakeMenu) Needs() []site.Action   { return []site.Action{site.Link} }
 func (TakeMenu) Needs() []site.Action   { return []site.Action{site.Link} }
-func (RenameMenu) Needs() []site.Action { return []site.Action{site.Link} }
+func (EditMenu) Needs() []site.Action   { return []site.Action{site.Link} }
 
 func (o PutEntries) Inverse() Op { return TakeEntry{o.Entries[0].ID, o} }
 func (o TakeEntry) Inverse() Op  { return o.Was }
@@ -138,7 +202,7 @@ func (o EditEntry) Inverse() Op  { return EditEntry{o.Menu, o.Entry, turned(o.Fi
 func (o MoveEntry) Inverse() Op  { return MoveEntry{o.Entry, o.To, o.From} }
 func (o MakeMenu) Inverse() Op   { return TakeMenu{o} }
 func (o TakeMenu) Inverse() Op   { return o.Was }
-func (o RenameMenu) Inverse() Op { return RenameMenu{o.Menu, o.New, o.Old} }
+func (o EditMenu) Inverse() Op   { return EditMenu{o.Menu, turned(o.Fields)} }
 
 // ShowsText writes what an entry shows in one word: "page:12", "branch:12:0:beside", "web:https://…", "file:…", "heading",
 // "account:sign-in".
@@ -193,12 +257,18 @@ func parseShows(s *site.Site, text string) (site.Shows, error) {
 		}
 		return site.ToFile{File: rest}, nil
 	case "account":
-		does, err := oneOf(rest, site.SignInLink, site.SignOutLink)
+		does, err := oneOf(rest, site.AccountLinks()...)
 		return site.ToAccount{Does: does}, err
 	case "heading":
 		return site.Heading{}, nil
 	}
 	return nil, refuse("An item of the sort “%s” is not known.", kind)
+}
+
+// CheckWeb says whether an outside address has the form of one; nobody looks whether it answers.
+func CheckWeb(typed string) error {
+	_, err := webAddress(typed)
+	return err
 }
 
 // webAddress checks an outside address for its form only.
@@ -213,97 +283,58 @@ func webAddress(typed string) (site.Shows, error) {
 	return site.ToWeb{Address: typed}, nil
 }
 
-// EntryValue gives a field of an entry in its canonical form.
-func EntryValue(e *site.Entry, field Field) string {
-	switch field {
-	case Shows:
-		return ShowsText(e.Shows)
-	case Label:
-		return e.Label
-	case Hint:
-		return e.Hint
-	case On:
-		return yes(!e.Off)
-	case Audience:
-		return string(e.Audience)
-	case LiveFrom:
-		return moment(e.LiveFrom)
-	case LiveUntil:
-		return moment(e.LiveUntil)
-	case NewTab:
-		return yes(e.NewTab)
-	case BadgeText:
-		return e.Badge.Text
-	case BadgePair:
-		return e.Badge.Pair
-	case BadgeBefore:
-		return yes(e.Badge.Before)
-	case Icon:
-		return e.Icon
-	}
-	return ""
-}
-
-func setEntryField(s *site.Site, e *site.Entry, field Field, value string) (err error) {
-	flag := func() bool {
-		var on bool
-		on, err = parseYes(value)
-		return on
-	}
-	switch field {
-	case Shows:
-		e.Shows, err = parseShows(s, value)
-	case Label:
-		e.Label, err = oneLine(value, "A label", LabelLimit)
-	case Hint:
-		e.Hint, err = oneLine(value, "A hint", LabelLimit)
-	case On:
-		e.Off = !flag()
-	case Audience:
-		e.Audience, err = ParseAudience(s, value)
-	case LiveFrom:
-		e.LiveFrom, err = parseMoment(value)
-	case LiveUntil:
-		e.LiveUntil, err = parseMoment(value)
-	case NewTab:
-		e.NewTab = flag()
-	case BadgeText:
-		e.Badge.Text, err = oneLine(value, "A badge", 40)
-	case BadgePair:
-		e.Badge.Pair, err = oneLine(value, "A colour pair", 40)
-	case BadgeBefore:
-		e.Badge.Before = flag()
-	case Icon:
-		e.Icon, err = oneLine(value, "An icon", 40)
-	default:
-		err = refuse("There is no field “%s”.", field)
-	}
-	return err
-}
+// EntryValue gives a field of an entry in its canonical form; EntryFields names them all, in the order in which they are set.
+func EntryValue(e *site.Entry, field Field) string { return entryTable.value(e, field) }
+func EntryFields() []Field                         { return entryTable.fields() }
 
 // formOf writes an entry down. The parent is left out where it is the gap's.
 func formOf(e *site.Entry, top site.EntryID) EntryForm {
-	form := EntryForm{ID: e.ID, Fields: map[Field]string{}}
+	form := EntryForm{ID: e.ID, Fields: entryTable.written(e, site.Entry{})}
+	form.Fields[Shows] = ShowsText(e.Shows)
 	if e.ID != top {
 		form.Parent = e.Parent
-	}
-	var empty site.Entry
-	for _, field := range entryFields {
-		if value := EntryValue(e, field); field == Shows || value != EntryValue(&empty, field) {
-			form.Fields[field] = value
-		}
 	}
 	return form
 }
 
+// PutBranches puts entries that are written down, parents first, at the end of a menu: one operation for each top entry with those
+// below it.
+func PutBranches(m site.MenuID, forms []EntryForm) []Op {
+	var ops []Op
+	of := map[site.EntryID]int{} // index of the operation that an entry is in
+	for _, form := range forms {
+		at, below := of[form.Parent]
+		if !below || form.Parent == 0 {
+			at = len(ops)
+			ops = append(ops, PutEntries{Gap: Gap{Menu: m}})
+		}
+		of[form.ID] = at
+		put := ops[at].(PutEntries)
+		put.Entries = append(put.Entries, form)
+		ops[at] = put
+	}
+	return ops
+}
+
+// CopyEntries writes copies of entries of a menu down, parents first, under new numbers in the same order. A copy whose original's
+// parent is not among them stands in the gap.
+func CopyEntries(m *site.Menu, ids, made []site.EntryID) []EntryForm {
+	forms := make([]EntryForm, len(ids))
+	for i, id := range ids {
+		e := *m.Entry(id)
+		forms[i] = formOf(&e, id)
+		forms[i].ID = made[i]
+		if above := slices.Index(ids, e.Parent); above >= 0 {
+			forms[i].Parent = made[above]
+		}
+	}
+	return forms
+}
+
 func (f EntryForm) entry(s *site.Site) (site.Entry, error) {
 	e := site.Entry{ID: f.ID, Parent: f.Parent, Shows: site.Heading{}}
-	for _, field := range entryFields {
-		if value, set := f.Fields[field]; set {
-			if err := setEntryField(s, &e, field, value); err != nil {
-				return e, err
-			}
-		}
+	if err := entryTable.fill(s, &e, f.Fields); err != nil {
+		return e, err
 	}
 	return e, checkEntry(&e)
 }

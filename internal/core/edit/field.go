@@ -34,8 +34,10 @@ const (
 	Conceal        Field = "conceal"  // yes, no
 	Sort           Field = "sort"
 	Pin            Field = "pin"
-	Date           Field = "date"     // of the kind, 2026-11-24, or empty
-	LeadsTo        Field = "leads_to" // of a binned page: the id of the page its addresses lead to, or empty
+	Date           Field = "date"          // of the kind, 2026-11-24, or empty
+	Layout         Field = "layout"        // key of the page's own layout, or empty
+	BranchLayout   Field = "branch_layout" // key of that of the page and all below it, or empty
+	LeadsTo        Field = "leads_to"      // of a binned page: the id of the page its addresses lead to, or empty
 )
 
 // A FieldChange is a field with the value it is expected to have and the one it gets. Derived ones follow from another
@@ -78,6 +80,8 @@ func needs(changes []FieldChange) []site.Action {
 			action = site.Edit
 		case Audience, Conceal:
 			action = site.Admit
+		case Layout, BranchLayout:
+			action = site.Place
 		}
 		if !slices.Contains(needed, action) && !c.Derived {
 			needed = append(needed, action)
@@ -87,116 +91,82 @@ func needs(changes []FieldChange) []site.Action {
 }
 
 // Value gives a field of a page in its canonical form.
-func Value(p *site.Page, field Field) string {
-	switch field {
-	case Label:
-		return p.Label
-	case Title:
-		return p.Title
-	case Summary:
-		return p.Summary
-	case Kind:
-		return p.Kind
-	case Text:
-		return p.Text
-	case Segment:
-		if p.SegmentFollows {
-			return "~" + p.Segment
-		}
-		return p.Segment
-	case OwnAddress:
-		return p.OwnAddress
-	case ShortAddresses:
-		return strings.Join(p.ShortAddresses, "\n")
-	case Status:
-		return string(p.Status)
-	case LiveFrom:
-		return moment(p.LiveFrom)
-	case LiveUntil:
-		return moment(p.LiveUntil)
-	case Listed:
-		return yes(p.Listed)
-	case Audience:
-		return string(p.Audience)
-	case Conceal:
-		return yes(p.Conceal)
-	case Sort:
-		return string(p.Sort)
-	case Pin:
-		return string(p.Pin)
-	case Date:
-		return p.Date
-	case LeadsTo:
-		if p.LeadsTo != 0 {
-			return strconv.FormatInt(int64(p.LeadsTo), 10)
-		}
-	}
-	return ""
-}
+func Value(p *site.Page, field Field) string { return pageTable.value(p, field) }
 
-// setField puts a value into a copy of a page, or says why it can't stand there.
-func setField(s *site.Site, p *site.Page, field Field, value string) error {
-	var err error
-	switch field {
-	case Label:
+// pageTable is every field of a page.
+var pageTable = table[site.Page]{
+	{Label, func(p *site.Page) string { return p.Label }, func(_ *site.Site, p *site.Page, value string) (err error) {
 		p.Label, err = oneLine(value, "A label", LabelLimit)
 		if err == nil && p.Label == "" {
 			err = refuse("A page needs a label: a few words that name it in menus.")
 		}
-	case Title:
-		p.Title, err = oneLine(value, "A title", LabelLimit)
-	case Summary:
-		p.Summary, err = oneLine(value, "A summary", SummaryLimit)
-	case Kind:
+		return err
+	}},
+	words(Title, "A title", LabelLimit, func(p *site.Page) *string { return &p.Title }),
+	words(Summary, "A summary", SummaryLimit, func(p *site.Page) *string { return &p.Summary }),
+	{Kind, func(p *site.Page) string { return p.Kind }, func(_ *site.Site, p *site.Page, value string) error {
 		p.Kind = cmp.Or(value, "page")
-	case Text:
+		return nil
+	}},
+	{Text, func(p *site.Page) string { return p.Text }, func(_ *site.Site, p *site.Page, value string) error {
 		p.Text = value
-	case Segment:
-		return setSegment(s, p, value)
-	case OwnAddress:
+		return nil
+	}},
+	{Segment, func(p *site.Page) string {
+		if p.SegmentFollows {
+			return "~" + p.Segment
+		}
+		return p.Segment
+	}, setSegment},
+	{OwnAddress, func(p *site.Page) string { return p.OwnAddress }, func(_ *site.Site, p *site.Page, value string) error {
 		if value != "" {
 			if err := address.CheckFixed(value); err != nil {
 				return refuse("A fixed address can't be that: %v.", err)
 			}
 		}
 		p.OwnAddress = value
-	case ShortAddresses:
-		p.ShortAddresses = nil
-		for short := range strings.FieldsSeq(value) {
-			if err := address.CheckFixed(short); err != nil {
-				return refuse("A short address can't be that: %v.", err)
-			}
-			p.ShortAddresses = append(p.ShortAddresses, short)
-		}
-		slices.Sort(p.ShortAddresses)
-		p.ShortAddresses = slices.Compact(p.ShortAddresses)
-	case Status:
-		p.Status, err = oneOf(value, site.Live, site.Offline)
-	case LiveFrom:
-		p.LiveFrom, err = parseMoment(value)
-	case LiveUntil:
-		p.LiveUntil, err = parseMoment(value)
-	case Listed:
-		p.Listed, err = parseYes(value)
-	case Audience:
-		p.Audience, err = ParseAudience(s, value)
-	case Conceal:
-		p.Conceal, err = parseYes(value)
-	case Sort:
+		return nil
+	}},
+	{ShortAddresses, func(p *site.Page) string { return strings.Join(p.ShortAddresses, "\n") }, setShortAddresses},
+	choice(Status, func(p *site.Page) *site.Status { return &p.Status }, site.Live, site.Offline),
+	instant(LiveFrom, func(p *site.Page) *time.Time { return &p.LiveFrom }),
+	instant(LiveUntil, func(p *site.Page) *time.Time { return &p.LiveUntil }),
+	flag(Listed, func(p *site.Page) *bool { return &p.Listed }),
+	audience(func(p *site.Page) *site.Audience { return &p.Audience }),
+	flag(Conceal, func(p *site.Page) *bool { return &p.Conceal }),
+	{Sort, func(p *site.Page) string { return string(p.Sort) }, func(_ *site.Site, p *site.Page, value string) (err error) {
 		p.Sort, err = oneOf(site.SortRule(cmp.Or(value, string(site.Manual))), site.Manual, site.ByLabel, site.Newest, site.ByDate, site.ByDateDown)
-	case Pin:
-		p.Pin, err = oneOf(value, site.Unpinned, site.PinStart, site.PinEnd)
-	case Date:
+		return err
+	}},
+	choice(Pin, func(p *site.Page) *site.Pin { return &p.Pin }, site.Unpinned, site.PinStart, site.PinEnd),
+	{Date, func(p *site.Page) string { return p.Date }, func(_ *site.Site, p *site.Page, value string) error {
 		if _, wrong := time.Parse(time.DateOnly, value); wrong != nil && value != "" {
 			return refuse("“%s” is not a date; write it as 2026-11-24.", value)
 		}
 		p.Date = value
-	case LeadsTo:
-		return setLeadsTo(s, p, value)
-	default:
-		err = refuse("There is no field “%s”.", field)
+		return nil
+	}},
+	layout(Layout, func(p *site.Page) *string { return &p.Layout }),
+	layout(BranchLayout, func(p *site.Page) *string { return &p.BranchLayout }),
+	{LeadsTo, func(p *site.Page) string {
+		if p.LeadsTo == 0 {
+			return ""
+		}
+		return strconv.FormatInt(int64(p.LeadsTo), 10)
+	}, setLeadsTo},
+}
+
+func setShortAddresses(_ *site.Site, p *site.Page, value string) error {
+	p.ShortAddresses = nil
+	for short := range strings.FieldsSeq(value) {
+		if err := address.CheckFixed(short); err != nil {
+			return refuse("A short address can't be that: %v.", err)
+		}
+		p.ShortAddresses = append(p.ShortAddresses, short)
 	}
-	return err
+	slices.Sort(p.ShortAddresses)
+	p.ShortAddresses = slices.Compact(p.ShortAddresses)
+	return nil
 }
 
 // setLeadsTo chooses where the addresses of a binned page lead; a way that would come back to it is refused (rules 3.5).

@@ -11,13 +11,11 @@ import (
 // menus gives the menus for writing: a copy, since the Site's own never change.
 func (st *state) menus() []site.Menu { return slices.Clone(st.Peek().Menus()) }
 
-func (st *state) setMenus(menus []site.Menu) { st.SetMenus(menus, st.Peek().Blocks()) }
-
 // menuIn finds a menu among those for writing, its entries copied.
 func menuIn(menus []site.Menu, id site.MenuID) (*site.Menu, error) {
 	for i := range menus {
 		if menus[i].ID == id {
-			menus[i].Entries = slices.Clone(menus[i].Entries)
+			menus[i] = menus[i].Rewrite()
 			return &menus[i], nil
 		}
 	}
@@ -36,9 +34,9 @@ func holder(s *site.Site, id site.EntryID) (*site.Menu, error) {
 
 // branchOf gives an entry and all below it, parents first.
 func branchOf(m *site.Menu, id site.EntryID) []site.Entry {
-	branch := []site.Entry{*m.Entry(id)}
-	for _, kid := range Siblings(m, id) {
-		branch = append(branch, branchOf(m, kid)...)
+	var branch []site.Entry
+	for _, id := range m.Branch(id) {
+		branch = append(branch, *m.Entry(id))
 	}
 	return branch
 }
@@ -93,14 +91,15 @@ func (o PutEntries) apply(st *state) (Op, error) {
 	if err := st.insert(m, &o.Gap, branch); err != nil {
 		return nil, err
 	}
-	st.setMenus(menus)
+	st.SetMenus(menus)
 	return o, nil
 }
 
 // notStartedFrom refuses to take entries out of a menu that a block of it starts from.
 func (st *state) notStartedFrom(branch []site.Entry) error {
 	for _, block := range st.Peek().Blocks() {
-		if block.Window.From == site.FromEntry && slices.ContainsFunc(branch, func(e site.Entry) bool { return e.ID == block.Window.Entry }) {
+		_, window, _ := block.Menu()
+		if window.From == site.FromEntry && slices.ContainsFunc(branch, func(e site.Entry) bool { return e.ID == window.Entry }) {
 			return refuse("“%s” shows what is below this item; let it show something else first.", block.Name)
 		}
 	}
@@ -123,7 +122,7 @@ func (o TakeEntry) apply(st *state) (Op, error) {
 	menus := st.menus()
 	m, _ := menuIn(menus, stands.ID)
 	remove(m, branch)
-	st.setMenus(menus)
+	st.SetMenus(menus)
 	return o, nil
 }
 
@@ -136,19 +135,11 @@ func (o EditEntry) apply(st *state) (Op, error) {
 	m, _ := menuIn(menus, stands.ID)
 	e := m.Entry(o.Entry)
 	settled := EditEntry{Menu: stands.ID, Entry: o.Entry}
-	for _, c := range o.Fields {
-		was := EntryValue(e, c.Field)
-		if err := setEntryField(st.Peek(), e, c.Field, c.New); err != nil {
-			return nil, err
-		}
-		made := EntryValue(e, c.Field)
-		switch {
-		case made == was:
-			continue
-		case c.Old != was:
-			return nil, &Conflict{Field: c.Field, Mine: made, Theirs: was, Sentence: fmt.Sprintf("The %s of the item “%s” was changed by somebody else, or in another window.", c.Field.Words(), st.Peek().EntryLabel(e))}
-		}
-		settled.Fields = append(settled.Fields, FieldChange{c.Field, was, made, false})
+	settled.Fields, err = entryTable.change(st.Peek(), e, o.Fields, func(field Field, mine, theirs string) error {
+		return &Conflict{Field: field, Mine: mine, Theirs: theirs, Sentence: fmt.Sprintf("The %s of the item “%s” was changed by somebody else, or in another window.", field.Words(), st.Peek().EntryLabel(stands.Entry(o.Entry)))}
+	})
+	if err != nil {
+		return nil, err
 	}
 	if _, generated := e.Shows.(site.ToBranch); generated && len(Siblings(m, e.ID)) > 0 {
 		return nil, refuse("There are items below this one; take them elsewhere before its items become automatic.")
@@ -156,7 +147,7 @@ func (o EditEntry) apply(st *state) (Op, error) {
 	if err := checkEntry(e); err != nil {
 		return nil, err
 	}
-	st.setMenus(menus)
+	st.SetMenus(menus)
 	return settled, nil
 }
 
@@ -193,7 +184,7 @@ func (o MoveEntry) apply(st *state) (Op, error) {
 	if err := st.insert(to, &settled.To, branch); err != nil {
 		return nil, err
 	}
-	st.setMenus(menus)
+	st.SetMenus(menus)
 	return settled, nil
 }
 
@@ -213,7 +204,7 @@ func (o MakeMenu) apply(st *state) (Op, error) {
 		o.Key = address.Suffixed(stem, n)
 	}
 	o.Name = name
-	m := site.Menu{ID: o.Menu, Key: o.Key, Name: name}
+	m := site.Menu{ID: o.Menu, Key: o.Key, Name: name, Programs: o.Programs}
 	for _, form := range o.Entries {
 		e, err := form.entry(st.Peek())
 		if err != nil {
@@ -221,7 +212,7 @@ func (o MakeMenu) apply(st *state) (Op, error) {
 		}
 		m.Entries = append(m.Entries, e)
 	}
-	st.setMenus(append(menus, m))
+	st.SetMenus(append(menus, m))
 	return o, nil
 }
 
@@ -232,34 +223,33 @@ func (o TakeMenu) apply(st *state) (Op, error) {
 		return nil, err
 	}
 	for _, block := range st.Peek().Blocks() {
-		if block.Menu == m.ID {
+		if shown, _, isMenu := block.Menu(); isMenu && shown == m.ID {
 			return nil, refuse("The menu “%s” is shown by “%s”; it can be taken away when no block shows it.", m.Name, block.Name)
 		}
 	}
-	o.Was = MakeMenu{Menu: m.ID, Key: m.Key, Name: m.Name}
+	o.Was = MakeMenu{Menu: m.ID, Key: m.Key, Name: m.Name, Programs: m.Programs}
 	for i := range m.Entries {
 		o.Was.Entries = append(o.Was.Entries, formOf(&m.Entries[i], 0))
 	}
-	st.setMenus(slices.DeleteFunc(menus, func(other site.Menu) bool { return other.ID == o.Was.Menu }))
+	st.SetMenus(slices.DeleteFunc(menus, func(other site.Menu) bool { return other.ID == o.Was.Menu }))
 	return o, nil
 }
 
-func (o RenameMenu) apply(st *state) (Op, error) {
+func (o EditMenu) apply(st *state) (Op, error) {
 	menus := st.menus()
 	m, err := menuIn(menus, o.Menu)
 	if err != nil {
 		return nil, err
 	}
-	name, err := oneLine(o.New, "A menu's name", 80)
-	switch {
-	case err != nil:
+	was := m.Name
+	if o.Fields, err = menuTable.change(st.Peek(), m, o.Fields, func(field Field, mine, theirs string) error {
+		return &Conflict{Field: field, Mine: mine, Theirs: theirs, Sentence: fmt.Sprintf("The %s of the menu “%s” was changed by somebody else.", field.Words(), was)}
+	}); err != nil {
 		return nil, err
-	case name == "":
-		return nil, refuse("A menu needs a name.")
-	case o.Old != m.Name && name != m.Name:
-		return nil, &Conflict{Mine: name, Theirs: m.Name, Sentence: "The menu was renamed by somebody else."}
 	}
-	o.Old, o.New, m.Name = m.Name, name, name
-	st.setMenus(menus)
+	if m.Name == "" {
+		return nil, refuse("A menu needs a name.")
+	}
+	st.SetMenus(menus)
 	return o, nil
 }

@@ -37,7 +37,7 @@ func TestAMenuOperationAndItsInverseGiveTheMenusBack(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		s := testkit.Random(t, 10)
 		b := s.Edit()
-		b.SetMenus([]site.Menu{*testkit.RandomMenu(t, s), {ID: 2, Key: "other", Name: "Other"}}, nil)
+		b.SetMenus([]site.Menu{*testkit.RandomMenu(t, s), {ID: 2, Key: "other", Name: "Other"}})
 		s = b.Site()
 		next := site.EntryID(100)
 		for range rapid.IntRange(1, 10).Draw(t, "ops") {
@@ -67,7 +67,8 @@ func TestMenuOperationsAreRefusedWithAReason(t *testing.T) {
 	b := s.Edit()
 	b.SetMenus([]site.Menu{{ID: 1, Key: "main", Name: "Main", Entries: []site.Entry{
 		{ID: 1, Shows: site.ToBranch{Root: 1, Self: site.SelfBeside}}, {ID: 2, Label: "Box", Shows: site.Heading{}}, {ID: 3, Parent: 2, Shows: site.ToPage{Page: 2}}}}},
-		[]site.MenuBlock{{ID: 1, Key: "header", Name: "Header", Menu: 1, Window: site.Window{From: site.FromEntry, Entry: 2}}})
+	)
+	b.SetBlocks([]site.Block{testkit.MenuBlock(1, "Header", 1, site.Window{From: site.FromEntry, Entry: 2})}, nil)
 	s = b.Site()
 	put := func(parent site.EntryID, fields map[edit.Field]string) edit.Op {
 		return edit.PutEntries{Gap: edit.Gap{Menu: 1, Parent: parent}, Entries: []edit.EntryForm{{ID: 9, Fields: fields}}}

@@ -13,7 +13,7 @@ import (
 	"vineladder/internal/core/site"
 )
 
-// An Op is one operation, on one page, one parent's order, or one menu. Applied, it comes back settled: with everything filled in that it derived, so that
+// An Op is one operation, on one page, one parent's order, one menu, one block or its place, or the settings. Applied, it comes back settled: with everything filled in that it derived, so that
 // its inverse is exact.
 type Op interface {
 	// Subject is the page that the operation is about; 0 for one on a menu.
@@ -187,8 +187,26 @@ func Decode(data []byte) (Op, error) {
 		return decodeAs[MakeMenu](e.With)
 	case "take-menu":
 		return decodeAs[TakeMenu](e.With)
-	case "rename-menu":
-		return decodeAs[RenameMenu](e.With)
+	case "edit-menu":
+		return decodeAs[EditMenu](e.With)
+	case "make-block":
+		return decodeAs[MakeBlock](e.With)
+	case "take-block":
+		return decodeAs[TakeBlock](e.With)
+	case "edit-block":
+		return decodeAs[EditBlock](e.With)
+	case "put-placement":
+		return decodeAs[PutPlacement](e.With)
+	case "take-placement":
+		return decodeAs[TakePlacement](e.With)
+	case "edit-placement":
+		return decodeAs[EditPlacement](e.With)
+	case "move-placement":
+		return decodeAs[MovePlacement](e.With)
+	case "edit-settings":
+		return decodeAs[EditSettings](e.With)
+	case "edit-kind":
+		return decodeAs[EditKind](e.With)
 	case "restore":
 		return decodeAs[Restore](e.With)
 	}

@@ -46,6 +46,9 @@ func Works(s *site.Site, roles []string) bool {
 	})
 }
 
+// ClosedTo says whether the site is closed for somebody (rules 4.5): people with a permission see it all the same.
+func ClosedTo(s *site.Site, roles []string) bool { return s.Settings().Closed && !Works(s, roles) }
+
 // Words says an action as the screens do.
 func Words(action site.Action) string {
 	switch action {

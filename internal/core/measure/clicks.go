@@ -4,6 +4,7 @@ package measure
 import (
 	"vineladder/internal/core/menu"
 	"vineladder/internal/core/reach"
+	"vineladder/internal/core/region"
 	"vineladder/internal/core/site"
 )
 
@@ -18,9 +19,7 @@ func Clicks(s *site.Site, lens reach.Lens) map[site.PageID]int {
 	if c.panel.At(s, home).Reachable() == 0 {
 		return c.far
 	}
-	for _, block := range s.Blocks() {
-		c.views = append(c.views, menu.NewView(s, s.Menu(block.Menu), lens))
-	}
+	c.lens, c.frame, c.views = lens, region.NewFrame(s, lens), region.NewViews(s, lens)
 	c.far[home], c.queue = 0, []site.PageID{home}
 	for len(c.queue) > 0 {
 		page := c.queue[0]
@@ -41,7 +40,9 @@ type run struct {
 type clicks struct {
 	site  *site.Site
 	panel *reach.Panel
-	views []*menu.View
+	lens  reach.Lens
+	frame *region.Frame
+	views *region.Views
 	far   map[site.PageID]int
 	seen  map[run]bool
 	queue []site.PageID
@@ -55,30 +56,51 @@ func (c *clicks) reach(id site.PageID, far int) {
 	c.queue = append(c.queue, id)
 }
 
-// follow takes every link of a page.
+// follow takes every link of a page: those of its text, and of the blocks that stand on it.
 func (c *clicks) follow(page site.PageID) {
 	far := c.far[page] + 1
-	for _, above := range c.site.Path(page) {
-		c.reach(above.ID, far)
-	}
-	for _, to := range c.site.Links(c.site.Page(page).Text) {
-		c.reach(to, far)
-	}
+	c.links(c.site.Page(page).Text, far)
 	for i, block := range c.site.Blocks() {
-		c.block(i, block.Window, page, far)
+		if !region.Placed(c.site, block.ID, page, c.lens) {
+			continue
+		}
+		switch piece := block.Shows.(type) {
+		case site.MenuPiece:
+			if view := c.views.View(piece.Menu); view != nil {
+				c.block(i, view, piece.Window, page, far)
+			}
+		case site.BreadcrumbPiece:
+			for _, above := range c.site.Path(page) {
+				c.reach(above.ID, far)
+			}
+		case site.ChildrenPiece:
+			for _, kid := range c.frame.Children(page) {
+				c.reach(kid, far)
+			}
+		case site.TextPiece:
+			c.links(piece.Text, far)
+		case site.NamePiece:
+			c.reach(c.site.Home(), far)
+		}
+	}
+}
+
+func (c *clicks) links(text string, far int) {
+	for _, to := range c.site.Links(text) {
+		c.reach(to, far)
 	}
 }
 
 // block takes the links of one menu block as it renders on a page.
-func (c *clicks) block(i int, w site.Window, page site.PageID, far int) {
-	view := c.views[i]
+func (c *clicks) block(i int, view *menu.View, w site.Window, page site.PageID, far int) {
+	follows := w.From == site.FromTrail || w.From == site.FromWhole && w.First == 1
 	switch {
-	case w.First > 1 && w.From == site.FromWhole && w.Unfold == site.UnfoldAll:
+	case !follows && w.Unfold == site.UnfoldAll:
 		if whole := (run{block: i}); !c.seen[whole] {
 			c.seen[whole] = true
 			c.nodes(view.Window(w, 0), far)
 		}
-	case w.First > 1 && w.From == site.FromWhole:
+	case !follows:
 		c.nodes(view.Window(w, page), far) // where it opens depends on the page
 	default:
 		trail := view.Trail(page)

@@ -19,15 +19,16 @@ import (
 func TestClicksAgreeWithGonumOverEveryRenderedLink(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		s := testkit.Random(t, 40)
-		menus, blocks := s.Menus(), []site.MenuBlock{}
+		blocks := []site.Block{{ID: 9, Name: "Way", Shows: site.BreadcrumbPiece{}}}
 		for id := range rapid.IntRange(1, 3).Draw(t, "blocks") {
-			blocks = append(blocks, site.MenuBlock{ID: site.BlockID(id + 1), Menu: 1, Window: site.Window{
+			blocks = append(blocks, testkit.MenuBlock(site.BlockID(id+1), "Menu", 1, site.Window{
 				First: rapid.IntRange(1, 3).Draw(t, "first"), Levels: rapid.IntRange(0, 2).Draw(t, "levels"),
-				From:   rapid.SampledFrom([]site.From{site.FromTrail, site.FromWhole}).Draw(t, "from"),
-				Unfold: rapid.SampledFrom([]site.Unfold{site.UnfoldAll, site.UnfoldTrail}).Draw(t, "unfold")}})
+				Entry:  1,
+				From:   rapid.SampledFrom([]site.From{site.FromTrail, site.FromWhole, site.FromEntry}).Draw(t, "from"),
+				Unfold: rapid.SampledFrom([]site.Unfold{site.UnfoldAll, site.UnfoldTrail}).Draw(t, "unfold")}))
 		}
 		b := s.Edit()
-		b.SetMenus(menus, blocks)
+		b.SetBlocks(blocks, testkit.Place(blocks...))
 		pages := []site.PageID{}
 		s.Walk(s.Home(), func(p *site.Page) bool { pages = append(pages, p.ID); return true })
 		for _, id := range pages {
@@ -53,6 +54,10 @@ func TestClicksAgreeWithGonumOverEveryRenderedLink(t *testing.T) {
 				link(from, to)
 			}
 			for _, block := range s.Blocks() {
+				m, window, isMenu := block.Menu()
+				if !isMenu {
+					continue
+				}
 				var follow func([]menu.Node)
 				follow = func(nodes []menu.Node) {
 					for _, node := range nodes {
@@ -60,7 +65,7 @@ func TestClicksAgreeWithGonumOverEveryRenderedLink(t *testing.T) {
 						follow(node.Children)
 					}
 				}
-				follow(menu.NewView(s, s.Menu(block.Menu), lens).Window(block.Window, from))
+				follow(menu.NewView(s, s.Menu(m), lens).Window(window, from))
 			}
 		}
 		if g.Node(int64(s.Home())) == nil {

@@ -42,7 +42,7 @@ func itself(s *site.Site, e *site.Entry, panel *reach.Panel) reach.Mask {
 		mask &= panel.At(s, to.Root).Reachable()
 	case site.ToAccount:
 		for i, lens := range panel.Lenses() {
-			if lens.SignedIn == (to.Does == site.SignInLink) {
+			if lens.SignedIn != to.Does.ForSignedIn() || to.Does == site.RegisterLink && !s.Settings().Register {
 				mask &^= 1 << i
 			}
 		}
@@ -71,22 +71,13 @@ func Shown(s *site.Site, m *site.Menu, panel *reach.Panel) map[site.EntryID]reac
 		switch to := e.Shows.(type) {
 		case site.Heading:
 			var kids reach.Mask
-			for i := range m.Entries {
-				if m.Entries[i].Parent == e.ID {
-					kids |= decide(&m.Entries[i])
-				}
+			for _, kid := range m.Below(e.ID) {
+				kids |= decide(m.Entry(kid))
 			}
 			mask &= kids
 		case site.ToBranch:
 			if to.Self == site.SelfNot {
-				var lines reach.Mask
-				state := panel.At(s, to.Root)
-				for _, kid := range s.Children(to.Root) {
-					if p := s.Page(kid); p.Listed {
-						lines |= panel.Below(state, p).Reachable()
-					}
-				}
-				mask &= lines
+				mask &= ListedBelow(s, panel, to.Root, panel.At(s, to.Root))
 			}
 		}
 		shown[e.ID] = mask
@@ -96,6 +87,15 @@ func Shown(s *site.Site, m *site.Menu, panel *reach.Panel) map[site.EntryID]reac
 		decide(&m.Entries[i])
 	}
 	return shown
+}
+
+// LineShown says for which lenses a page is a line of a run of its parent, as far as the run's entry does not decide it (rules 4.4, 5.2).
+func LineShown(s *site.Site, panel *reach.Panel, root, kid site.PageID) reach.Mask {
+	p := s.Page(kid)
+	if p == nil || !p.Listed || p.Parent != root || !s.InTree(kid) {
+		return 0
+	}
+	return panel.Below(panel.At(s, root), p).Reachable()
 }
 
 // Reason says why an entry does not show.

@@ -1,6 +1,7 @@
 package menu_test
 
 import (
+	"slices"
 	"testing"
 	"time"
 
@@ -40,7 +41,7 @@ Home
 		{ID: 13, Parent: 12, Shows: page("Offline")},
 	}}
 	b := s.Edit()
-	b.SetMenus([]site.Menu{m}, nil)
+	b.SetMenus([]site.Menu{m})
 	return b.Site(), &m
 }
 
@@ -99,21 +100,24 @@ func TestLawsOfWindows(t *testing.T) {
 		}
 		shown := map[key]int{}
 		above := map[key]key{}
-		var walk func([]menu.Line, key)
-		walk = func(lines []menu.Line, over key) {
+		paths := map[key][]menu.Line{}
+		var walk func([]menu.Line, []menu.Line, key)
+		walk = func(lines, path []menu.Line, over key) {
 			for _, l := range lines {
 				k := key{l.Entry, l.Page}
 				shown[k], above[k] = l.Level, over
-				walk(v.Children(l), k)
+				paths[k] = append(slices.Clone(path), l)
+				walk(v.Children(l), paths[k], k)
 			}
 		}
-		walk(v.Top(), key{})
+		walk(v.Top(), nil, key{})
 		w := site.Window{First: rapid.IntRange(1, 3).Draw(t, "first"), Levels: rapid.IntRange(0, 2).Draw(t, "levels"),
 			From:   rapid.SampledFrom([]site.From{site.FromTrail, site.FromWhole, site.FromEntry}).Draw(t, "from"),
 			Entry:  site.EntryID(rapid.IntRange(1, len(m.Entries)).Draw(t, "entry")),
 			Unfold: rapid.SampledFrom([]site.Unfold{site.UnfoldAll, site.UnfoldTrail}).Draw(t, "unfold")}
 		current := site.PageID(rapid.IntRange(1, s.Count()).Draw(t, "current"))
 		marked := 0
+		within := map[key]bool{}
 		var check func([]menu.Node)
 		check = func(nodes []menu.Node) {
 			for _, n := range nodes {
@@ -127,10 +131,16 @@ func TestLawsOfWindows(t *testing.T) {
 				if n.Current != "" {
 					marked++
 				}
+				within[key{n.Entry, n.Page}] = true
 				check(n.Children)
 			}
 		}
 		check(v.Window(w, current))
+		for k, path := range paths {
+			if why := v.OutsideOf(w, current, path); (why == "") != within[k] {
+				t.Fatalf("%+v is in the window: %v; why not: %q", path[len(path)-1], within[k], why)
+			}
+		}
 		if marked > 1 {
 			t.Fatalf("%d lines are current", marked)
 		}
@@ -159,30 +169,5 @@ func TestLawsOfWindows(t *testing.T) {
 				t.Fatalf("%v shows to fewer roles and not to more", k)
 			}
 		}
-	})
-}
-
-// The number of pages on which a block renders, against rendering it on every page.
-func TestPagesAgreesWithRenderingEveryPage(t *testing.T) {
-	rapid.Check(t, func(t *rapid.T) {
-		s := testkit.Random(t, 25)
-		m := testkit.RandomMenu(t, s)
-		block := site.MenuBlock{ID: 1, Key: rapid.SampledFrom([]string{"side", "quick"}).Draw(t, "key"), Menu: 1, Window: site.Window{
-			First: rapid.IntRange(1, 3).Draw(t, "first"), Levels: rapid.IntRange(0, 2).Draw(t, "levels"),
-			From:   rapid.SampledFrom([]site.From{site.FromTrail, site.FromWhole, site.FromEntry}).Draw(t, "from"),
-			Entry:  site.EntryID(rapid.IntRange(1, len(m.Entries)).Draw(t, "entry")),
-			Unfold: rapid.SampledFrom([]site.Unfold{site.UnfoldAll, site.UnfoldTrail}).Draw(t, "unfold")}}
-		b := s.Edit()
-		b.SetMenus([]site.Menu{*m}, []site.MenuBlock{block})
-		s = b.Site()
-		lens := rapid.SampledFrom(testkit.Lenses()).Draw(t, "lens")
-		want := 0
-		s.Walk(s.Home(), func(p *site.Page) bool {
-			if reach.Ask(s, p.ID, lens) == reach.Sees && block.StandsOn(s, p.ID) && len(menu.NewView(s, m, lens).Window(block.Window, p.ID)) > 0 {
-				want++
-			}
-			return true
-		})
-		assert.Equal(t, want, menu.Pages(s, block, lens))
 	})
 }

@@ -14,17 +14,12 @@ type View struct {
 	panel    *reach.Panel
 	menu     *site.Menu
 	admitted map[site.EntryID]reach.Mask
-	kids     map[site.EntryID][]*site.Entry
 }
 
 // NewView looks at a menu through one lens.
 func NewView(s *site.Site, menu *site.Menu, lens reach.Lens) *View {
-	v := &View{site: s, panel: reach.NewPanel(lens), menu: menu, kids: map[site.EntryID][]*site.Entry{}}
+	v := &View{site: s, panel: reach.NewPanel(lens), menu: menu}
 	v.admitted = Admitted(s, menu, v.panel)
-	for i := range menu.Entries {
-		e := &menu.Entries[i]
-		v.kids[e.Parent] = append(v.kids[e.Parent], e)
-	}
 	return v
 }
 
@@ -57,8 +52,9 @@ func (v *View) Top() []Line { return v.entries(0, 1) }
 // entries gives the lines that the entries below one make, in the menu's order.
 func (v *View) entries(parent site.EntryID, level int) []Line {
 	var lines []Line
-	for _, e := range v.kids[parent] {
-		if v.admitted[e.ID] == 0 {
+	for _, id := range v.menu.Below(parent) {
+		e := v.menu.Entry(id)
+		if v.admitted[id] == 0 {
 			continue
 		}
 		if to, generated := e.Shows.(site.ToBranch); generated {
@@ -86,8 +82,8 @@ func (v *View) shows(e *site.Entry) bool {
 	}
 	switch to := e.Shows.(type) {
 	case site.Heading:
-		for _, kid := range v.kids[e.ID] {
-			if v.shows(kid) {
+		for _, kid := range v.menu.Below(e.ID) {
+			if v.shows(v.menu.Entry(kid)) {
 				return true
 			}
 		}
@@ -123,7 +119,24 @@ func (v *View) RunOf(id site.EntryID) []Line {
 	if !generated {
 		return nil
 	}
-	return v.run(Line{Entry: id, Page: to.Root, state: v.panel.At(v.site, to.Root)}, v.menu.Level(id), depth(to))
+	return v.run(Line{Entry: id, Page: to.Root, state: v.panel.At(v.site, to.Root)}, below(v.menu, e), depth(to))
+}
+
+// Own gives the line that an entry itself makes; ok is false if it makes none or does not show.
+func (v *View) Own(id site.EntryID) (line Line, ok bool) {
+	e := v.menu.Entry(id)
+	if e == nil || v.admitted[id] == 0 {
+		return line, false
+	}
+	level := v.menu.Level(id)
+	if to, generated := e.Shows.(site.ToBranch); generated {
+		own, _ := v.branch(e, to, level)
+		if own == nil {
+			return line, false
+		}
+		return *own, true
+	}
+	return v.line(e, level), v.shows(e)
 }
 
 // Children gives the shown lines below one: of its run, or those of the entries below its own.
@@ -191,7 +204,8 @@ func (t *trailing) scoreOf(page site.PageID) int {
 }
 
 func (t *trailing) below(parent site.EntryID, above []Line) {
-	for _, e := range t.view.kids[parent] {
+	for _, id := range t.view.menu.Below(parent) {
+		e := t.view.menu.Entry(id)
 		if !t.view.shows(e) {
 			continue
 		}

@@ -3,7 +3,6 @@ package menu
 import (
 	"slices"
 
-	"vineladder/internal/core/reach"
 	"vineladder/internal/core/site"
 )
 
@@ -27,6 +26,9 @@ func (v *View) Window(w site.Window, current site.PageID) []Node {
 	cut.mark(nodes, current)
 	return nodes
 }
+
+// Has says whether a window that does not follow the trail, or begins at its top, shows anything.
+func (v *View) Has(w site.Window) bool { return len(v.start(w, nil)) > 0 }
 
 // start gives the lines of the first level that the window shows.
 func (v *View) start(w site.Window, trail []Line) []Line {
@@ -59,32 +61,6 @@ func (v *View) start(w site.Window, trail []Line) []Line {
 		lines = below
 	}
 	return lines
-}
-
-// A Standing is a block that can show a page, and the level of its line there.
-type Standing struct {
-	Block site.MenuBlock
-	Level int
-	Above string // label of the line above it; "" at the top
-}
-
-// Where gives the blocks that can show a page to a lens (rules 5.7); none is "in no menu".
-func Where(s *site.Site, id site.PageID, lens reach.Lens) []Standing {
-	var standings []Standing
-	for _, block := range s.Blocks() {
-		trail := NewView(s, s.Menu(block.Menu), lens).Trail(id)
-		if len(trail) == 0 || trail[len(trail)-1].Page != id {
-			continue
-		}
-		if last := trail[len(trail)-1]; CanShow(s.Menu(block.Menu), block.Window, last.Entry, last.Level) {
-			standing := Standing{Block: block, Level: last.Level}
-			if len(trail) > 1 {
-				standing.Above = trail[len(trail)-2].Label
-			}
-			standings = append(standings, standing)
-		}
-	}
-	return standings
 }
 
 // below is the level of the lines that an entry has below it: the lines of a run stand at the entry's own level unless the root

@@ -105,17 +105,32 @@ func OnlineFrom(s *site.Site, id site.PageID) (from, until time.Time, ok bool) {
 	return from, until, until.IsZero() || from.Before(until)
 }
 
-// NextEdge is the next moment after t at which a live window begins or ends, and with it what visitors may reach changes;
-// zero if there is none.
+// NextEdge is the next moment after t at which the live window of a page, a menu entry or a placement begins or ends, and with it
+// what visitors see may change; zero if there is none.
 func NextEdge(s *site.Site, t time.Time) time.Time {
 	var next time.Time
-	for _, id := range s.Windowed() {
-		p := s.Page(id)
-		for _, edge := range []time.Time{p.LiveFrom, p.LiveUntil} {
-			if edge.After(t) && (next.IsZero() || edge.Before(next)) && s.InTree(id) {
+	consider := func(edges ...time.Time) {
+		for _, edge := range edges {
+			if edge.After(t) && (next.IsZero() || edge.Before(next)) {
 				next = edge
 			}
 		}
+	}
+	for _, id := range s.Windowed() {
+		if s.InTree(id) {
+			p := s.Page(id)
+			consider(p.LiveFrom, p.LiveUntil)
+		}
+	}
+	for i := range s.Menus() {
+		entries := s.Menus()[i].Entries
+		for k := range entries {
+			consider(entries[k].LiveFrom, entries[k].LiveUntil)
+		}
+	}
+	for i := range s.Placements() {
+		p := &s.Placements()[i]
+		consider(p.LiveFrom, p.LiveUntil)
 	}
 	return next
 }

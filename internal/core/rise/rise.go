@@ -3,6 +3,26 @@ package rise
 
 import "sort"
 
+// Moved gives what stands in both lists and must have moved to make the second of the first: all that is outside a longest run that
+// keeps its order.
+func Moved[T comparable](before, after []T) []T {
+	place := make(map[T]int, len(before))
+	for at, thing := range before {
+		place[thing] = at
+	}
+	var order []int
+	var stays, moved []T
+	for _, thing := range after {
+		if at, stood := place[thing]; stood {
+			order, stays = append(order, at), append(stays, thing)
+		}
+	}
+	for _, at := range Outside(order) {
+		moved = append(moved, stays[at])
+	}
+	return moved
+}
+
 // Outside gives the indexes that a longest increasing run of distinct numbers leaves out, ascending. With numbers the old
 // places of things in their new order, these are the fewest that must have moved.
 func Outside(numbers []int) []int {

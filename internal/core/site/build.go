@@ -16,7 +16,7 @@ type Builder struct {
 
 // NewBuilder starts an empty site.
 func NewBuilder(settings Settings) *Builder {
-	return &Builder{site: Site{settings: settings, collation: newCollation(settings.Language), texts: new(texts)}, edit: new(edit)}
+	return &Builder{site: Site{settings: settings, collation: newCollation(settings.Language), texts: new(texts), theme: new(Theme)}, edit: new(edit)}
 }
 
 // Edit starts from s, which stays as it is.
@@ -32,7 +32,7 @@ func (b *Builder) Site() *Site {
 // Peek is the state so far, for reading between two Puts.
 func (b *Builder) Peek() *Site { return &b.site }
 
-// SetSettings, SetRoles and SetMenus replace what a site has besides pages.
+// SetSettings and SetRoles replace what a site has besides pages, menus and blocks.
 func (b *Builder) SetSettings(settings Settings) {
 	if settings.Language != b.site.settings.Language {
 		b.site.collation = newCollation(settings.Language)
@@ -44,10 +44,6 @@ func (b *Builder) SetRoles(roles []Role) { b.site.roles = roles }
 
 // SetKinds replaces the kinds of page.
 func (b *Builder) SetKinds(kinds []Kind) { b.site.kinds = kinds }
-
-func (b *Builder) SetMenus(menus []Menu, blocks []MenuBlock) {
-	b.site.menus, b.site.blocks = menus, blocks
-}
 
 // Put replaces pages by id, or adds them. All old ones leave the tree before the first new one enters, so a list may
 // exchange parents and children. The caller sees to it that the result is a tree with unique segments in each family.

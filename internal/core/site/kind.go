@@ -5,6 +5,7 @@ type Kind struct {
 	Key      string
 	Name     string
 	DateName string // what its date means, as in "Date of meeting"; "" if it has none
+	Layout   string // key of the layout of its pages; "" if it has none
 }
 
 // Kinds gives every kind, in the site's order.

@@ -1,12 +1,14 @@
 package site
 
-import "time"
+import (
+	"slices"
+	"time"
+)
 
-// MenuID, EntryID and BlockID name menus, entries and blocks for ever.
+// MenuID and EntryID name menus and entries for ever.
 type (
 	MenuID  int64
 	EntryID int64
-	BlockID int64
 )
 
 // A Menu is a named, ordered tree of entries (rules 5).
@@ -15,6 +17,11 @@ type Menu struct {
 	Key     string
 	Name    string
 	Entries []Entry // in order: an entry's siblings stand as they follow each other here
+
+	// Programs says that the public site gives the menu to programs too.
+	Programs bool
+
+	index *entryIndex // nil while the entries are being written
 }
 
 // An Entry is one line of a menu, or one run of lines that is generated (rules 5.1). What it shows is one of a closed family.
@@ -37,7 +44,7 @@ type Entry struct {
 // A Badge is a short text beside a label, in a pair of colours.
 type Badge struct {
 	Text   string // empty: no badge
-	Pair   string // key of a pair of the theme
+	Pair   string // key of a pair of the theme, or a free one as "#rrggbb on #rrggbb"
 	Before bool   // before the label; else after it
 }
 
@@ -70,13 +77,25 @@ func (ToFile) shows()    {}
 func (Heading) shows()   {}
 func (ToAccount) shows() {}
 
-// AccountLink is what an account entry does: SignInLink shows to who is signed out, SignOutLink to who is signed in.
+// AccountLink is what an account entry does: SignInLink and RegisterLink show to who is signed out, the latter only while the site lets
+// visitors register; SignOutLink and DetailsLink show to who is signed in.
 type AccountLink string
 
 const (
 	SignInLink  AccountLink = "sign-in"
 	SignOutLink AccountLink = "sign-out"
+
+	RegisterLink AccountLink = "register"
+	DetailsLink  AccountLink = "details"
 )
+
+// AccountLinks are all of them.
+func AccountLinks() []AccountLink {
+	return []AccountLink{SignInLink, SignOutLink, RegisterLink, DetailsLink}
+}
+
+// ForSignedIn says whether the link is for people who are signed in.
+func (l AccountLink) ForSignedIn() bool { return l == SignOutLink || l == DetailsLink }
 
 // Target gives the page that an entry shows; 0 if it shows none.
 func (e *Entry) Target() PageID {
@@ -108,6 +127,12 @@ const (
 
 // Entry finds an entry by id; nil if there is none.
 func (m *Menu) Entry(id EntryID) *Entry {
+	if m.index != nil {
+		if at, found := m.index.at[id]; found {
+			return &m.Entries[at]
+		}
+		return nil
+	}
 	for i := range m.Entries {
 		if m.Entries[i].ID == id {
 			return &m.Entries[i]
@@ -124,50 +149,6 @@ func (m *Menu) Level(id EntryID) int {
 	}
 	return level
 }
-
-// A MenuBlock shows a menu through a window, in a place of the page's frame (rules 5.5).
-type MenuBlock struct {
-	ID     BlockID
-	Key    string // where the theme shows it: "header", "side", "quick", "footer"
-	Name   string // names the block to administrators
-	Title  string // names the navigation landmark to visitors
-	Menu   MenuID
-	Window Window
-}
-
-// StandsOn says whether the theme has a place for a block on a page: quick tasks stand on the home page only.
-func (b MenuBlock) StandsOn(s *Site, page PageID) bool { return b.Key != "quick" || page == s.Home() }
-
-// A Window cuts what a block shows out of a menu (rules 5.5).
-type Window struct {
-	First  int // first level shown, from 1; without meaning for FromEntry
-	Levels int // number of levels; 0: all
-	From   From
-	Entry  EntryID // for FromEntry: whose children are shown
-	Unfold Unfold
-}
-
-// Holds says whether a line of a level can stand in a window that does not start from an entry.
-func (w Window) Holds(level int) bool {
-	return level >= w.First && (w.Levels == 0 || level < w.First+w.Levels)
-}
-
-// From says what a window starts from.
-type From string
-
-const (
-	FromTrail From = "trail"
-	FromEntry From = "entry"
-	FromWhole From = "whole"
-)
-
-// Unfold says which sub-levels are open.
-type Unfold string
-
-const (
-	UnfoldAll   Unfold = "all"
-	UnfoldTrail Unfold = "trail"
-)
 
 // Menu finds a menu by id; nil if there is none.
 func (s *Site) Menu(id MenuID) *Menu {
@@ -189,16 +170,53 @@ func (s *Site) MenuByKey(key string) *Menu {
 	return nil
 }
 
-// Menus gives every menu; Blocks every menu block, in order.
-func (s *Site) Menus() []Menu       { return s.menus }
-func (s *Site) Blocks() []MenuBlock { return s.blocks }
+// Menus gives every menu, in order.
+func (s *Site) Menus() []Menu { return s.menus }
 
-// Block finds a menu block by its key; nil if there is none.
-func (s *Site) Block(key string) *MenuBlock {
-	for i := range s.blocks {
-		if s.blocks[i].Key == key {
-			return &s.blocks[i]
+// SetMenus replaces the menus. Each is indexed once; a menu that came from a Site as it was keeps its index.
+func (b *Builder) SetMenus(menus []Menu) {
+	for i := range menus {
+		if m := &menus[i]; m.index == nil {
+			m.index = indexOf(m.Entries)
 		}
 	}
-	return nil
+	b.site.menus = menus
+}
+
+// An entryIndex finds entries by id and by what they stand below.
+type entryIndex struct {
+	at   map[EntryID]int
+	kids map[EntryID][]EntryID
+}
+
+func indexOf(entries []Entry) *entryIndex {
+	made := &entryIndex{make(map[EntryID]int, len(entries)), map[EntryID][]EntryID{}}
+	for i := range entries {
+		made.at[entries[i].ID] = i
+		made.kids[entries[i].Parent] = append(made.kids[entries[i].Parent], entries[i].ID)
+	}
+	return made
+}
+
+// Rewrite gives a copy of the menu with entries for writing; it is indexed when a Site takes it.
+func (m Menu) Rewrite() Menu {
+	m.Entries, m.index = slices.Clone(m.Entries), nil
+	return m
+}
+
+// Branch gives an entry and all below it, parents first.
+func (m *Menu) Branch(id EntryID) []EntryID {
+	branch := []EntryID{id}
+	for _, kid := range m.Below(id) {
+		branch = append(branch, m.Branch(kid)...)
+	}
+	return branch
+}
+
+// Below gives the entries right below one, in order; 0 gives the top ones. The slice belongs to the Menu.
+func (m *Menu) Below(parent EntryID) []EntryID {
+	if m.index != nil {
+		return m.index.kids[parent]
+	}
+	return indexOf(m.Entries).kids[parent]
 }

@@ -12,41 +12,43 @@ type PageID int64
 // A Page is one node of the site tree (rules 1). Pages are shared between Sites and never changed; to edit one, copy
 // it, change the copy and Put it.
 type Page struct {
-	ID     PageID
-	Key    string // stable outside name, unique, never changed
-	Parent PageID // 0 for the home page only
-	Rank   string // place among the siblings under the rule "manual" (rules 2.7)
-	Pin    Pin
-	Sort   SortRule // how the page's own children stand
-
-	Label   string // the short name: menus, breadcrumbs, the tree
-	Title   string // the long name; empty: the label
-	Summary string
-	Kind    string
-	Text    string // hash of the sanitised page text; empty: none
-	Date    string // of its kind, as "2026-11-24"; empty: none
-
-	Segment        string
+	// What walks over all pages ask for stands together, so that a page costs them few lines of memory.
+	ID             PageID
+	Parent         PageID // 0 for the home page only
+	Listed         bool
+	Conceal        bool // answer "not found" to people without access, for the branch
+	Binned         bool // the top of a binned branch; Parent and Rank keep its old place
+	Purged         bool // the bin was emptied of it; only its addresses are left
 	SegmentFollows bool // the segment follows the label (rules 3.2)
+	Status         Status
+	Audience       Audience
+	Kind           string
+	Segment        string
 	OwnAddress     string
-	ShortAddresses []string
+	Layout         string    // key of its own layout; empty: as rules 6.1 decide
+	BranchLayout   string    // key of the layout for it and all below it
+	LiveFrom       time.Time // zero: no bound
+	LiveUntil      time.Time // zero: no bound; the moment itself is outside
 
-	Status    Status
-	LiveFrom  time.Time // zero: no bound
-	LiveUntil time.Time // zero: no bound; the moment itself is outside
-	Listed    bool
-	Audience  Audience
-	Conceal   bool // answer "not found" to people without access, for the branch
+	Key  string // stable outside name, unique, never changed
+	Rank string // place among the siblings under the rule "manual" (rules 2.7)
+	Pin  Pin
+	Sort SortRule // how the page's own children stand
+
+	Label          string // the short name: menus, breadcrumbs, the tree
+	Title          string // the long name; empty: the label
+	Summary        string
+	Text           string // hash of the sanitised page text; empty: none
+	Date           string // of its kind, as "2026-11-24"; empty: none
+	ShortAddresses []string
 
 	FirstOnline time.Time // when the page first was, or will first be, online; zero: never
 	Since       time.Time // when it last changed place, status or window in public; zero: not published yet
 	Spells      []Spell   // that are over, the oldest first
 	Revision    int64     // the revision that last changed the page; 0: not published yet
 	Changed     time.Time // when that was
-	Binned      bool      // the top of a binned branch; Parent and Rank keep its old place
 	BinnedAt    time.Time // when it was put in the bin in public
 	LeadsTo     PageID    // of a binned page: where its addresses lead; 0: they answer “gone”
-	Purged      bool      // the bin was emptied of it; only its addresses are left
 }
 
 // Heading is the long name: the title, or the label until a title is set.

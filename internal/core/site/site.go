@@ -9,12 +9,14 @@ import (
 // It is immutable and safe for concurrent use. Structural indexes live inside it: children in order, children by
 // segment, counts of branches, and own and short addresses.
 type Site struct {
-	settings  Settings
-	collation *collation
-	texts     *texts
-	roles     []Role
-	menus     []Menu
-	blocks    []MenuBlock
+	settings   Settings
+	collation  *collation
+	texts      *texts
+	roles      []Role
+	menus      []Menu
+	blocks     []Block
+	placements []Placement
+	theme      *Theme
 
 	pages    trie[*Page]
 	families trie[*family]
@@ -29,12 +31,18 @@ type Site struct {
 
 // Settings of the whole site.
 type Settings struct {
-	Name     string
-	Language string // BCP 47
-	Zone     *time.Location
-	NotFound PageID // page shown where there is none; 0: a plain text of the theme
-	NoAccess PageID
-	BinDays  int // days for which a binned page is kept before the bin can be emptied of it
+	Name       string
+	Language   string // BCP 47
+	Zone       *time.Location
+	NotFound   PageID // page shown where there is none; 0: a plain text of the theme
+	NoAccess   PageID
+	SignIn     PageID // page around the sign-in form
+	Shut       PageID // page shown while the site is closed
+	Closed     bool   // closed to all who may not edit (rules 4.5)
+	Register   bool   // visitors may make themselves an account, without roles
+	Layout     string // key of the layout of pages of which nothing nearer says another
+	PaleBadges bool   // badges of low contrast are warned of and not refused
+	BinDays    int    // days for which a binned page is kept before the bin can be emptied of it
 }
 
 // A FixedAddress is an own or short address: a path that does not come from the tree (rules 3).

@@ -12,6 +12,7 @@ import (
 
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/reach"
+	"vineladder/internal/core/region"
 	"vineladder/internal/core/site"
 )
 
@@ -29,14 +30,51 @@ func Roles() []site.Role {
 		{Key: "operators", Name: "operators"}}
 }
 
-// Menu gives a main menu that follows the tree, with a header and a side block.
-func Menu(self site.Self) ([]site.Menu, []site.MenuBlock) {
-	menus := []site.Menu{{ID: 1, Key: "main", Name: "Main menu", Entries: []site.Entry{{ID: 1, Shows: site.ToBranch{Root: 1, Self: self}}}}}
-	blocks := []site.MenuBlock{
-		{ID: 1, Key: "header", Name: "Header", Title: "Main", Menu: 1, Window: site.Window{First: 1, Levels: 2, From: site.FromWhole, Unfold: site.UnfoldAll}},
-		{ID: 2, Key: "side", Name: "Side menu", Title: "Section", Menu: 1, Window: site.Window{First: 2, From: site.FromTrail, Unfold: site.UnfoldTrail}},
+// Theme is that of test sites: a standard layout with a side, and a wide one without.
+func Theme() *site.Theme {
+	return &site.Theme{
+		Regions: []site.Region{{Key: "header", Name: "Header"}, {Key: "side", Name: "Side"}, {Key: "content", Name: "Content"}, {Key: "footer", Name: "Footer"}},
+		Layouts: []site.Layout{
+			{Key: "standard", Name: "Standard", Columns: []string{"1fr", "3fr"}, Wide: [][]string{{"header", "header"}, {"side", "content"}, {"footer", "footer"}}, Phone: []string{"header", "content", "side", "footer"}},
+			{Key: "wide", Name: "Wide", Columns: []string{"1fr"}, Wide: [][]string{{"header"}, {"content"}, {"footer"}}, Phone: []string{"header", "content", "footer"}},
+		},
+		Icons: []string{"anchor", "ship", "star"},
 	}
-	return menus, blocks
+}
+
+// Ids of the blocks of a furnished site.
+const (
+	Header site.BlockID = 1
+	Side   site.BlockID = 2
+)
+
+// MenuBlock is a block that shows a menu.
+func MenuBlock(id site.BlockID, name string, m site.MenuID, w site.Window) site.Block {
+	return site.Block{ID: id, Name: name, Title: name, Heading: 2, Shows: site.MenuPiece{Menu: m, Window: w}}
+}
+
+// Place puts each block in the region of its number: 1 in the header, others in the side of the layouts that have one.
+func Place(blocks ...site.Block) []site.Placement {
+	var placements []site.Placement
+	for _, b := range blocks {
+		region := "side"
+		if b.ID == Header {
+			region = "header"
+		}
+		placements = append(placements, site.Placement{ID: site.PlacementID(b.ID), Block: b.ID, Region: region})
+	}
+	return placements
+}
+
+// Furnish gives a site the theme, a main menu that follows the tree, and blocks of it in the header and the side.
+func Furnish(b *site.Builder, self site.Self) {
+	b.SetTheme(Theme())
+	b.SetMenus([]site.Menu{{ID: 1, Key: "main", Name: "Main menu", Entries: []site.Entry{{ID: 1, Shows: site.ToBranch{Root: 1, Self: self}}}}})
+	blocks := []site.Block{
+		MenuBlock(Header, "Header", 1, site.Window{First: 1, Levels: 2, From: site.FromWhole, Unfold: site.UnfoldAll}),
+		MenuBlock(Side, "Side menu", 1, site.Window{First: 2, From: site.FromTrail, Unfold: site.UnfoldTrail}),
+	}
+	b.SetBlocks(blocks, Place(blocks...))
 }
 
 // Outline makes a site of live, listed pages from labels indented by two spaces; the first line is the home page. Words
@@ -44,7 +82,7 @@ func Menu(self site.Self) ([]site.Menu, []site.MenuBlock) {
 func Outline(t testing.TB, text string) *site.Site {
 	b := site.NewBuilder(Settings())
 	b.SetRoles(Roles())
-	b.SetMenus(Menu(site.SelfNot))
+	Furnish(b, site.SelfNot)
 	s := b.Site()
 	var above []site.PageID
 	for i, line := range strings.Split(strings.Trim(text, "\n"), "\n") {
@@ -86,7 +124,7 @@ func Find(t testing.TB, s *site.Site, label string) site.PageID {
 func Random(t *rapid.T, n int) *site.Site {
 	b := site.NewBuilder(Settings())
 	b.SetRoles(Roles())
-	b.SetMenus(Menu(rapid.SampledFrom([]site.Self{site.SelfNot, site.SelfAbove, site.SelfBeside}).Draw(t, "self")))
+	Furnish(b, rapid.SampledFrom([]site.Self{site.SelfNot, site.SelfAbove, site.SelfBeside}).Draw(t, "self"))
 	s := b.Site()
 	count := rapid.IntRange(1, n).Draw(t, "pages")
 	for id := range count {
@@ -224,7 +262,7 @@ func RandomMenuOp(t *rapid.T, s *site.Site, next *site.EntryID) edit.Op {
 	case "move":
 		return edit.MoveEntry{Entry: entry, To: gap}
 	case "rename":
-		return edit.RenameMenu{Menu: m.ID, Old: m.Name, New: "Renamed"}
+		return edit.EditMenu{Menu: m.ID, Fields: []edit.FieldChange{{Field: edit.Name, Old: m.Name, New: "Renamed"}}}
 	}
 	field := rapid.SampledFrom([]edit.Field{edit.On, edit.Label, edit.Audience, edit.Shows}).Draw(t, "field")
 	value := map[edit.Field]string{edit.On: "no", edit.Label: "Other", edit.Audience: "staff", edit.Shows: shows}[field]
@@ -260,4 +298,134 @@ func Lenses() []reach.Lens {
 	return []reach.Lens{{At: Now}, {Visitor: reach.Visitor{SignedIn: true}, At: Now},
 		{Visitor: reach.Visitor{SignedIn: true, Roles: []string{"staff"}}, At: Now},
 		{Visitor: reach.Visitor{SignedIn: true, Roles: []string{"masters", "staff"}}, At: Now.Add(90 * time.Minute)}}
+}
+
+// RandomBlock makes a block that shows one of a few pieces, mostly a menu.
+func RandomBlock(t *rapid.T, m *site.Menu) site.Block {
+	pieces := []site.Piece{site.BreadcrumbPiece{}, site.ChildrenPiece{}, site.AccountPiece{}}
+	window := site.Window{
+		First: rapid.IntRange(1, 3).Draw(t, "first"), Levels: rapid.IntRange(0, 2).Draw(t, "levels"),
+		From:   rapid.SampledFrom([]site.From{site.FromTrail, site.FromTrail, site.FromWhole, site.FromEntry}).Draw(t, "from"),
+		Entry:  site.EntryID(rapid.IntRange(1, max(1, len(m.Entries))).Draw(t, "entry")),
+		Unfold: rapid.SampledFrom([]site.Unfold{site.UnfoldAll, site.UnfoldTrail}).Draw(t, "unfold")}
+	if n := rapid.IntRange(0, 9).Draw(t, "piece"); n < len(pieces) {
+		return site.Block{ID: 1, Name: "Piece", Shows: pieces[n]}
+	}
+	return MenuBlock(1, "Menu", m.ID, window)
+}
+
+// RandomPlacements places a block up to three times, with conditions.
+func RandomPlacements(t *rapid.T, s *site.Site, block site.BlockID) []site.Placement {
+	spots := func(name string) (spots []site.Spot) {
+		for range rapid.IntRange(0, 2).Draw(t, name) {
+			if rapid.IntRange(0, 2).Draw(t, "pattern") == 0 {
+				spots = append(spots, site.Spot{Pattern: rapid.SampledFrom([]string{"/**", "/*", "/*/*", "/**/b", "/a/**", "/a/*/b"}).Draw(t, "pattern of")})
+				continue
+			}
+			spots = append(spots, site.Spot{Page: site.PageID(rapid.IntRange(1, s.Count()+2).Draw(t, "spot")), Branch: rapid.Bool().Draw(t, "branch")})
+		}
+		return spots
+	}
+	kinds := func(name string) []string {
+		if rapid.IntRange(0, 3).Draw(t, name) > 0 {
+			return nil
+		}
+		return []string{rapid.SampledFrom([]string{"page", "notice"}).Draw(t, "kind")}
+	}
+	var placements []site.Placement
+	for id := range rapid.IntRange(1, 3).Draw(t, "placements") {
+		placements = append(placements, site.Placement{ID: site.PlacementID(id + 1), Block: block,
+			Region: rapid.SampledFrom([]string{"header", "side"}).Draw(t, "region"), Layout: rapid.SampledFrom([]string{"", "", "standard", "wide"}).Draw(t, "layout"),
+			Off: rapid.IntRange(0, 9).Draw(t, "off") == 0,
+			Conditions: site.Conditions{Where: spots("where"), Except: spots("except"), Kinds: kinds("kinds"), NotKinds: kinds("not kinds"),
+				Audience: rapid.SampledFrom([]site.Audience{"", "", "signed-in", "staff"}).Draw(t, "audience")}})
+	}
+	return placements
+}
+
+// RandomFurnished makes a site of up to n pages with a menu, one block, its placements, and layouts, all at random.
+func RandomFurnished(t *rapid.T, n int) (*site.Site, site.Block) {
+	s := Random(t, n)
+	m := RandomMenu(t, s)
+	block := RandomBlock(t, m)
+	b := s.Edit()
+	b.SetMenus([]site.Menu{*m})
+	b.SetBlocks([]site.Block{block}, RandomPlacements(t, s, block.ID))
+	return RandomLayouts(t, b.Site()), block
+}
+
+// RandomLayouts sets layouts, kinds and own addresses on a few pages.
+func RandomLayouts(t *rapid.T, s *site.Site) *site.Site {
+	b := s.Edit()
+	s.Walk(s.Home(), func(p *site.Page) bool {
+		if rapid.IntRange(0, 3).Draw(t, "dress") > 0 {
+			return true
+		}
+		dressed := *p
+		dressed.Layout = rapid.SampledFrom([]string{"", "", "wide"}).Draw(t, "own layout")
+		dressed.BranchLayout = rapid.SampledFrom([]string{"", "wide", "standard"}).Draw(t, "branch layout")
+		dressed.Kind = rapid.SampledFrom([]string{"page", "notice"}).Draw(t, "kind")
+		if p.Parent != 0 && rapid.IntRange(0, 3).Draw(t, "own address") == 0 {
+			dressed.OwnAddress = fmt.Sprintf("/a/%d", p.ID)
+		}
+		b.Put(&dressed)
+		return true
+	})
+	return b.Site()
+}
+
+// RandomBlockOp makes an operation on blocks, their places, the settings or the kinds; it may be refused. next numbers new things.
+func RandomBlockOp(t *rapid.T, s *site.Site, next *int64) edit.Op {
+	*next++
+	pieces := []string{"account", "breadcrumb", "children", "name", "text:abc", "image:pier.jpg:The pier", "menu:1:2:0:trail:0:trail", "menu:1:1:1:whole:0:all"}
+	var regions []string
+	for _, r := range s.Theme().Regions {
+		if r.Key != site.ContentRegion {
+			regions = append(regions, r.Key)
+		}
+	}
+	slot := func() edit.Slot {
+		slot := edit.Slot{Region: rapid.SampledFrom(regions).Draw(t, "region")}
+		if ids := region.In(s, slot.Region); len(ids) > 0 {
+			slot.After = rapid.SampledFrom(append(ids, 0)).Draw(t, "after")
+		}
+		return slot
+	}
+	block := func() site.BlockID {
+		if len(s.Blocks()) == 0 {
+			return 99
+		}
+		return rapid.SampledFrom(s.Blocks()).Draw(t, "block").ID
+	}
+	change := func(field edit.Field, was, is string) []edit.FieldChange {
+		return []edit.FieldChange{{Field: field, Old: was, New: is}}
+	}
+	p := site.Placement{ID: 99}
+	if len(s.Placements()) > 0 {
+		p = rapid.SampledFrom(s.Placements()).Draw(t, "placement")
+	}
+	switch rapid.IntRange(0, 8).Draw(t, "op") {
+	case 0:
+		return edit.MakeBlock{Block: site.BlockID(*next), Fields: map[edit.Field]string{edit.Name: "Made", edit.Piece: rapid.SampledFrom(pieces).Draw(t, "piece")}}
+	case 1:
+		return edit.TakeBlock{Was: edit.MakeBlock{Block: block()}}
+	case 2:
+		id := block()
+		was := ""
+		if b := s.Block(id); b != nil {
+			was = edit.BlockValue(b, edit.Piece)
+		}
+		return edit.EditBlock{Block: id, Fields: change(edit.Piece, was, rapid.SampledFrom(pieces).Draw(t, "piece"))}
+	case 3, 4:
+		return edit.PutPlacement{Placement: site.PlacementID(*next), Block: block(), Slot: slot(),
+			Fields: map[edit.Field]string{edit.Where: rapid.SampledFrom([]string{"", "branch:1", "page:1|pattern:/a/*"}).Draw(t, "where")}}
+	case 5:
+		return edit.TakePlacement{Placement: p.ID}
+	case 6:
+		field := rapid.SampledFrom([]edit.Field{edit.Where, edit.Except}).Draw(t, "field")
+		return edit.EditPlacement{Placement: p.ID, Fields: change(field, edit.PlacementValue(&p, field), rapid.SampledFrom([]string{"", "branch:1|page:1", "pattern:/**"}).Draw(t, "spots"))}
+	case 7:
+		return edit.MovePlacement{Placement: p.ID, From: edit.Slot{Region: p.Region}, To: slot()}
+	}
+	return edit.EditSettings{Fields: change(edit.Layout, s.Settings().Layout, rapid.SampledFrom([]string{"", "wide", "standard"}).Draw(t, "layout"))}
 }

@@ -1,4 +1,8 @@
-// Package outline writes menus in open formats: OPML 2.0, which outliners read, and JSON.
+// Package outline writes menus in open formats and reads them: OPML 2.0, which outliners know, and JSON.
+//
+// Both carry what people read (a label, an address) and, beside it, every field of an entry that is set, as the product writes it, so
+// that a menu comes back as it went out. Pages are named by key. An outline from elsewhere has only labels and addresses; that is
+// enough to read it.
 package outline
 
 import (
@@ -6,6 +10,7 @@ import (
 	"encoding/xml"
 	"fmt"
 	"io"
+	"strings"
 	"time"
 
 	"vineladder/internal/core/address"
@@ -13,79 +18,130 @@ import (
 	"vineladder/internal/core/site"
 )
 
+// A Menu is a menu as a document has it.
+type Menu struct {
+	Key      string  `json:"key"`
+	Name     string  `json:"name"`
+	Programs bool    `json:"programs,omitempty"`
+	Entries  []Entry `json:"entries"`
+}
+
+// An Entry is one entry with those below it. Fields has what is set, in canonical form, but that "shows" names pages by key.
+type Entry struct {
+	Label   string                `json:"label"`
+	URL     string                `json:"url,omitempty"`
+	Fields  map[edit.Field]string `json:"fields,omitempty"`
+	Entries []Entry               `json:"entries,omitempty"`
+}
+
+// Of writes a menu down. origin is the public site's, which stands before the addresses of its pages.
+func Of(s *site.Site, m *site.Menu, origin string) Menu {
+	return Menu{m.Key, m.Name, m.Programs, below(s, m, 0, origin)}
+}
+
+func below(s *site.Site, m *site.Menu, parent site.EntryID, origin string) []Entry {
+	var all []Entry
+	for _, id := range m.Below(parent) {
+		e := m.Entry(id)
+		made := Entry{Label: s.EntryLabel(e), Fields: map[edit.Field]string{}, Entries: below(s, m, id, origin)}
+		for _, field := range edit.EntryFields() {
+			if value := edit.EntryValue(e, field); value != edit.EntryValue(&site.Entry{}, field) {
+				made.Fields[field] = value
+			}
+		}
+		made.Fields[edit.Shows] = byKey(s, edit.ShowsText(e.Shows))
+		switch to := e.Shows.(type) {
+		case site.ToWeb:
+			made.URL = to.Address
+		case site.ToPage:
+			made.URL = origin + address.Of(s, to.Page)
+		}
+		all = append(all, made)
+	}
+	return all
+}
+
+// byKey names the page of what an entry shows by its key, in place of its number.
+func byKey(s *site.Site, shows string) string {
+	sort, rest, _ := strings.Cut(shows, ":")
+	if sort != "page" && sort != "branch" {
+		return shows
+	}
+	number, more, _ := strings.Cut(rest, ":")
+	var id int64
+	if _, err := fmt.Sscan(number, &id); err != nil || s.Page(site.PageID(id)) == nil {
+		return shows
+	}
+	return strings.TrimSuffix(sort+":"+s.Page(site.PageID(id)).Key+":"+more, ":")
+}
+
+// WriteJSON writes menus as a list.
+func WriteJSON(w io.Writer, menus []Menu) error {
+	out := json.NewEncoder(w)
+	out.SetIndent("", "  ")
+	out.SetEscapeHTML(false)
+	return out.Encode(menus)
+}
+
 // opml is the document of the OPML 2.0 specification: a head and a body of outlines.
 type opml struct {
-	XMLName xml.Name  `xml:"opml"`
-	Version string    `xml:"version,attr"`
-	Title   string    `xml:"head>title"`
-	Created string    `xml:"head>dateCreated"`
-	Body    []outline `xml:"body>outline"`
+	XMLName xml.Name   `xml:"opml"`
+	Version string     `xml:"version,attr"`
+	Key     string     `xml:"menuKey,attr,omitempty"`
+	Title   string     `xml:"head>title"`
+	Created string     `xml:"head>dateCreated,omitempty"`
+	Body    []xmlEntry `xml:"body>outline"`
 }
 
-// An outline is one entry. Where it leads to an address it is of the type “link”, with the url that the specification asks for.
-type outline struct {
-	Text     string    `xml:"text,attr" json:"label"`
-	Type     string    `xml:"type,attr,omitempty" json:"-"`
-	URL      string    `xml:"url,attr,omitempty" json:"url,omitempty"`
-	Shows    string    `xml:"shows,attr,omitempty" json:"shows,omitempty"`
-	Hint     string    `xml:"description,attr,omitempty" json:"hint,omitempty"`
-	Off      string    `xml:"isComment,attr,omitempty" json:"-"`
-	IsOff    bool      `xml:"-" json:"off,omitempty"`
-	Audience string    `xml:"audience,attr,omitempty" json:"audience,omitempty"`
-	Entries  []outline `xml:"outline" json:"entries,omitempty"`
+// An xmlEntry is an outline: its attributes, and the outlines below it. Where it leads to an address it is of the type “link”, with
+// the url that the specification asks for; one that is off is a comment.
+type xmlEntry struct {
+	Attributes []xml.Attr `xml:",any,attr"`
+	Entries    []xmlEntry `xml:"outline"`
 }
 
-// WriteOPML writes one menu as OPML 2.0. origin is the public site's, which stands before the addresses of its pages. An entry that is
-// off is a comment, as the specification has it.
-func WriteOPML(w io.Writer, s *site.Site, m *site.Menu, origin string, now time.Time) error {
+// WriteOPML writes one menu as OPML 2.0.
+func WriteOPML(w io.Writer, m Menu, now time.Time) error {
 	if _, err := io.WriteString(w, xml.Header); err != nil {
 		return err
 	}
 	out := xml.NewEncoder(w)
 	out.Indent("", "  ")
-	document := opml{Version: "2.0", Title: m.Name, Created: now.UTC().Format(time.RFC1123), Body: below(s, m, 0, origin)}
-	if err := out.Encode(document); err != nil {
+	if err := out.Encode(opml{Version: "2.0", Key: m.Key, Title: m.Name, Created: now.UTC().Format(time.RFC1123), Body: toXML(m.Entries)}); err != nil {
 		return fmt.Errorf("write OPML: %w", err)
 	}
 	_, err := io.WriteString(w, "\n")
 	return err
 }
 
-// WriteJSON writes menus as a list.
-func WriteJSON(w io.Writer, s *site.Site, menus []site.Menu, origin string) error {
-	type menu struct {
-		Key     string    `json:"key"`
-		Name    string    `json:"name"`
-		Entries []outline `json:"entries"`
-	}
-	all := make([]menu, len(menus))
-	for i := range menus {
-		all[i] = menu{menus[i].Key, menus[i].Name, below(s, &menus[i], 0, origin)}
-	}
-	out := json.NewEncoder(w)
-	out.SetIndent("", "  ")
-	out.SetEscapeHTML(false)
-	return out.Encode(all)
-}
+// attributeOf names the attribute that OPML has for a field; others are named as the field is.
+var attributeOf = map[edit.Field]string{edit.Hint: "description", edit.Label: "ownLabel"}
 
-func below(s *site.Site, m *site.Menu, parent site.EntryID, origin string) []outline {
-	var all []outline
-	for _, id := range edit.Siblings(m, parent) {
-		e := m.Entry(id)
-		o := outline{Text: s.EntryLabel(e), Shows: edit.ShowsText(e.Shows), Hint: e.Hint, IsOff: e.Off, Audience: string(e.Audience), Entries: below(s, m, id, origin)}
-		if e.Off {
-			o.Off = "true"
+func toXML(entries []Entry) []xmlEntry {
+	var all []xmlEntry
+	for _, e := range entries {
+		made := xmlEntry{Entries: toXML(e.Entries)}
+		set := func(name, value string) {
+			if value != "" {
+				made.Attributes = append(made.Attributes, xml.Attr{Name: xml.Name{Local: name}, Value: value})
+			}
 		}
-		switch to := e.Shows.(type) {
-		case site.ToWeb:
-			o.URL, o.Shows = to.Address, ""
-		case site.ToPage:
-			o.URL = origin + address.Of(s, to.Page)
+		made.Attributes = append(made.Attributes, xml.Attr{Name: xml.Name{Local: "text"}, Value: e.Label})
+		if e.URL != "" {
+			set("type", "link")
+			set("url", e.URL)
 		}
-		if o.URL != "" {
-			o.Type = "link"
+		for _, field := range edit.EntryFields() {
+			name := attributeOf[field]
+			if name == "" {
+				name = string(field)
+			}
+			set(name, e.Fields[field])
 		}
-		all = append(all, o)
+		if e.Fields[edit.On] == "no" {
+			set("isComment", "true")
+		}
+		all = append(all, made)
 	}
 	return all
 }

@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"slices"
 	"strconv"
+	"strings"
 	"sync"
 	"sync/atomic"
 	"time"
@@ -23,12 +24,29 @@ type stored struct {
 	squeezed []string // length of packed
 }
 
-// A generation holds the answers that are true for one revision until the next moment at which a page comes or goes.
+// A generation holds what is true for one revision until the next moment at which something comes or goes by itself.
 type generation struct {
 	revision int64
 	until    time.Time // zero: no such moment
 	answers  sync.Map  // path -> *stored
 	size     atomic.Int64
+	kept     sync.Map     // a visitor's roles in one word -> *kept
+	bytes    atomic.Int64 // of fragments
+}
+
+// keptFor gives what is kept for visitors like this one.
+func (g *generation) keptFor(v reach.Visitor) *kept {
+	who := ""
+	if v.SignedIn {
+		roles := slices.Clone(v.Roles)
+		slices.Sort(roles)
+		who = "in|" + strings.Join(roles, "|")
+	}
+	if found, known := g.kept.Load(who); known {
+		return found.(*kept)
+	}
+	found, _ := g.kept.LoadOrStore(who, &kept{size: &g.bytes})
+	return found.(*kept)
 }
 
 // cacheLimit bounds the bytes of answers kept.

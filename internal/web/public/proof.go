@@ -21,6 +21,7 @@ type Proof struct {
 	Roles    []string  `json:"r,omitempty"`
 	At       time.Time `json:"t"`
 	Expires  time.Time `json:"e"`
+	Outline  bool      `json:"o,omitempty"` // the regions and blocks are outlined, and lead to their settings
 }
 
 // proof shows the real page of a draft: the same renderer on the draft's Site.
@@ -46,13 +47,16 @@ func (s *Server) proof(w http.ResponseWriter, r *http.Request) {
 	base := "/proof/" + token
 	q := Request{Site: on, Path: strings.TrimPrefix(r.URL.EscapedPath(), base), Query: r.URL.RawQuery, Base: base,
 		Lens: reach.Lens{Visitor: reach.Visitor{SignedIn: proof.SignedIn, Roles: proof.Roles}, At: proof.At}}
+	if proof.Outline {
+		q.Edit = &Editing{Workbench: s.settings.Workbench, Draft: proof.Draft, Outline: true, Top: true}
+	}
 	if proof.SignedIn {
 		q.Name = "this visitor"
 	}
 	var answer Response
 	var err error
 	if q.Path == "/sign-in" {
-		answer, err = s.signIn(q, gate.LocalPath(r.URL.Query().Get("to")), "", "", http.StatusOK)
+		answer, err = s.signIn(r.Context(), q, gate.LocalPath(r.URL.Query().Get("to")), "", "", http.StatusOK)
 	} else {
 		answer, err = s.Render(r.Context(), q)
 	}

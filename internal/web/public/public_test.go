@@ -19,7 +19,7 @@ import (
 
 type texts map[string]string
 
-func (t texts) Text(_ context.Context, hash string) (string, error) { return t[hash], nil }
+func (t texts) Texts(context.Context, []string) (map[string]string, error) { return t, nil }
 
 func render(t *testing.T, s *site.Site, lens reach.Lens, path, base string) Response {
 	r, err := NewRenderer(texts{"h": `<p>See <a href="page:3">Fares</a> and <a href="page:4">Rotas</a>.</p>`}, func(name string) string { return "/assets/" + name }, "https://harbour.example")
@@ -55,8 +55,7 @@ func TestBreadcrumbNamesWhatIsOutOfReachAndLeavesOutWhatIsConcealed(t *testing.T
 
 func TestLabelsAreEscapedEverywhere(t *testing.T) {
 	b := site.NewBuilder(testkit.Settings())
-	menus, blocks := testkit.Menu(site.SelfBeside)
-	b.SetMenus(menus, blocks)
+	testkit.Furnish(b, site.SelfBeside)
 	s := b.Site()
 	for i, label := range []string{"Home", "<script>alert(1)</script>"} {
 		op := edit.Make{Page: site.PageID(i + 1), Place: edit.Place{Parent: site.PageID(i)}, Fields: []edit.FieldChange{{Field: edit.Label, New: label}, {Field: edit.Title, New: `"><img>` + label}}}

@@ -13,10 +13,9 @@ import (
 	"strings"
 
 	"vineladder/internal/core/address"
-	"vineladder/internal/core/menu"
+	"vineladder/internal/core/grant"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/site"
-	"vineladder/internal/core/text"
 )
 
 //go:embed templates/*.html
@@ -28,8 +27,10 @@ type Request struct {
 	Lens  reach.Lens
 	Path  string // escaped, as it came
 	Query string
-	Base  string // "" or "/proof/<token>", before every link to a page
-	Name  string // of who is signed in
+	Base  string   // "" or "/proof/<token>", before every link to a page
+	Name  string   // of who is signed in
+	Edit  *Editing // for who may change the page; else nil
+	Kept  *kept    // what was made for other requests of the same Site and lens; nil: nothing is kept
 }
 
 // A Response is what the visitor gets.
@@ -39,9 +40,9 @@ type Response struct {
 	Body     []byte
 }
 
-// Texts gives page texts by hash.
+// Texts gives page texts by their hashes.
 type Texts interface {
-	Text(ctx context.Context, hash string) (string, error)
+	Texts(ctx context.Context, hashes []string) (map[string]string, error)
 }
 
 // A Renderer turns requests into responses. It holds no state of any request and is safe for concurrent use.
@@ -52,11 +53,11 @@ type Renderer struct {
 	origin    string
 }
 
-// NewRenderer parses the theme. origin is the public site's own, as in "https://harbour.example".
+// NewRenderer parses the theme's templates. origin is the public site's own, as in "https://harbour.example".
 func NewRenderer(texts Texts, asset func(string) string, origin string) (*Renderer, error) {
 	templates, err := template.New("").Funcs(template.FuncMap{"asset": asset}).ParseFS(templateFiles, "templates/*.html")
 	if err != nil {
-		return nil, fmt.Errorf("parse the theme: %w", err)
+		return nil, fmt.Errorf("parse the theme's templates: %w", err)
 	}
 	return &Renderer{texts, asset, templates, origin}, nil
 }
@@ -67,6 +68,9 @@ func (r *Renderer) Render(ctx context.Context, q Request) (Response, error) {
 	normal, err := address.Normal(q.Path)
 	if err != nil {
 		return r.instead(ctx, q, http.StatusNotFound)
+	}
+	if grant.ClosedTo(q.Site, q.Lens.Roles) {
+		return r.instead(ctx, q, http.StatusServiceUnavailable)
 	}
 	found := address.Resolve(q.Site, normal, q.Lens.At)
 	switch {
@@ -98,189 +102,38 @@ func withQuery(path, query string) string {
 	return path + "?" + query
 }
 
-// instead renders the page that the settings choose for a status, or a few words where there is none.
+// instead renders the page that the settings choose for a status, or a few words where there is none (rules 4.5).
 func (r *Renderer) instead(ctx context.Context, q Request, status int) (Response, error) {
-	id := q.Site.Settings().NotFound
-	if status == http.StatusForbidden {
-		id = q.Site.Settings().NoAccess
+	settings := q.Site.Settings()
+	id := map[int]site.PageID{http.StatusForbidden: settings.NoAccess, http.StatusServiceUnavailable: settings.Shut}[status]
+	if status == http.StatusNotFound || status == http.StatusGone {
+		id = settings.NotFound
 	}
 	if id != 0 && reach.Ask(q.Site, id, q.Lens) == reach.Sees {
 		return r.page(ctx, q, id, status)
 	}
-	view := r.frame(q, 0)
-	view.Title = map[int]string{http.StatusNotFound: "Page not found", http.StatusGone: "This page is gone", http.StatusForbidden: "No access"}[status]
-	view.Text = "<p>There is nothing for you to see at this address.</p>"
-	return r.execute("page", view, status)
-}
-
-func (r *Renderer) page(ctx context.Context, q Request, id site.PageID, status int) (Response, error) {
-	view := r.frame(q, id)
-	p := q.Site.Page(id)
-	source, err := r.texts.Text(ctx, p.Text)
+	v, err := r.view(ctx, q, 0)
 	if err != nil {
 		return Response{}, err
 	}
-	panel := reach.NewPanel(q.Lens)
-	// Sanitised when it was saved; only links to pages change here.
-	view.Text = template.HTML(text.Render(source, func(to site.PageID) (string, bool) {
-		return q.Base + address.Of(q.Site, to), panel.At(q.Site, to).Reachable() != 0
-	}))
-	view.Title, view.Summary = p.Heading(), p.Summary
+	v.Title = map[int]string{http.StatusNotFound: "Page not found", http.StatusGone: "This page is gone", http.StatusForbidden: "No access",
+		http.StatusServiceUnavailable: "Closed for the moment"}[status]
+	v.Text = "<p>There is nothing for you to see at this address.</p>"
+	return r.execute("page", v, status)
+}
+
+func (r *Renderer) page(ctx context.Context, q Request, id site.PageID, status int) (Response, error) {
+	v, err := r.view(ctx, q, id)
+	if err != nil {
+		return Response{}, err
+	}
 	if status == http.StatusOK {
-		view.Canonical = r.origin + address.Of(q.Site, id)
+		v.Canonical = r.origin + address.Of(q.Site, id)
 	}
-	return r.execute("page", view, status)
+	return r.execute("page", v, status)
 }
 
-// A view is what the templates show.
-type view struct {
-	Site       string
-	Language   string
-	Title      string
-	Summary    string
-	Canonical  string
-	Base       string
-	Home       bool
-	Header     nav
-	Side       nav
-	Quick      nav
-	Footer     nav
-	Breadcrumb []crumb
-	Data       any // the breadcrumb as linked data
-	Text       template.HTML
-	Name       string // of who is signed in
-	To         string // where sign-in leads
-	Error      string
-	Login      string
-}
-
-type nav struct {
-	Title string
-	Items []item
-}
-
-// An item is a line as the theme shows it. A heading has no Href; SignOut is a button, since it changes something.
-type item struct {
-	Label    string
-	Href     string
-	Hint     string // where it leads, as the link's title text
-	Icon     string
-	Badge    site.Badge
-	NewTab   bool
-	SignOut  bool
-	Trail    bool
-	Current  string
-	Children []item
-}
-
-type crumb struct {
-	Label string
-	Href  string // "" renders as plain text
-}
-
-// LastCrumb is the index of the page's own crumb.
-func (v view) LastCrumb() int { return len(v.Breadcrumb) - 1 }
-
-// frame gives all that stands around the content of a page; 0 is no page of the tree.
-func (r *Renderer) frame(q Request, id site.PageID) view {
-	s := q.Site
-	v := view{Site: s.Settings().Name, Language: s.Settings().Language, Base: q.Base, Name: q.Name, Home: id == s.Home(),
-		Header: block(q, "header", id), Side: block(q, "side", id), Quick: block(q, "quick", id),
-		Footer: block(q, "footer", id), To: withQuery(q.Path, q.Query)}
-	v.Breadcrumb = breadcrumb(q, id)
-	if len(v.Breadcrumb) > 0 {
-		v.Data = r.linkedData(q, id)
-	}
-	return v
-}
-
-func block(q Request, key string, current site.PageID) nav {
-	b := q.Site.Block(key)
-	if b == nil || !b.StandsOn(q.Site, current) {
-		return nav{}
-	}
-	m := q.Site.Menu(b.Menu)
-	lines := menu.NewView(q.Site, m, q.Lens).Window(b.Window, current)
-	return nav{b.Title, items(q, m, lines)}
-}
-
-func items(q Request, m *site.Menu, nodes []menu.Node) []item {
-	made := make([]item, len(nodes))
-	for i, n := range nodes {
-		made[i] = item{Label: n.Label, Trail: n.Trail, Current: n.Current, Children: items(q, m, n.Children)}
-		if n.Page != 0 {
-			made[i].Href = q.Base + address.Of(q.Site, n.Page)
-		}
-		if e := m.Entry(n.Entry); n.Own && e != nil {
-			made[i].dress(q, e)
-		}
-	}
-	return made
-}
-
-// dress gives a line what its entry says of it.
-func (i *item) dress(q Request, e *site.Entry) {
-	i.Hint, i.Icon, i.Badge, i.NewTab = e.Hint, e.Icon, e.Badge, e.NewTab
-	switch to := e.Shows.(type) {
-	case site.ToWeb:
-		i.Href = to.Address
-	case site.ToFile:
-		i.Href = "/files/" + to.File
-	case site.ToAccount:
-		if i.SignOut = to.Does == site.SignOutLink; !i.SignOut {
-			i.Href = q.Base + "/sign-in?to=" + url.QueryEscape(withQuery(q.Path, q.Query))
-		}
-	}
-}
-
-// breadcrumb gives the way from the home page: an ancestor out of reach as plain text, left out if it is concealed
-// (rules 4.4). The home page and pages right below nothing have none.
-func breadcrumb(q Request, id site.PageID) []crumb {
-	path := q.Site.Path(id)
-	if len(path) < 2 {
-		return nil
-	}
-	panel := reach.NewPanel(q.Lens)
-	var crumbs []crumb
-	for _, p := range path {
-		state := panel.At(q.Site, p.ID)
-		switch {
-		case state.Reachable() != 0:
-			crumbs = append(crumbs, crumb{p.Label, q.Base + address.Of(q.Site, p.ID)})
-		case !state.Concealed:
-			crumbs = append(crumbs, crumb{Label: p.Label})
-		}
-	}
-	return crumbs
-}
-
-type listItem struct {
-	Type     string `json:"@type"`
-	Position int    `json:"position"`
-	Name     string `json:"name"`
-	Item     string `json:"item,omitempty"`
-}
-
-type breadcrumbList struct {
-	Context string     `json:"@context"`
-	Type    string     `json:"@type"`
-	Items   []listItem `json:"itemListElement"`
-}
-
-// linkedData is the breadcrumb as a schema.org BreadcrumbList in JSON-LD 1.1.
-func (r *Renderer) linkedData(q Request, id site.PageID) any {
-	list := breadcrumbList{Context: "https://schema.org", Type: "BreadcrumbList"}
-	for i, c := range breadcrumb(Request{Site: q.Site, Lens: q.Lens}, id) {
-		entry := listItem{Type: "ListItem", Position: i + 1, Name: c.Label}
-		if c.Href != "" {
-			entry.Item = r.origin + c.Href
-		}
-		list.Items = append(list.Items, entry)
-	}
-	return list
-}
-
-func (r *Renderer) execute(name string, v view, status int) (Response, error) {
+func (r *Renderer) execute(name string, v *view, status int) (Response, error) {
 	var out bytes.Buffer
 	if err := r.templates.ExecuteTemplate(&out, name, v); err != nil {
 		return Response{}, fmt.Errorf("render %s: %w", name, err)
@@ -288,13 +141,22 @@ func (r *Renderer) execute(name string, v view, status int) (Response, error) {
 	return Response{Status: status, Body: bytes.TrimLeft(out.Bytes(), "\n")}, nil
 }
 
-// signIn renders the sign-in page. It is outside the tree: it must work whatever the tree is like.
-func (r *Renderer) signIn(q Request, to, login, fault string, status int) (Response, error) {
-	v := r.frame(q, 0)
-	v.Title, v.To, v.Login, v.Error = "Sign in", to, login, fault
-	name := "sign-in"
-	if strings.HasPrefix(q.Base, "/proof/") {
-		name = "sign-in-proof"
+// signIn renders the sign-in form, on the page that the settings choose for it; it must work whatever the tree is like.
+func (r *Renderer) signIn(ctx context.Context, q Request, to, login, fault string, status int) (Response, error) {
+	id := q.Site.Settings().SignIn
+	if id != 0 && reach.Ask(q.Site, id, q.Lens) != reach.Sees {
+		id = 0
 	}
-	return r.execute(name, v, status)
+	v, err := r.view(ctx, q, id)
+	if err != nil {
+		return Response{}, err
+	}
+	if id == 0 {
+		v.Title = "Sign in"
+	}
+	v.To, v.Login, v.Error = to, login, fault
+	if strings.HasPrefix(q.Base, "/proof/") {
+		return r.execute("sign-in-proof", v, status)
+	}
+	return r.execute("sign-in", v, status)
 }

@@ -12,11 +12,14 @@ import (
 	"github.com/go-chi/chi/v5/middleware"
 	"github.com/go-chi/httprate"
 
+	"vineladder/internal/core/grant"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/site"
+	"vineladder/internal/files"
 	"vineladder/internal/store"
 	"vineladder/internal/web/assets"
 	"vineladder/internal/web/gate"
+	"vineladder/internal/web/skin"
 )
 
 // Settings of the public site.
@@ -25,6 +28,7 @@ type Settings struct {
 	Hosts     []string // Host headers that it answers to
 	Workbench string   // origin of the workbench, which may frame previews
 	Secure    bool
+	Files     files.Dir
 }
 
 // A Server is the public site.
@@ -44,12 +48,12 @@ type Server struct {
 const policy = "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; img-src 'self'; form-action 'self'; base-uri 'none'"
 
 // New makes the public site.
-func New(st *store.Store, settings Settings, files *assets.Assets, signer *gate.Signer, log *slog.Logger) (*Server, error) {
-	renderer, err := NewRenderer(st, files.Path, settings.Origin)
+func New(st *store.Store, settings Settings, built *assets.Assets, signer *gate.Signer, log *slog.Logger) (*Server, error) {
+	renderer, err := NewRenderer(st, built.Path, settings.Origin)
 	if err != nil {
 		return nil, err
 	}
-	s := &Server{Renderer: renderer, store: st, settings: settings, assets: files, signer: signer, log: log, now: time.Now,
+	s := &Server{Renderer: renderer, store: st, settings: settings, assets: built, signer: signer, log: log, now: time.Now,
 		sessions: gate.NewSessions(st, "visitor", settings.Secure)}
 	s.slow = s.routes()
 	return s, nil
@@ -65,13 +69,20 @@ func (s *Server) routes() http.Handler {
 	r := chi.NewRouter()
 	r.Use(middleware.Recoverer, s.guard)
 	r.Handle("/assets/*", s.assets)
+	skin.Mount(r, func() *site.Theme { return s.store.Published().Site.Theme() })
+	r.Get("/files/{name}", func(w http.ResponseWriter, r *http.Request) { s.settings.Files.Serve(w, r, chi.URLParam(r, "name")) })
 	r.Get("/proof/{token}", s.proof)
 	r.Get("/proof/{token}/*", s.proof)
 	r.Group(func(r chi.Router) {
 		r.Use(s.sessions.LoadAndSave)
+		r.Get("/api/menus/{name}", s.menuForPrograms)
 		r.Get("/sign-in", s.showSignIn)
 		r.With(httprate.LimitByIP(20, time.Minute)).Post("/sign-in", s.signInNow)
 		r.Post("/sign-out", s.signOut)
+		r.Get("/register", s.showRegister)
+		r.With(httprate.LimitByIP(10, time.Hour)).Post("/register", s.register)
+		r.Get("/my-details", s.showDetails)
+		r.With(httprate.LimitByIP(20, time.Minute)).Post("/my-details", s.changeDetails)
 		r.Get("/*", s.page)
 		r.Head("/*", s.page)
 	})
@@ -145,7 +156,7 @@ func (a *stored) write(w http.ResponseWriter, r *http.Request) {
 // page serves an address of the tree.
 func (s *Server) page(w http.ResponseWriter, r *http.Request) {
 	published, now := s.store.Published(), s.now()
-	q := s.request(r, published.Site, now)
+	q := s.request(r, published, now)
 	answer, err := s.Render(r.Context(), q)
 	if err != nil {
 		s.fail(w, r, err)
@@ -172,20 +183,32 @@ func (s *Server) page(w http.ResponseWriter, r *http.Request) {
 }
 
 // request reads who asks for what.
-func (s *Server) request(r *http.Request, on *site.Site, now time.Time) Request {
+func (s *Server) request(r *http.Request, published *store.Published, now time.Time) Request {
+	on := published.Site
 	q := Request{Site: on, Path: r.URL.EscapedPath(), Query: r.URL.RawQuery, Lens: reach.Lens{At: now}}
 	if account, ok := s.sessions.Account(r.Context()); ok {
 		q.Name = account.Name
 		q.Lens.Visitor = reach.Visitor{SignedIn: true, Roles: on.Holds(account.Roles)}
+		if grant.Works(on, account.Roles) {
+			q.Edit = &Editing{Workbench: s.settings.Workbench}
+		}
 	}
+	q.Kept = s.cache.at(published, now).keptFor(q.Lens.Visitor)
 	return q
 }
+
+// closedFor is when to come back while the site is closed, in seconds (RFC 9110, 10.2.3). Nobody knows how long it will be; half an
+// hour keeps search engines from taking the pages for gone.
+const closedFor = "1800"
 
 func (s *Server) send(w http.ResponseWriter, answer Response) {
 	if answer.Location != "" {
 		w.Header().Set("Location", answer.Location)
 		w.WriteHeader(answer.Status)
 		return
+	}
+	if answer.Status == http.StatusServiceUnavailable {
+		w.Header().Set("Retry-After", closedFor)
 	}
 	w.Header().Set("Content-Type", htmlType[0])
 	w.WriteHeader(answer.Status)
@@ -210,7 +233,7 @@ func (s *Server) showSignIn(w http.ResponseWriter, r *http.Request) {
 }
 
 func (s *Server) answerSignIn(w http.ResponseWriter, r *http.Request, to, login, fault string, status int) {
-	answer, err := s.signIn(s.request(r, s.store.Published().Site, s.now()), to, login, fault, status)
+	answer, err := s.signIn(r.Context(), s.request(r, s.store.Published(), s.now()), to, login, fault, status)
 	if err != nil {
 		s.fail(w, r, err)
 		return

@@ -29,6 +29,10 @@ type desk struct {
 	Site     *site.Site // what State shows
 	Filter   ask.Query  // what the ladder is cut down to
 	Selected site.PageID
+	Menu     *site.Menu // in the menus area
+	Item     itemID
+	Map      map[string]string // what the layouts area looks at: layout, mode, width, chip
+	Block    *site.Block       // the block whose window the menus area looks through; nil if none shows the menu
 }
 
 func (s *Server) desk(r *http.Request) (*desk, error) {
@@ -59,7 +63,35 @@ func (s *Server) desk(r *http.Request) (*desk, error) {
 	if d.Selected = site.PageID(page); !d.Site.InTree(d.Selected) {
 		d.Selected = d.Site.Home()
 	}
+	d.Item, d.Map = readItem(r.FormValue("item")), map[string]string{}
+	for _, name := range []string{"layout", "mode", "narrow", "chip"} {
+		if value := r.FormValue(name); value != "" {
+			d.Map[name] = value
+		}
+	}
+	if d.Menu = d.Site.Menu(number[site.MenuID](r.FormValue("menu"))); d.Menu == nil && len(d.Site.Menus()) > 0 {
+		d.Menu = &d.Site.Menus()[0]
+	}
+	d.Block = d.showing(number[site.BlockID](r.FormValue("block")))
 	return d, nil
+}
+
+// showing gives the block of a number if it shows the menu at hand, else the first one that does; nil if none does.
+func (d *desk) showing(id site.BlockID) *site.Block {
+	var first *site.Block
+	for i := range d.Site.Blocks() {
+		b := &d.Site.Blocks()[i]
+		if shows, _, isMenu := b.Menu(); !isMenu || d.Menu == nil || shows != d.Menu.ID {
+			continue
+		}
+		if b.ID == id {
+			return b
+		}
+		if first == nil {
+			first = b
+		}
+	}
+	return first
 }
 
 // A deskHandler answers a request that looks at a desk. Its error is said to the person who asked.
@@ -159,8 +191,29 @@ func (d *desk) Link(path, key, value string) string {
 	if d.Filter.Within != 0 {
 		q.Set("within", strconv.FormatInt(int64(d.Filter.Within), 10))
 	}
+	if d.Menu != nil && path == "/menus" {
+		q.Set("menu", strconv.FormatInt(int64(d.Menu.ID), 10))
+		if key != "menu" {
+			if d.Item.Entry != 0 {
+				q.Set("item", d.Item.String())
+			}
+			if d.Block != nil {
+				q.Set("block", strconv.FormatInt(int64(d.Block.ID), 10))
+			}
+		}
+	}
+	if path == "/layouts" {
+		for name, value := range d.Map {
+			q.Set(name, value)
+		}
+	}
 	q.Set(key, value)
 	return path + "?" + q.Encode()
+}
+
+// ItemLink is the address of an item, or an automatic line, in the menus area.
+func (d *desk) ItemLink(m site.MenuID, row string) string {
+	return d.Link("/menus", "menu", strconv.FormatInt(int64(m), 10)) + "&item=" + url.QueryEscape(row)
 }
 
 // changedPages are those that the draft changes.

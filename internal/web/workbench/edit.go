@@ -9,27 +9,26 @@ import (
 	"time"
 
 	"vineladder/internal/core/address"
-	"vineladder/internal/core/consequence"
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/grant"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/site"
 	"vineladder/internal/core/text"
-	"vineladder/internal/store"
 )
 
 // An intent is what a form asks for, before it is known what stands in the draft.
 type intent struct {
-	do    string
-	page  site.PageID
-	pages []site.PageID // of a selection; else the page alone
-	form  func(string) string
-	newID site.PageID                 // for making
-	made  map[site.PageID]site.PageID // for copying: the copy of each page
-	texts map[string]string           // for copying: the hash of the text in which links point at the copies
-	hash  string                      // for text
-	now   time.Time
-	seen  int64
+	do       string
+	page     site.PageID
+	pages    []site.PageID // of a selection; else the page alone
+	form     func(string) string
+	newID    site.PageID                 // for making
+	newEntry site.EntryID                // for making, with an item in a menu
+	made     map[site.PageID]site.PageID // for copying: the copy of each page
+	texts    map[string]string           // for copying: the hash of the text in which links point at the copies
+	hash     string                      // for text
+	now      time.Time
+	seen     int64
 }
 
 // operations turns an intent into operations on a Site, with what was done in words.
@@ -89,7 +88,8 @@ func (i *intent) make(s *site.Site, beside *site.Page) ([]edit.Op, string, error
 	if i.form("live") == "yes" {
 		op.Fields = append(op.Fields, edit.FieldChange{Field: edit.Status, New: string(site.Live)})
 	}
-	return []edit.Op{op}, "made “" + short(label) + "”", nil
+	ops, err := i.alsoInMenu(s, []edit.Op{op}, i.newID)
+	return ops, "made “" + short(label) + "”", err
 }
 
 // place reads where: "into", "before" or "after" a target page.
@@ -179,15 +179,10 @@ func (s *Server) readIntent(r *http.Request, d *desk) (*intent, error) {
 	field := edit.Field(r.FormValue("field"))
 	switch {
 	case i.do == "field" && field == edit.Text:
-		raw := r.FormValue("new")
-		if len(raw) > text.Limit {
-			return nil, &edit.Refusal{Sentence: fmt.Sprintf("A page's text can have %d KiB at most; this one has %d.", text.Limit>>10, len(raw)>>10)}
-		}
-		hashes, err := s.store.SaveTexts(r.Context(), s.cleaner.Clean(d.Draft.Site, raw, s.now()))
-		if err != nil {
+		var err error
+		if i.hash, err = s.keepText(r, d); err != nil {
 			return nil, err
 		}
-		i.hash = hashes[0]
 	case i.do == "leads" && r.FormValue("address") != "":
 		path, err := address.Normal("/" + strings.TrimLeft(strings.TrimPrefix(strings.TrimSpace(r.FormValue("address")), s.settings.Site), "/"))
 		found := address.Resolve(d.Site, path, s.now())
@@ -195,14 +190,35 @@ func (s *Server) readIntent(r *http.Request, d *desk) (*intent, error) {
 			return nil, &edit.Refusal{Sentence: "There is no page at that address to lead to."}
 		}
 		i.form = with(r.FormValue, "new", strconv.FormatInt(int64(found.Page), 10))
-	case i.do == "field" && (field == edit.LiveFrom || field == edit.LiveUntil):
-		value, err := readMoment(d.Site, r.FormValue("new"))
-		if err != nil {
+	case i.do == "field":
+		var err error
+		if i.form, err = withMoment(r, d.Site); err != nil {
 			return nil, err
 		}
-		i.form = with(r.FormValue, "new", value)
 	}
 	return i, nil
+}
+
+// keepText cleans the text that a form brings, keeps it, and gives its hash.
+func (s *Server) keepText(r *http.Request, d *desk) (string, error) {
+	raw := r.FormValue("new")
+	if len(raw) > text.Limit {
+		return "", &edit.Refusal{Sentence: fmt.Sprintf("A text can have %d KiB at most; this one has %d.", text.Limit>>10, len(raw)>>10)}
+	}
+	hashes, err := s.store.SaveTexts(r.Context(), s.cleaner.Clean(d.Draft.Site, raw, s.now()))
+	if err != nil {
+		return "", err
+	}
+	return hashes[0], nil
+}
+
+// withMoment gives the form of a field; a moment in it is read in the site's zone.
+func withMoment(r *http.Request, s *site.Site) (func(string) string, error) {
+	if field := edit.Field(r.FormValue("field")); field != edit.LiveFrom && field != edit.LiveUntil {
+		return r.FormValue, nil
+	}
+	value, err := readMoment(s, r.FormValue("new"))
+	return with(r.FormValue, "new", value), err
 }
 
 // with gives a form in which one value is another.
@@ -236,9 +252,6 @@ func allowed(d *desk, ops []edit.Op) error {
 
 // edit does one thing in the draft.
 func (s *Server) edit(w http.ResponseWriter, r *http.Request, d *desk) error {
-	if d.State == "now" {
-		return &edit.Refusal{Sentence: "You are looking at what is public now. To edit, go to “After publishing”."}
-	}
 	i, err := s.readIntent(r, d)
 	if err != nil {
 		return err
@@ -250,23 +263,19 @@ func (s *Server) edit(w http.ResponseWriter, r *http.Request, d *desk) error {
 			return err
 		}
 		i.newID = ids[0]
+		if i.form("gap") != "" {
+			items, err := s.store.NewEntryIDs(r.Context(), 1)
+			if err != nil {
+				return err
+			}
+			i.newEntry = items[0]
+		}
 	case "copy":
 		if err := s.readyCopies(r.Context(), d, i); err != nil {
 			return err
 		}
 	}
-	// Words are settled before the lock; the operations are made again under it, on what stands then.
-	_, words, err := i.operations(d.Draft.Site)
-	if err != nil {
-		return err
-	}
-	made, err := s.store.Edit(r.Context(), d.Draft.ID, d.Who, words, func(draft *store.Draft) ([]edit.Op, error) {
-		ops, _, err := i.operations(draft.Site)
-		if err == nil {
-			err = allowed(d, ops)
-		}
-		return ops, err
-	})
+	made, words, err := s.inDraft(r, d, i.operations)
 	if err != nil {
 		return err
 	}
@@ -326,25 +335,14 @@ func (s *Server) try(w http.ResponseWriter, r *http.Request, d *desk) error {
 	}
 	switch i.do {
 	case "make":
-		i.newID = tryID(d.Draft.Site)
+		i.newID, i.newEntry = tryID(d.Draft.Site), tryEntry
 	case "copy":
 		i.made = map[site.PageID]site.PageID{}
 		for n, id := range i.copying(d.Draft.Site).Pages(d.Draft.Site) {
 			i.made[id] = tryID(d.Draft.Site) + site.PageID(n)
 		}
 	}
-	ops, _, err := i.operations(d.Draft.Site)
-	if err == nil {
-		err = allowed(d, ops)
-	}
-	if err != nil {
-		return err
-	}
-	next, _, err := edit.ApplyAll(d.Draft.Site, ops, s.now())
-	if err != nil {
-		return err
-	}
-	viewers, err := s.viewers(r, d)
+	next, changes, err := s.tried(r, d, i.operations)
 	if err != nil {
 		return err
 	}
@@ -352,8 +350,7 @@ func (s *Server) try(w http.ResponseWriter, r *http.Request, d *desk) error {
 	if i.newID != 0 {
 		page = i.newID
 	}
-	facts := &tryFacts{}
-	next = edit.Settle(d.Draft.Base.Site, next, s.now())
+	facts := &tryFacts{Changes: changes}
 	switch {
 	case i.do == "sort":
 		facts.Place = reordered(d.Site, next, page)
@@ -362,8 +359,9 @@ func (s *Server) try(w http.ResponseWriter, r *http.Request, d *desk) error {
 	case next.InTree(page):
 		facts.Place, facts.Address, facts.Menu = place(next, page), address.Of(next, page), menuLine(next, page, d.Lens, s.now())
 	}
-	for _, c := range consequence.Compare(d.Draft.After(s.now()), next, viewers).Sentences() {
-		facts.Changes = append(facts.Changes, c.Text)
+	if e, m := holding(next, i.newEntry); e != nil {
+		where, _, _ := d.itemPlace(next, m, e)
+		facts.Menu += "; item " + where
 	}
 	s.say(w, http.StatusOK, reply{Facts: facts})
 	return nil
@@ -385,6 +383,9 @@ func menuLine(s *site.Site, id site.PageID, lens reach.Lens, now time.Time) stri
 	}
 	return "in no menu: " + not
 }
+
+// tryEntry is a number that no item has, for one that is only tried.
+const tryEntry = 1 << 40
 
 // tryID is an id that no page has, for a page that is only tried.
 func tryID(s *site.Site) site.PageID {

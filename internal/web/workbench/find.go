@@ -80,6 +80,7 @@ type keyLine struct {
 type keyView struct {
 	*desk
 	Lines []keyLine
+	Items []itemKeyLine // in the menus area
 }
 
 // key counts the pages of each shape. It looks at every page, so the screen asks for it by itself, after the rows.

@@ -138,16 +138,17 @@ func TestPlaceIsSaidWithItsNeighbours(t *testing.T) {
 
 func TestSearchForgives(t *testing.T) {
 	s := testkit.Outline(t, "Home\n  Åsgarth and Muckle Tarn\n  Øyra\n    Sølvika anchorage\n  Season tickets")
+	on := &desk{Site: s, Lens: reach.Lens{At: testkit.Now}}
 	for words, want := range map[string]string{
 		"oyra": "Øyra", "Øy": "Øyra", "tarn asgarth": "Åsgarth and Muckle Tarn", "/oyra/solvika-anchorage": "Sølvika anchorage",
 		"oyra/solvika-anchorage": "Sølvika anchorage", "TICKETS": "Season tickets", "/OYRA/": "Øyra",
 	} {
-		hits := search(s, words, testkit.Now)
+		hits := on.pagesFor(words, testkit.Now)
 		require.NotEmpty(t, hits, words)
 		assert.Equal(t, want, hits[0].Label, words)
 	}
-	assert.Empty(t, search(s, "no such page", testkit.Now))
-	assert.Empty(t, search(s, "", testkit.Now))
+	assert.Empty(t, on.pagesFor("no such page", testkit.Now))
+	assert.Empty(t, on.pagesFor("", testkit.Now))
 }
 
 func TestNudges(t *testing.T) {
@@ -199,7 +200,7 @@ func TestTheLens(t *testing.T) {
 func TestWhereAPageShows(t *testing.T) {
 	s := testkit.Outline(t, "Home\n  A\n    A1\n      A2\n  Hidden | listed=no\n  Staff | audience=staff")
 	for label, want := range map[string]string{
-		"A": "Header, level 1", "A1": "Header, level 2, in “A”; Side menu, level 2, in “A”", "A2": "Side menu, level 3, in “A1”",
+		"A": "first in Header, level 1", "A1": "first in Header, level 2, in “A”; first in Side menu, level 2, in “A”", "A2": "first in Side menu, level 3, in “A1”",
 		"Hidden": "not: “Hidden” is not listed", "Staff": "not: this visitor does not reach the page", "Home": "not: no menu reaches this far",
 	} {
 		shown, not := shownIn(s, testkit.Find(t, s, label), reach.Lens{At: testkit.Now})

@@ -1,221 +1,448 @@
 package workbench
 
 import (
+	"cmp"
 	"fmt"
 	"net/http"
 	"slices"
 	"strconv"
 	"strings"
 
-	"github.com/go-chi/chi/v5"
-
-	"vineladder/internal/core/address"
+	"vineladder/internal/core/colour"
 	"vineladder/internal/core/edit"
+	"vineladder/internal/core/region"
 	"vineladder/internal/core/site"
-	"vineladder/internal/store"
 )
 
 // A menuIntent is what a form of the menus area asks for, before it is known what stands in the draft.
 type menuIntent struct {
-	do       string
-	menu     site.MenuID
-	item     site.EntryID
-	form     func(string) string
-	shows    string // of an item: what it shows
-	newMenu  site.MenuID
-	newEntry site.EntryID
+	do    string
+	menu  site.MenuID
+	items []itemID // of a selection; else the one item
+	form  func(string) string
+
+	newMenu      site.MenuID
+	newEntries   []site.EntryID
+	newBlock     site.BlockID
+	newPlacement site.PlacementID
 }
 
-// menuDo does one thing with a menu or one of its items, in the draft.
-func (s *Server) menuDo(w http.ResponseWriter, r *http.Request, d *desk) error {
-	if d.State == "now" {
-		return &edit.Refusal{Sentence: "You are looking at what is public now. To edit, go to “After publishing”."}
-	}
-	i, err := s.readMenuIntent(r, d)
+// menuEdit does one thing with a menu, its items, or the window of a block that shows it.
+func (s *Server) menuEdit(w http.ResponseWriter, r *http.Request, d *desk) error {
+	i, err := readMenuIntent(r, d)
 	if err != nil {
 		return err
 	}
-	_, words, err := i.operations(d.Draft.Site)
+	if err := s.readyMenu(r, d, i); err != nil {
+		return err
+	}
+	made, words, err := s.inDraft(r, d, i.operations)
 	if err != nil {
 		return err
 	}
-	_, err = s.store.Edit(r.Context(), d.Draft.ID, d.Who, words, func(draft *store.Draft) ([]edit.Op, error) {
-		ops, _, err := i.operations(draft.Site)
-		if err == nil {
-			err = allowed(d, ops)
-		}
-		return ops, err
-	})
-	if err != nil {
-		return err
-	}
-	made := reply{Said: strings.ToUpper(words[:1]) + words[1:] + ".", Menu: int64(i.menu), Item: int64(i.item)}
-	switch {
-	case i.newMenu != 0:
-		made.Menu, made.Item = int64(i.newMenu), 0
-	case i.newEntry != 0:
-		made.Item = int64(i.newEntry)
-	case i.do == "take":
-		made.Item = 0
-	case i.do == "take-menu":
-		made.Menu = 0
-	}
-	s.say(w, http.StatusOK, made)
+	s.say(w, http.StatusOK, i.reply(d, made.Site, capital(words)))
 	return nil
 }
 
-func (s *Server) readMenuIntent(r *http.Request, d *desk) (*menuIntent, error) {
-	menu, _ := strconv.ParseInt(r.FormValue("menu"), 10, 64)
-	item, _ := strconv.ParseInt(r.FormValue("item"), 10, 64)
-	i := &menuIntent{do: chi.URLParam(r, "do"), menu: site.MenuID(menu), item: site.EntryID(item), form: r.FormValue}
+// reply says what was done and where to go.
+func (i *menuIntent) reply(d *desk, s *site.Site, said string) reply {
+	made := reply{Said: said + ".", Menu: int64(i.menu), Item: i.item().String()}
+	switch {
+	case i.newMenu != 0:
+		made.Menu, made.Item = int64(i.newMenu), ""
+	case len(i.newEntries) > 0:
+		made.Item = itemID{Entry: i.newEntries[0]}.String()
+	case i.do == "take":
+		made.Item = itemID{Entry: besideItem(d.Menu, i.item().Entry)}.String()
+	case i.do == "take-menu":
+		made.Menu = 0
+	}
+	if e, m := holding(s, readItem(made.Item).Entry); e != nil && m != nil {
+		made.Menu = int64(m.ID)
+		if slices.Contains([]string{"put", "move", "nudge", "position", "copy"}, i.do) {
+			where, _, _ := d.itemPlace(s, m, e)
+			made.Said = said + ": " + where + "."
+		}
+	}
+	return made
+}
+
+// besideItem is where to go when an item goes: the next one, the one before, the one above.
+func besideItem(m *site.Menu, id site.EntryID) site.EntryID {
+	if m == nil || m.Entry(id) == nil {
+		return 0
+	}
+	gap := edit.GapOf(m, id)
+	return cmp.Or(gap.Before, gap.After, gap.Parent)
+}
+
+// menuTry says what an edit of a menu would do and leaves everything as it is.
+func (s *Server) menuTry(w http.ResponseWriter, r *http.Request, d *desk) error {
+	i, err := readMenuIntent(r, d)
+	if err != nil {
+		return err
+	}
+	i.pretend(d.Draft.Site)
+	next, changes, err := s.tried(r, d, i.operations)
+	if err != nil {
+		return err
+	}
+	s.say(w, http.StatusOK, reply{Facts: &tryFacts{Place: i.place(d, next), Changes: changes}})
+	return nil
+}
+
+// place says where what the edit is about would stand.
+func (i *menuIntent) place(d *desk, next *site.Site) string {
+	id := i.item().Entry
+	if pair, ok := colour.ParsePair(i.form("new")); ok && edit.Field(i.form("field")) == edit.BadgePair {
+		if pair.Contrast() < colour.Enough {
+			return pair.Ratio() + " to 1, less than the 4.5 to 1 that text needs"
+		}
+		return pair.Ratio() + " to 1"
+	}
+	if len(i.newEntries) > 0 {
+		id = i.newEntries[0]
+	}
+	if block := next.Block(cmp.Or(i.newBlock, number[site.BlockID](i.form("block")))); block != nil && (i.do == "window" || i.do == "place" || i.do == "make-menu") {
+		return "“" + block.Name + "” would show on " + pagesWords(region.Pages(next, block, d.Lens))
+	}
+	e, m := holding(next, id)
+	if e == nil {
+		return ""
+	}
+	where, _, _ := d.itemPlace(next, m, e)
+	return where
+}
+
+func readMenuIntent(r *http.Request, d *desk) (*menuIntent, error) {
+	i := &menuIntent{do: r.FormValue("do"), form: r.FormValue}
+	if d.Menu != nil {
+		i.menu = d.Menu.ID
+	}
+	for part := range strings.SplitSeq(cmp.Or(r.FormValue("items"), r.FormValue("item")), ",") {
+		if id := readItem(part); id.Entry != 0 {
+			i.items = append(i.items, id)
+		}
+	}
 	var err error
-	switch i.do {
-	case "make-menu":
-		i.newMenu, err = s.store.NewMenuID(r.Context())
-	case "put":
-		if i.shows, err = s.readShows(r, d); err == nil {
-			i.newEntry, err = s.store.NewEntryID(r.Context())
-		}
-	case "field":
-		switch field := edit.Field(r.FormValue("field")); field {
-		case edit.Shows:
-			if i.shows, err = s.readShows(r, d); err == nil {
-				i.form = with(r.FormValue, "new", i.shows)
-			}
-		case edit.LiveFrom, edit.LiveUntil:
-			var value string
-			if value, err = readMoment(d.Site, r.FormValue("new")); err == nil {
-				i.form = with(r.FormValue, "new", value)
-			}
-		}
+	if i.do == "field" {
+		i.form, err = withMoment(r, d.Site)
 	}
 	return i, err
 }
 
-// readShows reads what an item shows: its sort, and where it leads as a label, an address, or a pasted full one. What is kept is
-// the page's identity, so nothing breaks when the page moves.
-func (s *Server) readShows(r *http.Request, d *desk) (string, error) {
-	sort, leads := r.FormValue("sort"), strings.TrimSpace(r.FormValue("leads"))
-	switch sort {
-	case "heading":
-		return "heading", nil
-	case string(site.SignInLink), string(site.SignOutLink):
-		return "account:" + sort, nil
-	case "web":
-		if own := strings.TrimPrefix(leads, s.settings.Site); own == leads {
-			return "web:" + leads, nil
+func (i *menuIntent) item() itemID {
+	if len(i.items) == 0 {
+		return itemID{}
+	}
+	return i.items[0]
+}
+
+// readyMenu takes the numbers that the operations need for what they make.
+func (s *Server) readyMenu(r *http.Request, d *desk, i *menuIntent) (err error) {
+	ctx := r.Context()
+	if i.do == "make-menu" || i.do == "copy-menu" {
+		if i.newMenu, err = s.store.NewMenuID(ctx); err != nil {
+			return err
 		}
 	}
-	page, err := s.findTarget(d.Draft.Site, leads)
-	if err != nil {
-		return "", err
+	if n := i.entriesToMake(d.Draft.Site); n > 0 {
+		if i.newEntries, err = s.store.NewEntryIDs(ctx, n); err != nil {
+			return err
+		}
 	}
-	if sort == "branch" {
-		return fmt.Sprintf("branch:%d:%s:%s", page, orZero(r.FormValue("levels")), r.FormValue("self")), nil
+	if i.do == "place" || i.do == "make-menu" && i.form("region") != "" {
+		if i.newBlock, err = s.store.NewBlockID(ctx); err != nil {
+			return err
+		}
+		i.newPlacement, err = s.store.NewPlacementID(ctx)
 	}
-	return fmt.Sprintf("page:%d", page), nil
+	return err
 }
 
-func orZero(number string) string {
-	if number == "" {
-		return "0"
+// pretend gives numbers that nothing has, for an edit that is only tried.
+func (i *menuIntent) pretend(s *site.Site) {
+	if i.do == "make-menu" || i.do == "copy-menu" {
+		i.newMenu = tryEntry
 	}
-	return number
+	for n := range i.entriesToMake(s) {
+		i.newEntries = append(i.newEntries, site.EntryID(tryEntry+n))
+	}
+	if i.do == "place" || i.do == "make-menu" && i.form("region") != "" {
+		i.newBlock, i.newPlacement = tryEntry, tryEntry
+	}
 }
 
-// findTarget finds the one page that somebody means by a label or an address.
-func (s *Server) findTarget(on *site.Site, typed string) (site.PageID, error) {
-	path, err := address.Normal("/" + strings.TrimLeft(strings.TrimPrefix(typed, s.settings.Site), "/"))
-	if found := address.Resolve(on, path, s.now()); err == nil && typed != "" && found.Page != 0 && !found.Gone {
-		return found.Page, nil
+// entriesToMake is the number of items that an edit makes.
+func (i *menuIntent) entriesToMake(s *site.Site) int {
+	m := s.Menu(i.menu)
+	switch {
+	case i.do == "put":
+		return 1
+	case m == nil:
+		return 0
+	case i.do == "copy":
+		n := 0
+		for _, top := range topItems(m, i.entries()) {
+			n += len(m.Branch(top))
+		}
+		return n
+	case i.do == "copy-menu":
+		return len(m.Entries)
 	}
-	hits := search(on, typed, s.now())
-	same := slices.DeleteFunc(slices.Clone(hits), func(h hit) bool { return !strings.EqualFold(h.Label, typed) })
-	if len(same) > 0 {
-		hits = same
+	return 0
+}
+
+func (i *menuIntent) entries() []site.EntryID {
+	var ids []site.EntryID
+	for _, id := range i.items {
+		if id.Page == 0 {
+			ids = append(ids, id.Entry)
+		}
 	}
-	switch len(hits) {
-	case 0:
-		return 0, &edit.Refusal{Sentence: fmt.Sprintf("No page has the label or address “%s”.", short(typed))}
-	case 1:
-		return site.PageID(hits[0].ID), nil
+	return ids
+}
+
+// topItems gives the items of a selection that have none of it above them, in the menu's order.
+func topItems(m *site.Menu, chosen []site.EntryID) []site.EntryID {
+	var tops []site.EntryID
+	var look func(parent site.EntryID)
+	look = func(parent site.EntryID) {
+		for _, id := range m.Below(parent) {
+			if slices.Contains(chosen, id) {
+				tops = append(tops, id)
+			} else {
+				look(id)
+			}
+		}
 	}
-	var addresses []string
-	for _, h := range hits[:min(len(hits), 5)] {
-		addresses = append(addresses, h.Address)
-	}
-	return 0, &edit.Refusal{Sentence: fmt.Sprintf("Several pages could be meant by “%s”; write the address of one: %s.", short(typed), strings.Join(addresses, ", "))}
+	look(0)
+	return tops
 }
 
 // operations turns the intent into operations on a Site, with what was done in words.
 func (i *menuIntent) operations(s *site.Site) ([]edit.Op, string, error) {
 	if i.do == "make-menu" {
-		return []edit.Op{edit.MakeMenu{Menu: i.newMenu, Name: i.form("name")}}, "made the menu “" + short(i.form("name")) + "”", nil
+		return i.makeMenu(s)
 	}
 	m := s.Menu(i.menu)
 	if m == nil {
 		return nil, "", &edit.Conflict{Sentence: "The menu is not there any more."}
 	}
+	name := "“" + short(m.Name) + "”"
 	switch i.do {
-	case "rename-menu":
-		return []edit.Op{edit.RenameMenu{Menu: m.ID, Old: m.Name, New: i.form("name")}}, "renamed the menu “" + short(m.Name) + "”", nil
+	case "menu-field":
+		field := edit.Field(i.form("field"))
+		return []edit.Op{edit.EditMenu{Menu: m.ID, Fields: []edit.FieldChange{{Field: field, Old: i.form("old"), New: strings.TrimSpace(i.form("new"))}}}}, "changed the " + field.Words() + " of the menu " + name, nil
+	case "copy-menu":
+		return i.copyMenu(s, m)
 	case "take-menu":
-		return []edit.Op{edit.TakeMenu{Was: edit.MakeMenu{Menu: m.ID}}}, "took the menu “" + short(m.Name) + "” away", nil
+		return i.takeMenu(s, m)
+	case "window":
+		return i.setWindow(s, m)
+	case "place":
+		return i.placeMenu(s, m)
 	case "put":
-		form := edit.EntryForm{ID: i.newEntry, Fields: map[edit.Field]string{edit.Shows: i.shows}}
-		if label := i.form("label"); label != "" {
-			form.Fields[edit.Label] = label
-		}
-		return []edit.Op{edit.PutEntries{Gap: i.gap(m), Entries: []edit.EntryForm{form}}}, "put an item into “" + short(m.Name) + "”", nil
+		return i.put(s, m)
 	}
-	e := m.Entry(i.item)
+	return i.onItems(s, m)
+}
+
+// onItems is what is done with items that are there.
+func (i *menuIntent) onItems(s *site.Site, m *site.Menu) ([]edit.Op, string, error) {
+	first := i.item()
+	e := m.Entry(first.Entry)
 	if e == nil {
-		return nil, "", &edit.Conflict{Sentence: "The item is not in this menu any more."}
+		if e, m = holding(s, first.Entry); e == nil {
+			return nil, "", &edit.Conflict{Sentence: "The item is not in this menu any more."}
+		}
 	}
-	label := "“" + short(s.EntryLabel(e)) + "”"
+	if first.Page != 0 {
+		return nil, "", automaticRefusal(s, e)
+	}
+	what := "“" + short(s.EntryLabel(e)) + "”"
+	if n := len(i.items); n > 1 {
+		what = fmt.Sprintf("%d items", n)
+	}
 	switch i.do {
 	case "field":
 		field := edit.Field(i.form("field"))
-		return []edit.Op{edit.EditEntry{Menu: m.ID, Entry: e.ID, Fields: []edit.FieldChange{{Field: field, Old: i.form("old"), New: i.form("new")}}}},
-			"changed the item " + label, nil
+		value := strings.TrimSpace(i.form("new"))
+		fields := []edit.FieldChange{{Field: field, Old: i.form("old"), New: value}}
+		if label := i.form("label"); field == edit.Shows && label != "" && e.Label == "" {
+			fields = append(fields, edit.FieldChange{Field: edit.Label, New: label})
+		}
+		return []edit.Op{edit.EditEntry{Menu: m.ID, Entry: e.ID, Fields: fields}}, setItem(field, value) + " " + what, nil
+	case "set":
+		field, value := edit.Field(i.form("field")), i.form("new")
+		var ops []edit.Op
+		for _, id := range i.entries() {
+			if of := m.Entry(id); of != nil && edit.EntryValue(of, field) != value {
+				ops = append(ops, edit.EditEntry{Menu: m.ID, Entry: id, Fields: []edit.FieldChange{{Field: field, Old: edit.EntryValue(of, field), New: value}}})
+			}
+		}
+		return ops, setItem(field, value) + " " + what, nil
 	case "take":
-		return []edit.Op{edit.TakeEntry{Entry: e.ID}}, "took " + label + " out of “" + short(m.Name) + "”; its page stays", nil
+		var ops []edit.Op
+		for _, id := range topItems(m, i.entries()) {
+			ops = append(ops, edit.TakeEntry{Entry: id})
+		}
+		stays := "; its page stays"
+		if e.Target() == 0 {
+			stays = ""
+		}
+		return ops, "took " + what + " out of “" + short(m.Name) + "”" + stays, nil
 	case "nudge":
-		to, err := nudgedEntry(m, e, i.form("way"))
-		return []edit.Op{edit.MoveEntry{Entry: e.ID, From: edit.GapOf(m, e.ID), To: to}}, "moved the item " + label, err
-	case "send":
-		number, _ := strconv.ParseInt(i.form("to"), 10, 64)
-		return []edit.Op{edit.MoveEntry{Entry: e.ID, From: edit.GapOf(m, e.ID), To: edit.Gap{Menu: site.MenuID(number)}}}, "moved the item " + label + " to another menu", nil
+		to, err := nudgedItem(s, m, e, i.form("way"))
+		return []edit.Op{edit.MoveEntry{Entry: e.ID, From: edit.GapOf(m, e.ID), To: to}}, "moved " + what, err
+	case "position":
+		to, err := positionedItem(m, e, i.form("position"))
+		return []edit.Op{edit.MoveEntry{Entry: e.ID, From: edit.GapOf(m, e.ID), To: to}}, "moved " + what, err
+	case "move":
+		return i.move(s, m, what)
+	case "copy":
+		return i.copy(s, m, what)
 	}
 	return nil, "", &edit.Refusal{Sentence: "This edit is not known."}
 }
 
-// gap is where a new item goes: after or inside the item at hand, or last.
-func (i *menuIntent) gap(m *site.Menu) edit.Gap {
-	e := m.Entry(i.item)
-	switch {
-	case e == nil:
-		return edit.Gap{Menu: m.ID}
-	case i.form("way") == "into":
-		return edit.Gap{Menu: m.ID, Parent: e.ID}
-	}
-	return edit.Gap{Menu: m.ID, Parent: e.Parent, After: e.ID}
+func automaticRefusal(s *site.Site, e *site.Entry) error {
+	return &edit.Refusal{Sentence: "This line is automatic: “" + s.EntryLabel(e) + "” makes it, and it follows the tree. Move or unlist its page, or pin it as an item of its own."}
 }
 
-// nudgedEntry is the gap one step up, down, in or out.
-func nudgedEntry(m *site.Menu, e *site.Entry, way string) (edit.Gap, error) {
-	siblings := edit.Siblings(m, e.Parent)
-	at := slices.Index(siblings, e.ID)
-	switch {
-	case way == "up" && at > 0:
-		return edit.Gap{Menu: m.ID, Parent: e.Parent, Before: siblings[at-1]}, nil
-	case way == "down" && at < len(siblings)-1:
-		return edit.Gap{Menu: m.ID, Parent: e.Parent, After: siblings[at+1]}, nil
-	case way == "in" && at > 0:
-		return edit.Gap{Menu: m.ID, Parent: siblings[at-1]}, nil
-	case way == "out" && e.Parent != 0:
-		return edit.Gap{Menu: m.ID, Parent: m.Entry(e.Parent).Parent, After: e.Parent}, nil
+// gap reads where: "into", "before" or "after" an item, or with no item the end of the menu that "to" names.
+func (i *menuIntent) gap(s *site.Site, m *site.Menu) (edit.Gap, error) {
+	to := m.ID
+	if other := s.Menu(number[site.MenuID](i.form("to"))); other != nil {
+		to = other.ID
 	}
-	return edit.Gap{}, &edit.Refusal{Sentence: map[string]string{"up": "The item is the first here already.", "down": "The item is the last here already.",
-		"in": "There is no item before this one to go into.", "out": "The item is at the top level already."}[way]}
+	return gapAt(s, to, readItem(i.form("target")), i.form("way"))
+}
+
+// gapAt is the gap by an item, or the end of a menu where there is none.
+func gapAt(s *site.Site, m site.MenuID, target itemID, way string) (edit.Gap, error) {
+	e, holds := holding(s, target.Entry)
+	switch {
+	case target.Entry == 0:
+		return edit.Gap{Menu: m}, nil
+	case e == nil:
+		return edit.Gap{}, &edit.Conflict{Sentence: "The item to put it by is not there any more."}
+	case target.Page != 0:
+		return edit.Gap{}, automaticRefusal(s, e)
+	case way == "into":
+		return edit.Gap{Menu: holds.ID, Parent: e.ID}, nil
+	}
+	siblings := holds.Below(e.Parent)
+	at := slices.Index(siblings, e.ID)
+	if way == "before" {
+		gap := edit.Gap{Menu: holds.ID, Parent: e.Parent, Before: e.ID}
+		if at > 0 {
+			gap.After = siblings[at-1]
+		}
+		return gap, nil
+	}
+	gap := edit.Gap{Menu: holds.ID, Parent: e.Parent, After: e.ID}
+	if at+1 < len(siblings) {
+		gap.Before = siblings[at+1]
+	}
+	return gap, nil
+}
+
+func (i *menuIntent) put(s *site.Site, m *site.Menu) ([]edit.Op, string, error) {
+	to, err := i.gap(s, m)
+	if err != nil {
+		return nil, "", err
+	}
+	form := edit.EntryForm{ID: i.newEntries[0], Fields: map[edit.Field]string{edit.Shows: cmp.Or(i.form("shows"), "heading")}}
+	if label := strings.TrimSpace(i.form("label")); label != "" {
+		form.Fields[edit.Label] = label
+	}
+	name := m.Name
+	if other := s.Menu(to.Menu); other != nil {
+		name = other.Name
+	}
+	return []edit.Op{edit.PutEntries{Gap: to, Entries: []edit.EntryForm{form}}}, "put an item into “" + short(name) + "”", nil
+}
+
+// move takes the items of a selection to one gap, each after the one before.
+func (i *menuIntent) move(s *site.Site, m *site.Menu, what string) ([]edit.Op, string, error) {
+	to, err := i.gap(s, m)
+	if err != nil {
+		return nil, "", err
+	}
+	var ops []edit.Op
+	for _, id := range topItems(m, i.entries()) {
+		ops = append(ops, edit.MoveEntry{Entry: id, From: edit.GapOf(m, id), To: to})
+		to.After = id
+	}
+	if to.Menu != m.ID {
+		what += " to “" + short(s.Menu(to.Menu).Name) + "”"
+	}
+	return ops, "moved " + what, nil
+}
+
+// copy puts copies of the items of a selection, with what is below them, into one gap.
+func (i *menuIntent) copy(s *site.Site, m *site.Menu, what string) ([]edit.Op, string, error) {
+	to, err := i.gap(s, m)
+	if err != nil {
+		return nil, "", err
+	}
+	ids := i.newEntries
+	var ops []edit.Op
+	for _, top := range topItems(m, i.entries()) {
+		branch := m.Branch(top)
+		if len(branch) > len(ids) {
+			return nil, "", &edit.Conflict{Sentence: "What is to be copied has changed; copy it once more."}
+		}
+		ops = append(ops, edit.PutEntries{Gap: to, Entries: edit.CopyEntries(m, branch, ids[:len(branch)])})
+		to.After, ids = ids[0], ids[len(branch):]
+	}
+	return ops, "copied " + what, nil
+}
+
+// nudgedItem is the gap one step up, down, in or out.
+func nudgedItem(s *site.Site, m *site.Menu, e *site.Entry, way string) (edit.Gap, error) {
+	siblings := m.Below(e.Parent)
+	at := slices.Index(siblings, e.ID)
+	refuse := func(format string) (edit.Gap, error) {
+		return edit.Gap{}, &edit.Refusal{Sentence: fmt.Sprintf(format, s.EntryLabel(e))}
+	}
+	switch {
+	case way == "up" && at == 0:
+		return refuse("“%s” is the first here already.")
+	case way == "up":
+		gap := edit.Gap{Menu: m.ID, Parent: e.Parent, Before: siblings[at-1]}
+		if at > 1 {
+			gap.After = siblings[at-2]
+		}
+		return gap, nil
+	case way == "down" && at == len(siblings)-1:
+		return refuse("“%s” is the last here already.")
+	case way == "down":
+		return edit.Gap{Menu: m.ID, Parent: e.Parent, After: siblings[at+1]}, nil
+	case way == "in" && at == 0:
+		return refuse("“%s” has no item before it to go into.")
+	case way == "in":
+		return edit.Gap{Menu: m.ID, Parent: siblings[at-1]}, nil
+	case e.Parent == 0:
+		return refuse("“%s” is at the top level already.")
+	}
+	return edit.Gap{Menu: m.ID, Parent: m.Entry(e.Parent).Parent, After: e.Parent}, nil
+}
+
+// positionedItem is the gap at a typed position, from 1.
+func positionedItem(m *site.Menu, e *site.Entry, typed string) (edit.Gap, error) {
+	siblings := slices.DeleteFunc(slices.Clone(m.Below(e.Parent)), func(id site.EntryID) bool { return id == e.ID })
+	position, err := strconv.Atoi(strings.TrimSpace(typed))
+	if err != nil || position < 1 || position > len(siblings)+1 {
+		return edit.Gap{}, &edit.Refusal{Sentence: fmt.Sprintf("A position here is a number from 1 to %d.", len(siblings)+1)}
+	}
+	gap := edit.Gap{Menu: m.ID, Parent: e.Parent}
+	if position > 1 {
+		gap.After = siblings[position-2]
+	}
+	if position <= len(siblings) {
+		gap.Before = siblings[position-1]
+	}
+	return gap, nil
 }

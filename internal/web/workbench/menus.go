@@ -1,313 +1,333 @@
 package workbench
 
 import (
+	"cmp"
 	"fmt"
 	"net/http"
 	"strconv"
 	"strings"
 
-	"vineladder/internal/core/address"
 	"vineladder/internal/core/consequence"
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/grant"
 	"vineladder/internal/core/menu"
 	"vineladder/internal/core/reach"
+	"vineladder/internal/core/region"
 	"vineladder/internal/core/site"
+	"vineladder/internal/web/skin"
 )
 
-// menusView is the menus area: one menu with its entries, who sees each, and what its blocks show on a page.
+// menusView is the menus area: one menu as a ladder, the blocks that show it, the sheet of the item that is selected, and what
+// visitors get.
 type menusView struct {
-	*desk
-	Area    string
-	Name    string
-	Roles   []site.Role
+	screen
 	Menus   []site.Menu
-	Menu    *site.Menu
-	Rows    []entryRow
-	Blocks  []blockResult
-	Viewers []string // columns of the matrix
-	On      string   // address of the page that the blocks are looked at on
-	Fault   string   // why that page was not found
+	Ladder  itemLadder
+	Shows   []blockChoice
+	Where   string
+	Window  *windowForm // of the chosen block; nil if none shows the menu
 	Item    *itemSheet
-	MayEdit grant.Answer
-	Others  []site.Menu // to which an item can go
-	Shown   bool        // a block shows the menu
+	Result  result
+	May     grant.Answer
+	Locked  bool
+	OnPage  *site.Page // the page that the menu is looked at on
+	Regions []site.Region
+	Skin    []string // style sheets of the theme's and the badges' colours
 }
 
-// An itemSheet is the item that is selected, with its fields as the form writes them.
-type itemSheet struct {
-	*site.Entry
-	Label   string // as visitors read it
-	Fields  map[string]string
-	Sort    string
-	Leads   string
-	Levels  int
-	Self    site.Self
-	From    string
-	Until   string
-	Several string // the audience in words, where it is more than one role
-	NoKids  bool   // it is generated, so none can be put below it
+// A blockChoice is a block that shows the menu.
+type blockChoice struct {
+	*site.Block
+	Words  string // what of the menu, and on how many pages
+	On     bool
+	Pages  int
+	Places int
 }
 
-// An entryRow is one entry in the ladder of a menu, or an automatic line below it.
-type entryRow struct {
-	Level     int
-	Rails     []rail
-	Label     string
-	Leads     string
-	Shape     string // "full": it shows to the lens; "stub": not
-	Words     string // shows, or why not
-	Who       string // set here; "" is everyone
-	Marks     []string
-	Automatic bool
-	ID        site.EntryID
-	On        bool   // it is the selected one
-	Sees      []bool // for each viewer; nil for automatic lines
-	Differs   bool   // some see it and some do not
+// A windowForm is the sentence of a block's window, as fields.
+type windowForm struct {
+	Block  *site.Block
+	Window site.Window
+	Heads  []head       // the numbered levels of the menu
+	From   []site.Entry // items that have items below them
+	Labels map[site.EntryID]string
 }
 
-// A blockResult is what one block of the menu shows.
-type blockResult struct {
-	site.MenuBlock
-	Sentence string // what it shows, in words
-	Pages    int    // on which it renders a line, for the lens
-	Result   []menu.Node
+// A head is a level of the menu, in the bracket or not.
+type head struct {
+	Level int
+	In    bool
 }
 
+const (
+	menusClosed = "menus-closed" // by number of an item
+	menusLines  = "menus-lines"  // automatic lines that were opened, by page
+)
+
+// menus renders the menus area, or with X-Part only its parts.
 func (s *Server) menus(w http.ResponseWriter, r *http.Request, d *desk) error {
-	view := menusView{desk: d, Area: "menus", Name: d.Site.Settings().Name, Roles: d.Site.Roles(), Menus: d.Site.Menus()}
-	id, _ := strconv.ParseInt(r.FormValue("menu"), 10, 64)
-	if view.Menu = d.Site.Menu(site.MenuID(id)); view.Menu == nil && len(view.Menus) > 0 {
-		view.Menu = &view.Menus[0]
-	}
-	if on := strings.TrimSpace(strings.TrimPrefix(strings.TrimSpace(r.FormValue("on")), s.settings.Site)); on != "" {
-		path, err := address.Normal("/" + strings.TrimLeft(on, "/"))
-		found := address.Resolve(d.Site, path, s.now())
-		if err != nil || found.Page == 0 || found.Gone {
-			view.Fault = "There is no page at " + on + "; you see the menu on “" + d.Site.Page(d.Selected).Label + "”."
-		} else {
-			d.Selected = found.Page
-		}
-	}
-	view.On, view.MayEdit = addressOf(d.Site, d.Selected), d.May(string(site.Link))
-	if view.Menu != nil {
-		viewers, err := s.viewers(r, d)
+	view := menusView{screen: screen{desk: d}}
+	if d.Menu != nil {
+		closed, err := s.store.OpenBranches(r.Context(), d.Who.ID, menusClosed)
 		if err != nil {
 			return err
 		}
-		item, _ := strconv.ParseInt(r.FormValue("item"), 10, 64)
-		if e := view.Menu.Entry(site.EntryID(item)); e != nil {
-			view.Item = d.itemSheet(e)
+		opened, err := s.store.OpenBranches(r.Context(), d.Who.ID, menusLines)
+		if err != nil {
+			return err
 		}
-		for _, other := range view.Menus {
-			if other.ID != view.Menu.ID {
-				view.Others = append(view.Others, other)
-			}
+		from := -1
+		if n, err := strconv.Atoi(r.FormValue("from")); err == nil {
+			from = max(0, n)
 		}
-		view.Viewers = viewers.Names
-		view.Rows = d.entryRows(view.Menu, viewers)
-		for i := range view.Rows {
-			view.Rows[i].On = view.Item != nil && view.Rows[i].ID == view.Item.ID
-		}
-		for _, block := range d.Site.Blocks() {
-			if block.Menu == view.Menu.ID {
-				view.Shown = true
-				view.Blocks = append(view.Blocks, d.blockResult(view.Menu, block))
-			}
-		}
+		view.Ladder = d.items(closed, opened, from, windowRows)
+		d.Item = readItem(view.Ladder.Selected)
+	}
+	if r.Header.Get("X-Part") == "rows" {
+		s.render(w, r, "item-rows", view)
+		return nil
+	}
+	var err error
+	if view.screen, err = s.screen(r, d, "menus"); err != nil {
+		return err
+	}
+	if err := s.fillMenus(r, d, &view); err != nil {
+		return err
+	}
+	if r.Header.Get("X-Part") != "" {
+		s.render(w, r, "menu-parts", view)
+		return nil
 	}
 	s.render(w, r, "menus", view)
 	return nil
 }
 
-// automaticLimit bounds the automatic lines that the area lists below their entry.
-const automaticLimit = 40
+func (s *Server) fillMenus(r *http.Request, d *desk, view *menusView) error {
+	view.Menus, view.OnPage, view.May = d.Site.Menus(), d.Site.Page(d.Selected), d.May(string(site.Link))
+	view.Locked = d.State == "now" || !view.May.Yes
+	view.Skin = append(view.Skin, skin.ThemePath(d.Site.Theme()))
+	if path := skin.PairsPath(d.Site); path != "" {
+		view.Skin = append(view.Skin, path)
+	}
+	for _, region := range d.Site.Theme().Regions {
+		if region.Key != site.ContentRegion {
+			view.Regions = append(view.Regions, region)
+		}
+	}
+	if d.Menu == nil {
+		return nil
+	}
+	viewers, err := s.viewers(r, d)
+	if err != nil {
+		return err
+	}
+	view.Shows, view.Where = d.blockChoices(d.Menu)
+	if d.Block != nil {
+		view.Window = d.windowForm(view.Ladder.Levels)
+	}
+	view.Item = s.itemSheet(d)
+	view.Result = d.result(viewers)
+	return nil
+}
 
-// entryRows lays the entries out in their tree, each followed by the first automatic lines that it makes for the lens.
-func (d *desk) entryRows(m *site.Menu, viewers consequence.Viewers) []entryRow {
-	admitted := menu.Shown(d.Site, m, viewers.Panel)
-	view := menu.NewView(d.Site, m, d.Lens)
-	var rows []entryRow
+// blockChoices gives the blocks that show a menu, and says on how many pages it renders and through which of them (rules 5.7).
+func (d *desk) blockChoices(m *site.Menu) (choices []blockChoice, where string) {
+	var parts []string
+	for i := range d.Site.Blocks() {
+		b := &d.Site.Blocks()[i]
+		shows, window, isMenu := b.Menu()
+		if !isMenu || shows != m.ID {
+			continue
+		}
+		made := blockChoice{Block: b, On: d.Block != nil && d.Block.ID == b.ID, Places: len(d.Site.PlacementsOf(b.ID))}
+		made.Pages = region.Pages(d.Site, b, d.Lens)
+		on := "on " + pagesWords(made.Pages)
+		made.Words = d.windowWordsOf(m, window)
+		if made.Places == 0 {
+			made.Words += ", in no region"
+		}
+		if made.Pages > 0 {
+			parts = append(parts, fmt.Sprintf("%s through “%s”", on, b.Name))
+		}
+		choices = append(choices, made)
+	}
+	switch len(parts) {
+	case 0:
+		return choices, ""
+	default:
+		where = strings.Join(parts, ", ")
+		return choices, strings.ToUpper(where[:1]) + where[1:]
+	}
+}
+
+// windowForm lays out the window of the chosen block; levels is the number of levels that the menu has.
+func (d *desk) windowForm(levels int) *windowForm {
+	_, w, _ := d.Block.Menu()
+	form := &windowForm{Block: d.Block, Window: w, Labels: map[site.EntryID]string{}}
+	first := w.First
+	for level := 1; level <= max(levels, 3, first+w.Levels-1); level++ {
+		in := level >= first && (w.Levels == 0 || level < first+w.Levels)
+		form.Heads = append(form.Heads, head{level, in && w.From != site.FromEntry})
+	}
+	for i := range d.Menu.Entries {
+		e := &d.Menu.Entries[i]
+		if _, generated := e.Shows.(site.ToBranch); generated || len(d.Menu.Below(e.ID)) > 0 {
+			form.From = append(form.From, *e)
+			form.Labels[e.ID] = d.Site.EntryLabel(e)
+		}
+	}
+	return form
+}
+
+// Last is the last level that the bracket holds.
+func (f *windowForm) Last() int {
+	if f.Window.Levels == 0 {
+		return len(f.Heads)
+	}
+	return f.Window.First + f.Window.Levels - 1
+}
+
+// result is what visitors get of the menu: what the chosen block shows on the page at hand, who sees which item, and why.
+type result struct {
+	Placed  bool // the block stands on that page
+	Why     string
+	Nodes   []menu.Node
+	Viewers []string
+	Matrix  []matrixRow
+}
+
+// A matrixRow says of an item who sees it. A cell is "sees" or "not"; with an arrow where the draft changes it.
+type matrixRow struct {
+	Level   int
+	Label   string
+	Cells   []string
+	Differs bool
+}
+
+func (d *desk) result(viewers consequence.Viewers) result {
+	made := result{Matrix: d.matrix(viewers)}
+	for i, name := range viewers.Names {
+		if i < 2 {
+			name = []string{"Signed out", "Signed in"}[i]
+		}
+		made.Viewers = append(made.Viewers, capital(name))
+	}
+	if d.Block == nil {
+		made.Why = "No block shows this menu."
+		return made
+	}
+	_, window, _ := d.Block.Menu()
+	made.Nodes = menu.NewView(d.Site, d.Menu, d.Lens).Window(window, d.Selected)
+	made.Placed, made.Why = d.stands(d.Block)
+	return made
+}
+
+// stands says whether a block stands on the page at hand, and if not, why.
+func (d *desk) stands(b *site.Block) (bool, string) {
+	placements := d.Site.PlacementsOf(b.ID)
+	if len(placements) == 0 {
+		return false, "“" + b.Name + "” stands in no region."
+	}
+	why := ""
+	for _, p := range placements {
+		reason := region.Ask(d.Site, p, d.Selected, d.Lens)
+		if reason == "" {
+			return true, ""
+		}
+		why = cmp.Or(why, d.reasonWords(reason))
+	}
+	return false, "On this page “" + b.Name + "” does not show: " + why + "."
+}
+
+// matrix says who sees each item, and of what is automatic each line at the top of its run. What the draft changes is said with what
+// is public now.
+func (d *desk) matrix(viewers consequence.Viewers) []matrixRow {
+	base := d.Draft.Base.Site
+	shown, before := menu.Shown(d.Site, d.Menu, viewers.Panel), map[site.EntryID]reach.Mask{}
+	if was := base.Menu(d.Menu.ID); was != nil {
+		before = menu.Shown(base, was, viewers.Panel)
+	}
+	if d.State == "now" {
+		before = shown
+	}
+	var rows []matrixRow
+	add := func(label string, level int, was, is reach.Mask) {
+		row := matrixRow{Level: level, Label: label, Differs: is != 0 && is != viewers.Panel.All() || was != is}
+		for i := range viewers.Names {
+			row.Cells = append(row.Cells, cell(was.Has(i), is.Has(i)))
+		}
+		rows = append(rows, row)
+	}
 	var list func(parent site.EntryID, level int)
 	list = func(parent site.EntryID, level int) {
-		for i := range m.Entries {
-			e := &m.Entries[i]
-			if e.Parent != parent {
-				continue
+		for _, id := range d.Menu.Below(parent) {
+			e := d.Menu.Entry(id)
+			add(d.Site.EntryLabel(e), level, before[id], shown[id])
+			if to, generated := e.Shows.(site.ToBranch); generated {
+				kids := d.Site.Children(to.Root)
+				for _, kid := range kids[:min(len(kids), itemLimit)] {
+					is := menu.LineShown(d.Site, viewers.Panel, to.Root, kid) & shown[id]
+					was := menu.LineShown(base, viewers.Panel, to.Root, kid) & before[id]
+					if is|was != 0 {
+						add(d.Site.Page(kid).Label, level+1, was, is)
+					}
+				}
 			}
-			rows = append(rows, d.entryRow(m, e, level, viewers, admitted[e.ID]))
-			if _, generated := e.Shows.(site.ToBranch); generated {
-				rows = append(rows, automatic(view.RunOf(e.ID), level+1)...)
-			}
-			list(e.ID, level+1)
+			list(id, level+1)
 		}
 	}
 	list(0, 1)
 	return rows
 }
 
-func automatic(lines []menu.Line, level int) []entryRow {
-	var rows []entryRow
-	for i, line := range lines {
-		if i == automaticLimit {
-			return append(rows, entryRow{Level: level, Rails: make([]rail, level), Label: fmt.Sprintf("%d more", len(lines)-i), Shape: "full", Automatic: true})
-		}
-		rows = append(rows, entryRow{Level: level, Rails: make([]rail, level), Label: line.Label, Shape: "full", Words: "Automatic", Automatic: true})
+func cell(was, is bool) string {
+	words := map[bool]string{true: "sees", false: "not"}
+	if was != is {
+		return words[was] + " → " + words[is]
 	}
-	return rows
+	return words[is]
 }
 
-func (d *desk) entryRow(m *site.Menu, e *site.Entry, level int, viewers consequence.Viewers, admitted reach.Mask) entryRow {
-	row := entryRow{ID: e.ID, Level: level, Rails: make([]rail, level), Label: d.Site.EntryLabel(e), Who: audienceWords(d.Site, e.Audience), Shape: "full", Words: "Shows"}
-	row.Leads = d.leads(e)
-	if why := menu.WhyNot(d.Site, m, e.ID, d.Lens); why.Entry != 0 {
-		row.Shape, row.Words = "stub", d.whyWords(m, e, why)
-	}
-	if e.Badge.Text != "" {
-		row.Marks = append(row.Marks, "badge “"+e.Badge.Text+"”")
-	}
-	if e.Icon != "" {
-		row.Marks = append(row.Marks, "icon")
-	}
-	if e.NewTab {
-		row.Marks = append(row.Marks, "new tab")
-	}
-	for i := range viewers.Names {
-		row.Sees = append(row.Sees, admitted.Has(i))
-	}
-	row.Differs = admitted != 0 && admitted != viewers.Panel.All()
-	return row
-}
-
-// itemSheet lays out the fields of an item.
-func (d *desk) itemSheet(e *site.Entry) *itemSheet {
-	sheet := &itemSheet{Entry: e, Label: d.Site.EntryLabel(e), Fields: map[string]string{}, From: formMoment(d.Site, e.LiveFrom), Until: formMoment(d.Site, e.LiveUntil), Self: site.SelfNot}
-	for _, f := range []edit.Field{edit.Shows, edit.Label, edit.Hint, edit.On, edit.Audience, edit.LiveFrom, edit.LiveUntil, edit.NewTab, edit.BadgeText, edit.BadgePair, edit.BadgeBefore, edit.Icon} {
-		sheet.Fields[string(f)] = edit.EntryValue(e, f)
-	}
-	switch to := e.Shows.(type) {
-	case site.ToPage:
-		sheet.Sort, sheet.Leads = "page", addressOf(d.Site, to.Page)
-	case site.ToBranch:
-		sheet.Sort, sheet.Leads, sheet.Levels, sheet.Self, sheet.NoKids = "branch", addressOf(d.Site, to.Root), to.Depth, to.Self, true
-	case site.ToWeb:
-		sheet.Sort, sheet.Leads = "web", to.Address
-	case site.ToAccount:
-		sheet.Sort = string(to.Does)
-	case site.ToFile:
-		sheet.Sort, sheet.Leads = "file", to.File
-	default:
-		sheet.Sort = "heading"
-	}
-	if len(e.Audience.Roles()) > 1 {
-		sheet.Several = audienceWords(d.Site, e.Audience)
-	}
-	return sheet
-}
-
-// leads says where an entry leads, or what it makes.
-func (d *desk) leads(e *site.Entry) string {
-	switch to := e.Shows.(type) {
-	case site.ToPage:
-		return addressOf(d.Site, to.Page)
-	case site.ToBranch:
-		levels := "all levels"
-		if to.Depth > 0 {
-			levels = fmt.Sprintf("%d levels", to.Depth)
-		}
-		return fmt.Sprintf("the listed pages in “%s”, %s", d.Site.Page(to.Root).Label, levels)
-	case site.ToWeb:
-		return to.Address
-	case site.ToFile:
-		return "file " + to.File
-	case site.ToAccount:
-		return map[site.AccountLink]string{site.SignInLink: "sign in", site.SignOutLink: "sign out"}[to.Does]
-	}
-	return "a heading, no link"
-}
-
-// whyWords says why an entry does not show; the reason names the highest one that fails.
-func (d *desk) whyWords(m *site.Menu, e *site.Entry, why menu.Why) string {
-	words := map[menu.Reason]string{
-		menu.ReasonOff:      "it is switched off",
-		menu.ReasonWindow:   "it is outside its time",
-		menu.ReasonAudience: "it is for others",
-		menu.ReasonTarget:   "this visitor does not reach the page",
-		menu.ReasonAccount:  "it depends on who is signed in",
-		menu.ReasonChildren: "nothing below it shows",
-	}[why.Reason]
-	if why.Entry == e.ID {
-		return "Not: " + words
-	}
-	return "Not: “" + d.Site.EntryLabel(m.Entry(why.Entry)) + "” above it does not show (" + words + ")"
-}
-
-func (d *desk) blockResult(m *site.Menu, block site.MenuBlock) blockResult {
-	b := blockResult{MenuBlock: block, Sentence: windowSentence(m, block.Window), Pages: menu.Pages(d.Site, block, d.Lens)}
-	if block.StandsOn(d.Site, d.Selected) {
-		b.Result = menu.NewView(d.Site, m, d.Lens).Window(block.Window, d.Selected)
-	}
-	return b
-}
-
-// windowSentence says what a block shows as the sentence of its fields.
-func windowSentence(m *site.Menu, w site.Window) string {
-	levels := "all levels"
-	if w.Levels == 1 {
-		levels = "1 level"
-	} else if w.Levels > 1 {
-		levels = fmt.Sprintf("%d levels", w.Levels)
-	}
-	from := fmt.Sprintf("level %d of the whole menu", w.First)
-	switch {
-	case w.From == site.FromEntry:
-		from = "what is below one item"
-		if e := m.Entry(w.Entry); e != nil && e.Label != "" {
-			from = "what is below “" + e.Label + "”"
-		}
-	case w.From == site.FromTrail && w.First > 1:
-		from = fmt.Sprintf("level %d of where the visitor is", w.First)
-	}
-	open := "sub-levels all open"
-	if w.Unfold == site.UnfoldTrail {
-		open = "sub-levels open where the visitor is"
-	}
-	return fmt.Sprintf("Shows %s from %s, %s.", levels, from, open)
-}
-
-// Where says on how many pages the menu renders; "" if it has no block.
-func (v menusView) Where() string {
-	if len(v.Blocks) == 0 {
-		return ""
-	}
-	var parts []string
-	for _, b := range v.Blocks {
-		parts = append(parts, fmt.Sprintf("%s: on %s", b.Name, pagesWords(b.Pages)))
-	}
-	return strings.Join(parts, "; ")
-}
-
-// Column names a viewer in the head of the matrix.
-func (v menusView) Column(name string) string {
-	first := []rune(name)
+func capital(words string) string {
+	first := []rune(words)
 	return strings.ToUpper(string(first[:1])) + string(first[1:])
 }
 
-// ItemLink is the address of the area with an item selected.
-func (v menusView) ItemLink(id site.EntryID) string {
-	return v.Link("/menus", "menu", strconv.FormatInt(int64(v.Menu.ID), 10)) + "&item=" + strconv.FormatInt(int64(id), 10)
+// PageAddress is the address of the page at hand.
+func (v menusView) PageAddress() string { return addressOf(v.Site, v.Selected) }
+
+// Zone names the zone of the site's times.
+func (v menusView) Zone() string { return v.Site.Settings().Zone.String() }
+
+// TreeLink is the address of a page in the tree.
+func (v menusView) TreeLink(id site.PageID) string {
+	return v.Link("/tree", "page", strconv.FormatInt(int64(id), 10))
 }
 
-// NewItem is what the form of a new item begins with.
-func (v menusView) NewItem() itemSheet { return itemSheet{Self: site.SelfNot} }
-
-// A way is a step by which an item can be moved.
-type way struct{ Key, Words string }
-
-// Ways are the steps that an item can be moved by.
-func (v menusView) Ways() []way {
-	return []way{{"up", "Up"}, {"down", "Down"}, {"in", "In"}, {"out", "Out"}}
-}
+// RegionName names a region by its key.
+func (v menusView) RegionName(key string) string { return v.Site.Theme().Region(key).Name }
 
 // Pairs are the theme's pairs of colours for badges.
-func (v menusView) Pairs() []string { return []string{"deep", "sand", "buoy"} }
+func (v menusView) Pairs() []site.Pair { return v.Site.Theme().Pairs }
+
+// MenuLink is the address of the area with another menu.
+func (v menusView) MenuLink(id site.MenuID) string {
+	return v.Here("menu", strconv.FormatInt(int64(id), 10))
+}
+
+// BlockLink is the address of the area that looks through another block.
+func (v menusView) BlockLink(id site.BlockID) string {
+	return v.Here("block", strconv.FormatInt(int64(id), 10))
+}
+
+// MaySettle says whether the menus' blocks may be put into regions.
+func (v menusView) MaySettle() grant.Answer { return v.screen.May(string(site.Place)) }
+
+// fieldsOf gives every field of an item as its sheet shows it.
+func fieldsOf(e *site.Entry) map[string]string {
+	fields := map[string]string{}
+	for _, f := range edit.EntryFields() {
+		fields[string(f)] = edit.EntryValue(e, f)
+	}
+	return fields
+}

@@ -3,7 +3,9 @@ package workbench
 import (
 	"fmt"
 	"net/http"
+	"slices"
 	"strconv"
+	"strings"
 	"time"
 
 	"vineladder/internal/core/ask"
@@ -11,6 +13,7 @@ import (
 	"vineladder/internal/core/measure"
 	"vineladder/internal/core/menu"
 	"vineladder/internal/core/reach"
+	"vineladder/internal/core/region"
 	"vineladder/internal/core/site"
 )
 
@@ -69,6 +72,7 @@ func (s *Server) picture(w http.ResponseWriter, r *http.Request, d *desk) error 
 		view.Top = d.Site.Page(d.Site.Home())
 	}
 	view.Path = d.Site.Path(view.Top.ID)
+	view.Shades = append(slices.Clone(shades), d.blockShades()...)
 	answer, legend := d.shading(&view.Shade, s.now())
 	view.Legend = legend
 	for _, box := range icicle.Layout(d.Site, view.Top.ID, pictureWidth, pictureLeast, pictureDepth) {
@@ -83,6 +87,17 @@ func (s *Server) picture(w http.ResponseWriter, r *http.Request, d *desk) error 
 	}
 	s.render(w, r, "picture", view)
 	return nil
+}
+
+// blockShades are the questions where each block shows.
+func (d *desk) blockShades() []shade {
+	var made []shade
+	for i := range d.Site.Blocks() {
+		if b := &d.Site.Blocks()[i]; len(d.Site.PlacementsOf(b.ID)) > 0 {
+			made = append(made, shade{fmt.Sprintf("block:%d", b.ID), "Where “" + b.Name + "” shows"})
+		}
+	}
+	return made
 }
 
 // Into is the address of the picture of a branch.
@@ -159,6 +174,16 @@ func legend(words ...string) []legendLine {
 
 // shading gives the function that answers the question for a page, as a number in the legend. An unknown question is the first.
 func (d *desk) shading(key *string, now time.Time) (func(*site.Page) int, []legendLine) {
+	if b := d.Site.Block(number[site.BlockID](strings.TrimPrefix(*key, "block:"))); b != nil && strings.HasPrefix(*key, "block:") {
+		on := map[site.PageID]bool{}
+		region.Cover(d.Site, b, reach.NewPanel(d.Lens), func(p *site.Page, _ reach.Mask) { on[p.ID] = true })
+		return func(p *site.Page) int {
+			if on[p.ID] {
+				return 1
+			}
+			return 2
+		}, legend("“"+b.Name+"” shows", "It does not")
+	}
 	switch *key {
 	case "status":
 		return func(p *site.Page) int {

@@ -28,7 +28,13 @@ func (s *Server) step(verb string, do func(context.Context, int64, store.Account
 				page = neighbour(d.Draft.Site, subject)
 			}
 		}
-		s.say(w, http.StatusOK, reply{Said: verb + step.Said + ".", Page: int64(page)})
+		answer := reply{Said: verb + step.Said + ".", Page: int64(page)}
+		if len(step.Ops) > 0 {
+			if e, m := holding(made.Site, edit.ItemOf(step.Ops[0])); e != nil {
+				answer.Menu, answer.Item = int64(m.ID), itemID{Entry: e.ID}.String()
+			}
+		}
+		s.say(w, http.StatusOK, answer)
 		return nil
 	}
 }

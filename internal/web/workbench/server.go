@@ -23,10 +23,13 @@ import (
 
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/grant"
+	"vineladder/internal/core/site"
 	"vineladder/internal/core/text"
+	"vineladder/internal/files"
 	"vineladder/internal/store"
 	"vineladder/internal/web/assets"
 	"vineladder/internal/web/gate"
+	"vineladder/internal/web/skin"
 )
 
 //go:embed templates/*.html
@@ -37,6 +40,7 @@ type Settings struct {
 	Origin string
 	Hosts  []string
 	Site   string // origin of the public site
+	Files  files.Dir
 	Secure bool
 }
 
@@ -57,8 +61,8 @@ type Server struct {
 }
 
 // New makes the workbench.
-func New(st *store.Store, settings Settings, files *assets.Assets, signer *gate.Signer, log *slog.Logger) (*Server, error) {
-	templates, err := template.New("").Funcs(template.FuncMap{"asset": files.Path}).ParseFS(templateFiles, "templates/*.html")
+func New(st *store.Store, settings Settings, built *assets.Assets, signer *gate.Signer, log *slog.Logger) (*Server, error) {
+	templates, err := template.New("").Funcs(template.FuncMap{"asset": built.Path}).ParseFS(templateFiles, "templates/*.html")
 	if err != nil {
 		return nil, fmt.Errorf("parse the workbench's templates: %w", err)
 	}
@@ -66,7 +70,7 @@ func New(st *store.Store, settings Settings, files *assets.Assets, signer *gate.
 	if err != nil {
 		return nil, err
 	}
-	return &Server{store: st, settings: settings, assets: files, signer: signer, log: log, templates: templates, now: time.Now, closing: make(chan struct{}),
+	return &Server{store: st, settings: settings, assets: built, signer: signer, log: log, templates: templates, now: time.Now, closing: make(chan struct{}),
 		sessions: gate.NewSessions(st, "workbench", settings.Secure), cleaner: text.NewCleaner(public.Host),
 		policy: "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; img-src 'self'; connect-src 'self'; " +
 			"form-action 'self'; base-uri 'none'; frame-src " + settings.Site}, nil
@@ -86,6 +90,7 @@ func (s *Server) Handler() http.Handler {
 	r := chi.NewRouter()
 	r.Use(middleware.Recoverer, s.guard)
 	r.Handle("/assets/*", s.assets)
+	skin.Mount(r, func() *site.Theme { return s.store.Published().Site.Theme() })
 	r.Get("/health", s.health)
 	r.Handle("/metrics", promhttp.Handler())
 	r.Group(func(r chi.Router) {
@@ -117,7 +122,24 @@ func (s *Server) Handler() http.Handler {
 			r.Get("/news", s.news)
 			r.Get("/picture", s.at(s.picture))
 			r.Get("/menus", s.at(s.menus))
-			r.Post("/menus/{do}", s.at(s.menuDo))
+			r.Post("/menus/edit", s.at(s.menuEdit))
+			r.Post("/menus/try", s.at(s.menuTry))
+			r.Post("/menus/open", s.openItem)
+			r.Get("/menus/find", s.at(s.findItems))
+			r.Get("/menus/ask", s.at(s.askItems))
+			r.Post("/menus/tally", s.at(s.tallyItems))
+			r.Get("/menus/key", s.at(s.itemKey))
+			r.Post("/files", s.at(s.upload))
+			r.Get("/settings", s.at(s.siteSettings))
+			r.Post("/settings/edit", s.at(s.settingsEdit))
+			r.Post("/settings/try", s.at(s.settingsTry))
+			r.Get("/layouts", s.at(s.layouts))
+			r.Post("/layouts/edit", s.at(s.layoutEdit))
+			r.Post("/layouts/try", s.at(s.layoutTry))
+			r.Get("/layouts/find", s.at(s.findBlocks))
+			r.Get("/layouts/counts", s.at(s.counts))
+			r.Get("/layouts/cover", s.at(s.cover))
+			r.Get("/layouts/text", s.at(s.blockText))
 			r.Post("/take-back", s.at(s.takeBack))
 		})
 	})
@@ -129,9 +151,17 @@ func (s *Server) guard(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		gate.Headers(w.Header(), s.policy, "'none'")
 		w.Header().Set("Cache-Control", "private, no-store")
-		r.Body = http.MaxBytesReader(w, r.Body, 2*text.Limit)
+		r.Body = http.MaxBytesReader(w, r.Body, bodyLimit(r))
 		protected.ServeHTTP(w, r)
 	})
+}
+
+// bodyLimit bounds what a request may send, in bytes.
+func bodyLimit(r *http.Request) int64 {
+	if r.URL.Path == "/files" {
+		return files.Limit + 1<<20
+	}
+	return 2 * text.Limit
 }
 
 func (s *Server) health(w http.ResponseWriter, r *http.Request) {
@@ -223,7 +253,9 @@ type reply struct {
 	IDs      []int64   `json:"ids,omitempty"`
 	Draft    int64     `json:"draft,omitempty"`
 	Menu     int64     `json:"menu,omitempty"`
-	Item     int64     `json:"item,omitempty"`
+	Item     string    `json:"item,omitempty"`
+	Chip     string    `json:"chip,omitempty"` // on the map of a layout
+	Keys     []string  `json:"keys,omitempty"` // of items
 }
 
 func (s *Server) say(w http.ResponseWriter, status int, what reply) {

@@ -1,15 +1,14 @@
 package workbench
 
 import (
-	"fmt"
 	"net/http"
 	"slices"
 	"time"
 
 	"vineladder/internal/core/address"
 	"vineladder/internal/core/edit"
-	"vineladder/internal/core/menu"
 	"vineladder/internal/core/reach"
+	"vineladder/internal/core/region"
 	"vineladder/internal/core/site"
 )
 
@@ -24,8 +23,10 @@ type sheet struct {
 	WhoFrom      string
 	Online       string
 	Cause        *site.Page // the page that keeps it offline, if another
-	Shown        []string   // in which menus, for the lens
-	NotShown     string     // why in none
+	Menus        []menuPlace
+	NotShown     string     // why it shows in no menu
+	Gaps         []menuGaps // where it can be put
+	Layout       string     // the one it has, and what decided on it
 	Below        int
 	Position     int
 	Siblings     int
@@ -65,13 +66,17 @@ func (s *Server) sheet(d *desk) sheet {
 	if why := reach.WhyOffline(on, id, d.Lens.At); why.Cause != nil && why.Cause.ID != id {
 		v.Cause = why.Cause
 	}
-	v.Shown, v.NotShown = shownIn(on, id, d.Lens)
+	v.Menus, v.NotShown = d.pageMenus(id)
+	v.Gaps = d.menuGaps()
+	if decided := region.LayoutOf(on, id); decided.Layout != nil {
+		v.Layout = decided.Layout.Name + ", " + d.decidedBy(decided)
+	}
 	if len(p.Audience.Roles()) > 1 {
 		v.SeveralRoles = audienceWords(on, p.Audience)
 	}
 	v.Fields = map[string]string{}
 	for _, f := range []edit.Field{edit.Label, edit.Title, edit.Summary, edit.Segment, edit.OwnAddress, edit.Status, edit.Listed,
-		edit.Audience, edit.LiveFrom, edit.LiveUntil, edit.Text, edit.Conceal, edit.Kind, edit.Date, edit.ShortAddresses, edit.Sort} {
+		edit.Audience, edit.LiveFrom, edit.LiveUntil, edit.Text, edit.Conceal, edit.Kind, edit.Date, edit.ShortAddresses, edit.Sort, edit.Layout, edit.BranchLayout} {
 		v.Fields[string(f)] = edit.Value(p, f)
 	}
 	v.From, v.Until = formMoment(on, p.LiveFrom), formMoment(on, p.LiveUntil)
@@ -91,6 +96,11 @@ func (s *Server) sheet(d *desk) sheet {
 		}
 	}
 	return v
+}
+
+// Shown are the places at which visitors find the page.
+func (v sheet) Shown() []menuPlace {
+	return slices.DeleteFunc(slices.Clone(v.Menus), func(p menuPlace) bool { return !p.Shows })
 }
 
 // A rule is a sort rule as a choice.
@@ -139,27 +149,6 @@ func visitorGets(s *site.Site, id site.PageID, lens reach.Lens) string {
 		return "is told that there is no access"
 	}
 	return "gets “not found”"
-}
-
-// shownIn says in which menu blocks a lens finds a page and where, or why in none.
-func shownIn(s *site.Site, id site.PageID, lens reach.Lens) (shown []string, not string) {
-	for _, standing := range menu.Where(s, id, lens) {
-		place := fmt.Sprintf("%s, level %d", standing.Block.Name, standing.Level)
-		if standing.Above != "" {
-			place += ", in “" + standing.Above + "”"
-		}
-		shown = append(shown, place)
-	}
-	if len(shown) > 0 {
-		return shown, ""
-	}
-	if reach.Ask(s, id, lens) != reach.Sees {
-		return nil, "this visitor does not reach the page"
-	}
-	if cause := menu.WhyUnlisted(s, id); cause != nil {
-		return nil, "“" + cause.Label + "” is not listed"
-	}
-	return nil, "no menu reaches this far"
 }
 
 // text gives the page text for the editor.

@@ -4,10 +4,8 @@ import (
 	"cmp"
 	"net/http"
 	"strconv"
-	"strings"
 	"time"
 
-	"vineladder/internal/core/address"
 	"vineladder/internal/core/ask"
 	"vineladder/internal/core/consequence"
 	"vineladder/internal/core/edit"
@@ -18,17 +16,11 @@ import (
 
 // treeView is the tree area: the frame, the ladder, the sheet and what will change.
 type treeView struct {
-	*desk
-	Area   string
+	screen
 	Ladder ladder
 	Sheet  sheet
-	Dock   dock
-	Site   string // origin of the public site
-	Roles  []site.Role
-	Name   string // of the site
 	Strip  []tick
 	Asks   []ask.Question
-	Drafts []store.DraftLine
 }
 
 // A dock is the line that says what will change.
@@ -70,19 +62,15 @@ func (s *Server) tree(w http.ResponseWriter, r *http.Request, d *desk) error {
 			open[id] = true
 		}
 	}
-	view := treeView{desk: d, Area: "tree", Ladder: d.rows(open, from, windowRows), Site: s.settings.Site,
-		Roles: d.Site.Roles(), Name: d.Site.Settings().Name}
+	view := treeView{screen: screen{desk: d}, Ladder: d.rows(open, from, windowRows)}
 	if r.Header.Get("X-Part") == "rows" {
 		s.render(w, r, "rows", view)
 		return nil
 	}
+	if view.screen, err = s.screen(r, d, "tree"); err != nil {
+		return err
+	}
 	view.Sheet, view.Strip, view.Asks = s.sheet(d), s.strip(d), ask.Questions()
-	if view.Drafts, err = s.store.DraftsOf(r.Context(), d.Who.ID); err != nil {
-		return err
-	}
-	if view.Dock, err = s.dock(r, d); err != nil {
-		return err
-	}
 	if r.Header.Get("X-Part") != "" {
 		s.render(w, r, "parts", view)
 		return nil
@@ -142,64 +130,12 @@ func (s *Server) openBranch(w http.ResponseWriter, r *http.Request) {
 	s.say(w, http.StatusOK, reply{})
 }
 
-// A hit is a page that a search found.
-type hit struct {
-	ID      int64  `json:"id"`
-	Label   string `json:"label"`
-	Address string `json:"address"`
-	Where   string `json:"where"`
-}
-
-const hitLimit = 12
-
-// find searches pages by label, address or pasted full address; accents, case, word order and a missing slash don't matter.
-func (s *Server) find(w http.ResponseWriter, r *http.Request, d *desk) error {
-	s.say(w, http.StatusOK, reply{Hits: search(d.Site, strings.TrimPrefix(strings.TrimSpace(r.FormValue("q")), s.settings.Site), s.now())})
-	return nil
-}
-
-func search(on *site.Site, words string, now time.Time) []hit {
-	if words == "" {
-		return nil
-	}
-	var exact, starts, rest []hit
-	as := func(p *site.Page) hit { return hit{int64(p.ID), p.Label, address.Of(on, p.ID), place(on, p.ID)} }
-	if path, err := address.Normal("/" + strings.TrimLeft(words, "/")); err == nil {
-		if found := address.Resolve(on, path, now); found.Page != 0 && !found.Gone {
-			exact = append(exact, as(on.Page(found.Page)))
-		}
-	}
-	folded := strings.Split(address.Segment(words), "-")
-	lower := strings.ToLower(words)
-	on.Walk(on.Home(), func(p *site.Page) bool {
-		switch {
-		case len(exact) > 0 && exact[0].ID == int64(p.ID):
-		case strings.HasPrefix(strings.ToLower(p.Label), lower):
-			starts = append(starts, as(p))
-		case len(rest) < hitLimit && (strings.Contains(strings.ToLower(p.Label), lower) || containsAll(p.Segment, folded)):
-			rest = append(rest, as(p))
-		}
-		return len(starts) < hitLimit
-	})
-	hits := append(append(exact, starts...), rest...)
-	return hits[:min(len(hits), hitLimit)]
-}
-
-func containsAll(segment string, words []string) bool {
-	for _, word := range words {
-		if !strings.Contains(segment, word) {
-			return false
-		}
-	}
-	return true
-}
-
 // proofLife is how long a preview's address works.
 const proofLife = 30 * time.Minute
 
 // preview gives the address at which the real public page of the draft is shown for the lens.
 func (s *Server) preview(w http.ResponseWriter, r *http.Request, d *desk) error {
-	proof := public.Proof{SignedIn: d.Lens.SignedIn, Roles: d.Lens.Roles, At: d.Lens.At, Expires: s.now().Add(proofLife)}
+	proof := public.Proof{SignedIn: d.Lens.SignedIn, Roles: d.Lens.Roles, At: d.Lens.At, Expires: s.now().Add(proofLife), Outline: r.FormValue("outline") == "yes"}
 	if d.State == "after" {
 		proof.Draft = d.Draft.ID
 	}

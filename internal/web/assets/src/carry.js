@@ -1,30 +1,30 @@
-// Carrying is the way for long moves, and the one that needs no dragging: pages are taken up, stay where they are until they
+// Carrying is the way for long moves, and the one that needs no dragging: rows are taken up, stay where they are until they
 // are put down, and every row that is gone to offers before, inside and after.
-import { complain, desk, onRefresh, post, say } from './desk.js'
+import { complain, desk, isRoot, onRefresh, post, say, thing } from './desk.js'
 
 export function startCarry(ladder, marking) {
   const bar = document.querySelector('[data-carry-bar]')
   const words = bar.querySelector('[data-carry-words]')
   const facts = bar.querySelector('[data-carry-facts]')
   const below = bar.querySelector('[name="below"]')
-  let load = null // { pages, copying, count, label }
+  let load = null // { ids, copying, what }
 
   function take(copying) {
     const row = ladder.selected()
     const form = marking.form()
-    if (!form.pages && (!row || row.ariaLevel === '1')) { complain({ error: 'The home page stays where it is.' }); return }
-    const pages = form.pages ?? row.dataset.page
-    const count = pages.split(',').length
-    load = { pages, copying, what: count > 1 ? `${count} pages` : `“${row.dataset.label}”` }
+    if (!form[thing.many] && (!row || isRoot(row))) { complain({ error: row ? 'The home page stays where it is.' : 'Select something to carry.' }); return }
+    const ids = form[thing.many] ?? row.dataset.id
+    const count = ids.split(',').length
+    load = { ids, copying, what: count > 1 ? `${count} ${thing.words}` : `“${row.dataset.label}”` }
     bar.hidden = false
-    bar.querySelector('[data-carry-below]').hidden = !copying
+    bar.querySelector('[data-carry-below]').hidden = !copying || !thing.rooted
     words.textContent = `${copying ? 'Copying' : 'Carrying'} ${load.what}.`
     marking.clear()
     ask()
-    say(`${copying ? 'Copying' : 'Carrying'} ${load.what}. Go to a page and put it before, inside or after it.`)
+    say(`${copying ? 'Copying' : 'Carrying'} ${load.what}. Go to a row and put it before, inside or after it.`)
     ladder.focus()
   }
-  const form = way => ({ do: load.copying ? 'copy' : 'move', page: load.pages.split(',')[0], pages: load.pages, target: desk.get('page'), way, below: below.checked ? 'yes' : '' })
+  const form = way => ({ do: load.copying ? 'copy' : 'move', [thing.key]: load.ids.split(',')[0], [thing.many]: load.ids, target: desk.get(thing.key) ?? '', to: desk.get('menu') ?? '', way, below: below.checked ? 'yes' : '' })
   function down(said) {
     if (!load) return false
     load = null
@@ -46,9 +46,10 @@ export function startCarry(ladder, marking) {
     soon = setTimeout(async () => {
       if (!load) return
       const row = ladder.selected()
-      for (const button of bar.querySelectorAll('[data-drop]')) button.disabled = row?.ariaLevel === '1' && button.dataset.drop !== 'into'
-      const reply = await post('/try', form(row?.ariaLevel === '1' ? 'into' : 'after'), true)
-      facts.textContent = reply.error ?? `After “${row?.dataset.label}”: ${reply.facts.place}. ${reply.facts.changes[0]}`
+      for (const button of bar.querySelectorAll('[data-drop]')) button.disabled = isRoot(row) && button.dataset.drop !== 'into'
+      const label = row?.dataset.label ?? document.getElementById('sheet-title')?.textContent
+      const reply = await post(thing.attempt, form(isRoot(row) ? 'into' : 'after'), true)
+      facts.textContent = reply.error ?? `${label ? `After “${label}”` : 'Here'}: ${reply.facts.place}. ${reply.facts.changes[0]}`
     }, 150)
   }
   onRefresh(ask)

@@ -2,6 +2,16 @@
 // of the screen that replace those that stand.
 export const desk = new URLSearchParams(location.search)
 
+// The thing that the rows of this area are: how the server calls it, and where it is asked.
+const things = {
+  tree: { key: 'page', many: 'pages', path: '/tree', edit: '/edit', attempt: '/try', open: '/tree/open', ask: '/ask', tally: '/tally', count: '/key', remove: 'bin', rooted: true, words: 'pages' },
+  menus: { key: 'item', many: 'items', path: '/menus', edit: '/menus/edit', attempt: '/menus/try', open: '/menus/open', ask: '/menus/ask', tally: '/menus/tally', count: '/menus/key', remove: 'take', rooted: false, words: 'items' },
+  settings: { key: 'page', many: 'pages', path: '/settings', edit: '/settings/edit', attempt: '/settings/try', rooted: false, words: 'settings' },
+  layouts: { key: 'chip', many: 'chips', path: '/layouts', edit: '/layouts/edit', attempt: '/layouts/try', remove: 'take', rooted: false, words: 'blocks' },
+}
+export const thing = things[document.body.dataset.area] ?? things.tree
+export const isRoot = row => thing.rooted && row?.ariaLevel === '1'
+
 const status = document.querySelector('[data-status]')
 const alertLine = document.querySelector('[data-alert]')
 
@@ -28,7 +38,7 @@ export function address(path, more = {}) {
 // post sends a form and gives the reply; what went wrong is said, and null given.
 export async function post(path, form = {}, quiet = false) {
   let response, reply
-  const edits = path !== '/try' && path !== '/tally'
+  const edits = !/\/(try|tally|open)$/.test(path)
   if (edits) document.dispatchEvent(new Event('own-edit'))
   try {
     response = await fetch(path, { method: 'POST', body: new URLSearchParams({ ...Object.fromEntries(desk), ...form }), headers: { 'X-Part': 'reply' } })
@@ -43,6 +53,22 @@ export async function post(path, form = {}, quiet = false) {
   if (edits) document.dispatchEvent(new Event('own-edit'))
   if (reply.said) say(reply.said)
   return reply
+}
+
+// upload sends a file and gives the hit that it became; what went wrong is said, and null given.
+export async function upload(file) {
+  const form = new FormData()
+  for (const [key, value] of desk) form.set(key, value)
+  form.set('file', file)
+  let reply
+  try {
+    reply = await (await fetch('/files', { method: 'POST', body: form, headers: { 'X-Part': 'reply' } })).json()
+  } catch {
+    reply = { error: 'The file did not get through. It may be too large, or the server does not answer; nothing was changed.' }
+  }
+  if (reply.error) { complain(reply); return null }
+  say(reply.said)
+  return reply.hits[0]
 }
 
 export async function get(path, more) {
@@ -63,9 +89,9 @@ export async function part(path, name, more) {
   return holder.content
 }
 
-// select makes a page the selected one and keeps it in the address.
-export function select(page) {
-  desk.set('page', page)
+// select makes a row the selected one and keeps it in the address.
+export function select(id) {
+  desk.set(thing.key, id)
   history.replaceState(null, '', `${location.pathname}?${desk}`)
 }
 
@@ -77,7 +103,7 @@ let newest = 0
 export async function refresh({ keepScroll = true } = {}) {
   const mine = ++newest
   const rows = document.querySelector('[data-part="rows"] .window')
-  const content = await part('/tree', 'all', keepScroll && rows ? { from: rows.dataset.from } : {})
+  const content = await part(thing.path, 'all', keepScroll && rows ? { from: rows.dataset.from } : {})
   if (!content || mine !== newest) return
   const giveBack = keepFocus()
   for (const fresh of content.querySelectorAll('template[data-for]')) {
@@ -89,11 +115,15 @@ export async function refresh({ keepScroll = true } = {}) {
   giveBack()
 }
 
+// What had the focus before parts of the screen were last replaced.
+export let focusBefore = null
+
 // keepFocus remembers what has the focus, by what it is and not by its node, and gives a function that puts it back there
 // if that left nothing with the focus.
 export function keepFocus() {
   const had = document.activeElement
-  const row = had.closest('.rung[data-page]')
+  focusBefore = had
+  const row = had.closest('.rung[data-id]')
   const cell = had.closest('[role="gridcell"]')
   const attribute = ['data-do', 'data-field-set', 'data-go'].find(name => had.hasAttribute(name))
   let find = () => null
@@ -114,11 +144,11 @@ export function keepFocus() {
 // patchSheet brings a sheet up to date around the field that somebody is in, so that neither focus nor typing is lost.
 // It gives false where the whole may be replaced.
 function patchSheet(standing, fresh) {
-  const inside = document.activeElement.closest('[data-part="sheet"] [data-fields]')
+  const inside = document.activeElement.closest('[data-part="sheet"] :is([data-fields], [data-put-in-menu], [data-sort], [data-position])')
   if (!inside || standing.querySelector('[data-sheet]').dataset.sheet !== fresh.querySelector('[data-sheet]').dataset.sheet) return false
-  for (const piece of ['h1', '.answers', '.acts', '.leads']) {
+  for (const piece of ['h1', '.answers', '.acts', '.leads', '.in-menus', '.sentence-words']) {
     const made = fresh.querySelector(piece)
-    if (made) standing.querySelector(piece).replaceWith(made)
+    if (made) standing.querySelector(piece)?.replaceWith(made)
   }
   for (const made of fresh.querySelectorAll('[data-fields] [data-old]')) {
     const field = standing.querySelector(`[data-fields] [id="${made.id}"]`)

@@ -1,69 +1,64 @@
-// Dialogs: the page picker (to find and to move), the review before publishing, and the preview.
-import Alpine from '@alpinejs/csp'
-import { complain, desk, get, part, post, refresh, say } from './desk.js'
+// Dialogs: the picker (to find, to move, and to choose a target), the review before publishing, and the preview.
+import { address, complain, desk, get, isRoot, part, post, refresh, say, thing, upload } from './desk.js'
 import { flush } from './sheet.js'
 
-let opened = null // how the picker was opened: { title, verb, moving, take }
+let opened = null // how the picker was opened: { title, verb, moving, sorts, source, take }
 
 export function startDialogs(ladder) {
   const picker = document.querySelector('[data-picker]')
   const review = document.querySelector('[data-review]')
   const preview = document.querySelector('[data-preview]')
-  let state
+  const combo = () => picker.querySelector('.combo').combo
+  const facts = picker.querySelector('[data-picker-facts]')
+  const ways = picker.querySelector('.ways')
+  let way = 'into'
+  let marked = null
 
-  Alpine.data('picker', () => ({
-    title: '', verb: '', words: '', hits: [], at: 0, moving: false, way: 'into', facts: '',
-    get isBefore() { return String(this.way === 'before') },
-    get isInto() { return String(this.way === 'into') },
-    get isAfter() { return String(this.way === 'after') },
-    get active() { return this.hits.length ? `hit-${this.hits[this.at].id}` : null },
-    before() { this.way = 'before'; this.ask() },
-    into() { this.way = 'into'; this.ask() },
-    after() { this.way = 'after'; this.ask() },
-    init() {
-      state = this
-      this.$watch('words', () => { clearTimeout(this.soon); this.soon = setTimeout(() => this.search(), 100) })
-      this.$refs.q.addEventListener('keydown', event => {
-        const step = { ArrowDown: 1, ArrowUp: -1 }[event.key]
-        if (step && this.hits.length) { event.preventDefault(); this.mark((this.at + step + this.hits.length) % this.hits.length) }
-        if (event.key === 'Enter') { event.preventDefault(); this.take() }
-      })
-    },
-    async search() {
-      const reply = await get('/find', { q: this.words })
-      this.hits = (reply.hits ?? []).map(hit => ({ ...hit, key: `hit-${hit.id}`, on: 'false' }))
-      this.facts = this.hits.length || !this.words ? '' : 'No page has that label or address.'
-      if (this.hits.length) this.mark(0)
-    },
-    mark(at) {
-      this.at = at
-      this.hits = this.hits.map((hit, i) => ({ ...hit, on: String(i === at) }))
-      this.ask()
-    },
-    choose(event) {
-      const id = event.target.closest('[data-hit]').dataset.hit
-      this.mark(this.hits.findIndex(hit => String(hit.id) === id))
-      if (!this.moving) this.take()
-    },
-    async ask() {
-      if (!this.moving || !this.hits.length) return
-      const reply = await post('/try', { do: 'move', page: desk.get('page'), ...ladder.marking.form(), target: this.hits[this.at].id, way: this.way }, true)
-      this.facts = reply.error ?? `${reply.facts.place} · ${reply.facts.address} · ${reply.facts.changes.join(' ')}`
-    },
-    take() {
-      if (!this.hits.length) return
-      picker.close()
-      opened.take(this.hits[this.at], this.way)
-    },
-  }))
-  Alpine.start()
-
+  const landing = () => opened.landing?.(marked, way) ?? { do: 'move', [thing.key]: desk.get(thing.key), ...ladder.marking.form(), ...opened.at(marked, way) }
+  async function ask() {
+    for (const button of ways.querySelectorAll('[data-way]')) button.setAttribute('aria-pressed', String(button.dataset.way === way))
+    if (!opened.moving || !marked) { facts.textContent = marked?.fault ?? ''; return }
+    const reply = await post(thing.attempt, landing(), true)
+    facts.textContent = reply.error ?? [reply.facts.place, reply.facts.address, opened.landing && reply.facts.menu, reply.facts.changes.join(' ')].filter(Boolean).join(' · ')
+  }
+  picker.addEventListener('combo:mark', event => { marked = event.detail; ask() })
+  picker.addEventListener('combo:press', () => { if (!opened.moving) take() })
+  picker.addEventListener('combo:take', take)
+  ways.addEventListener('click', event => {
+    const button = event.target.closest('[data-way]')
+    if (button) { way = button.dataset.way; ask() }
+  })
+  picker.querySelector('[data-verb]').addEventListener('click', take)
+  function take() {
+    if (!marked || marked.fault) return
+    picker.close()
+    opened.take(marked, way)
+  }
   function pick(how) {
     opened = how
-    Object.assign(state, { title: how.title, verb: how.verb, moving: how.moving, words: '', hits: [], facts: '', way: 'into' })
+    marked = null
+    way = 'into'
+    picker.querySelector('h2').textContent = how.title
+    picker.querySelector('[data-verb]').textContent = how.verb
+    ways.hidden = !how.moving
+    const words = how.ways ?? { before: 'Before it', into: 'Inside it', after: 'After it' }
+    for (const button of ways.querySelectorAll('[data-way]')) {
+      button.hidden = !words[button.dataset.way]
+      button.textContent = words[button.dataset.way] ?? ''
+    }
+    picker.querySelector('[data-upload-line]').hidden = !(how.sorts ?? '').includes('file')
+    facts.textContent = ''
     picker.showModal()
-    state.$refs.q.focus()
+    combo().reset({ sorts: how.sorts ?? '', source: how.source })
+    picker.querySelector('[role="combobox"]').focus()
+    ask()
   }
+  picker.addEventListener('change', async event => {
+    if (!event.target.matches('[data-upload]') || !event.target.files.length) return
+    const hit = await upload(event.target.files[0])
+    event.target.value = ''
+    if (hit) combo().put(hit)
+  })
   for (const dialog of document.querySelectorAll('dialog')) {
     dialog.addEventListener('click', event => { if (event.target.closest('[data-close]')) dialog.close() })
     dialog.addEventListener('close', () => { if (dialog !== preview || dialog.dataset.back !== 'no') ladder.focus() })
@@ -106,32 +101,38 @@ export function startDialogs(ladder) {
     Object.assign(back, { type: 'button', textContent: 'Take back' })
     back.addEventListener('click', async () => {
       const taken = await post('/take-back', { revision: reply.page })
-      if (taken) await ladder.goTo(taken.page)
+      if (taken) await ladder.goTo(thing.rooted ? taken.page : null)
     })
     line.append(' ', back)
   }
 
   async function openPreview() {
     if (!await flush()) return
-    const reply = await get('/preview')
-    if (reply.error) { complain(reply); return }
-    preview.querySelector('[data-frame]').src = reply.url
-    preview.showModal()
+    if (await showPreview()) preview.showModal()
   }
+  async function showPreview() {
+    const reply = await get('/preview', preview.querySelector('[data-outline]').checked ? { outline: 'yes' } : {})
+    if (reply.error) { complain(reply); return false }
+    preview.querySelector('[data-frame]').src = reply.url
+    return true
+  }
+  preview.querySelector('[data-outline]').addEventListener('change', showPreview)
   preview.addEventListener('click', event => {
     const width = event.target.closest('[data-width]')
     if (!width) return
     for (const button of preview.querySelectorAll('[data-width]')) button.setAttribute('aria-pressed', String(button === width))
     preview.classList.toggle('phone', width.dataset.width === 'phone')
   })
-  const find = () => pick({ title: 'Find a page', verb: 'Go there', moving: false, take: hit => ladder.goTo(hit.id) })
+  const find = () => pick({ title: 'Find a page', verb: 'Go there', moving: false, take: hit => goPage(hit.id) })
+  const goPage = id => { if (thing.rooted) ladder.goTo(id); else location.assign(address('/tree', { page: id })) }
   const moveTo = () => {
     const row = ladder.selected()
     const many = ladder.marking.form()
-    if (!many.pages && (!row || row.ariaLevel === '1')) { complain({ error: 'The home page stays where it is.' }); return }
-    const what = many.pages ? `${many.pages.split(',').length} pages` : `“${row.dataset.label}”`
-    pick({ title: `Move ${what} to…`, verb: 'Move', moving: true,
-      take: (hit, way) => ladder.act({ do: 'move', page: row?.dataset.page, ...many, target: hit.id, way }) })
+    if (!many[thing.many] && (!row || isRoot(row))) { complain({ error: row ? 'The home page stays where it is.' : 'Select something to move.' }); return }
+    const what = many[thing.many] ? `${many[thing.many].split(',').length} ${thing.words}` : `“${row.dataset.label}”`
+    const at = thing.rooted ? (hit, way) => ({ target: hit.id, way }) : (hit, way) => (hit.key.startsWith('menu:') ? { target: '', to: hit.key.slice(5) } : { target: hit.key, way })
+    pick({ title: `Move ${what} to…`, verb: 'Move', moving: true, at, source: thing.rooted ? '/find' : '/menus/find',
+      take: (hit, way) => ladder.act({ do: 'move', [thing.key]: row?.dataset.id, ...many, ...at(hit, way) }) })
   }
   const times = document.querySelector('[data-window]')
   const form = times.querySelector('form')
@@ -152,5 +153,5 @@ export function startDialogs(ladder) {
     if (!await ladder.act(form)) times.showModal()
   })
   const help = () => document.querySelector('[data-help]').showModal()
-  return { openReview, openPreview, find, moveTo, when, help }
+  return { openReview, openPreview, find, moveTo, when, help, pick }
 }

@@ -1,5 +1,5 @@
 // The filter cuts the ladder down to the pages that answer a question or have some words; what stands above them stays in sight.
-import { desk, onRefresh, part, refresh } from './desk.js'
+import { desk, onRefresh, part, refresh, thing } from './desk.js'
 
 export function startFilter(ladder) {
   const form = document.querySelector('[data-filter]')
@@ -32,17 +32,19 @@ export function startFilter(ladder) {
     await apply()
     ladder.goTo(desk.get('page'))
   }
+  startKey(question => { ask.value = question; apply() })
+  return { clear, focus: () => words.focus() }
+}
+
+// The key counts every row, so it comes by itself after them. Pressing a shape asks for it alone.
+export function startKey(choose) {
   document.addEventListener('click', event => {
     const line = event.target.closest('[data-ask]')
-    if (!line) return
-    ask.value = line.getAttribute('aria-pressed') === 'true' ? '' : line.dataset.ask
-    apply()
+    if (line) choose(line.getAttribute('aria-pressed') === 'true' ? '' : line.dataset.ask)
   })
-
-  // The key counts every page, so it comes by itself after the rows.
   let counting
   async function count() {
-    const content = await part('/key', 'key')
+    const content = await part(thing.count, 'key')
     const key = document.querySelector('[data-part="key"]')
     if (content && !key.contains(document.activeElement)) key.replaceChildren(content)
     else if (content) {
@@ -53,5 +55,4 @@ export function startFilter(ladder) {
   }
   onRefresh(() => { clearTimeout(counting); counting = setTimeout(count, 300) })
   count()
-  return { clear, focus: () => words.focus() }
 }

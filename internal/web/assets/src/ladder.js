@@ -1,6 +1,6 @@
 // The ladder: a tree grid of which the server renders one window of rows. This module moves the focus, opens branches,
 // scrolls the window and drags rows; what an action does is the server's to decide.
-import { desk, keepFocus, onRefresh, part, post, refresh, say, select } from './desk.js'
+import { desk, focusBefore, isRoot, keepFocus, onRefresh, part, post, refresh, say, select, thing } from './desk.js'
 import { marks, startMarks } from './marks.js'
 
 export function startLadder(actions) {
@@ -8,11 +8,11 @@ export function startLadder(actions) {
   const grid = scroller.querySelector('[role="treegrid"]')
   const height = () => parseFloat(getComputedStyle(grid).getPropertyValue('--row')) * parseFloat(getComputedStyle(document.documentElement).fontSize)
   const windowOf = () => grid.querySelector('.window')
-  const rows = () => [...windowOf().querySelectorAll('.rung[data-page]')]
+  const rows = () => [...windowOf().querySelectorAll('.rung[data-id]')]
   const rowOf = page => grid.querySelector(`#row-${page}`)
-  const selected = () => rowOf(desk.get('page') ?? windowOf().dataset.selected)
+  const selected = () => rowOf(desk.get(thing.key) ?? windowOf().dataset.selected)
   const marking = startMarks(grid)
-  let wantFocus = false
+  let wanting = null // what had the focus when the selected row was to get it; who has gone elsewhere meanwhile keeps it
   let kept = null // the row in the tab order, which stays in the document when it is scrolled out of the window
 
   function keepRow() {
@@ -30,10 +30,16 @@ export function startLadder(actions) {
     w.style.paddingTop = `${w.dataset.from * h}px`
     grid.style.height = `${w.dataset.total * h}px`
     grid.setAttribute('aria-rowcount', w.dataset.total)
-    if (!desk.get('page')) desk.set('page', w.dataset.selected)
+    // An answer can be older than the row one has gone to meanwhile; only where there is no such row does it say which is selected.
+    const lost = !thing.rooted && !rowOf(desk.get(thing.key))
+    if (w.dataset.selected && (!desk.get(thing.key) || lost)) desk.set(thing.key, w.dataset.selected)
     keepRow()
     marking.paint()
-    if (wantFocus && selected()) { selected().focus({ preventScroll: true }); wantFocus = false }
+    if (wanting && selected()) {
+      const had = focusBefore ?? document.activeElement
+      if (had === wanting || had === document.body || !had.isConnected && !had.closest('.rung')) selected().focus({ preventScroll: true })
+      wanting = null
+    }
   }
   function reveal() {
     const row = selected()
@@ -54,7 +60,7 @@ export function startLadder(actions) {
     const to = from + w.children.length
     if (loading || (first >= from && (last <= to || to >= Number(w.dataset.total)))) return
     loading = true
-    const content = await part('/tree', 'rows', { from: Math.max(0, first - 20) })
+    const content = await part(thing.path, 'rows', { from: Math.max(0, first - 20) })
     if (content && !grid.querySelector('.making')) {
       const giveBack = keepFocus()
       grid.replaceChildren(content)
@@ -72,24 +78,24 @@ export function startLadder(actions) {
     for (const other of grid.querySelectorAll('[tabindex="0"]')) other.tabIndex = -1
     row.tabIndex = 0
     kept = row
-    select(row.dataset.page)
+    select(row.dataset.id)
     marking.paint()
     if (focus) row.focus({ preventScroll: true })
     reveal()
     clearTimeout(soon)
     soon = setTimeout(() => refresh(), 120)
   }
-  async function goTo(page, { focus = true } = {}) {
-    select(page)
-    wantFocus = focus
+  async function goTo(id, { focus = true } = {}) {
+    if (id) select(id)
+    wanting = focus ? document.activeElement : null
     await refresh({ keepScroll: false })
     reveal()
     fill()
   }
   async function toggle(row, open) {
-    await post('/tree/open', { page: row.dataset.page, open: open ? 'yes' : 'no' })
-    wantFocus = true
-    select(row.dataset.page)
+    await post(thing.open, { [thing.key]: row.dataset.id, open: open ? 'yes' : 'no' })
+    wanting = document.activeElement
+    select(row.dataset.id)
     await refresh()
     fill()
   }
@@ -100,27 +106,28 @@ export function startLadder(actions) {
   }
   const cellsOf = row => [...row.querySelectorAll('[role="gridcell"]')]
 
-  // act does one edit on a page and goes to where it led.
+  // act does one edit on a row and goes to where it led.
   async function act(form) {
-    const reply = await post('/edit', form)
+    const reply = await post(thing.edit, form)
     if (!reply) { selected()?.focus({ preventScroll: true }); return null }
-    if (form.pages) marking.clear()
-    await goTo(reply.page)
+    if (form[thing.many]) marking.clear()
+    if (reply.menu) desk.set('menu', reply.menu)
+    await goTo(reply[thing.key])
     return reply
   }
 
   grid.addEventListener('keydown', event => {
     const cell = event.target.closest('[role="gridcell"]')
-    const row = event.target.closest('.rung[data-page]')
+    const row = event.target.closest('.rung[data-id]')
     if (!row || event.target.closest('input')) return
     const all = rows()
     const at = all.indexOf(row)
-    if (at < 0 && /^(Arrow|Page)/.test(event.key)) { event.preventDefault(); goTo(row.dataset.page); return }
+    if (at < 0 && /^(Arrow|Page)/.test(event.key)) { event.preventDefault(); goTo(row.dataset.id); return }
     const done = () => { event.preventDefault(); event.stopPropagation() }
     if (event.altKey && { ArrowUp: 1, ArrowDown: 1, ArrowLeft: 1, ArrowRight: 1 }[event.key]) {
       done()
       const way = { ArrowUp: 'up', ArrowDown: 'down', ArrowLeft: 'out', ArrowRight: 'in' }[event.key]
-      return act({ do: 'nudge', page: row.dataset.page, way })
+      return act({ do: 'nudge', [thing.key]: row.dataset.id, way })
     }
     if ((event.ctrlKey || event.metaKey) && !event.altKey && !event.shiftKey) {
       const run = { a: marking.all, x: () => actions.carry(), c: () => actions.copy(), v: () => actions.drop('after') }[event.key.toLowerCase()]
@@ -131,8 +138,8 @@ export function startLadder(actions) {
       done()
       const next = all[at + (event.key === 'ArrowDown' ? 1 : -1)]
       if (!next) return
-      if (!marks.size) marking.add([row.dataset.page])
-      marks.has(next.dataset.page) && marks.has(row.dataset.page) ? marks.delete(row.dataset.page) : marks.add(next.dataset.page)
+      if (!marks.size) marking.add([row.dataset.id])
+      marks.has(next.dataset.id) && marks.has(row.dataset.id) ? marks.delete(row.dataset.id) : marks.add(next.dataset.id)
       go(next)
       return
     }
@@ -165,18 +172,18 @@ export function startLadder(actions) {
         return
       case 'ArrowLeft':
         done()
-        if (row.ariaExpanded === 'true' && row.ariaLevel !== '1') toggle(row, false)
+        if (row.ariaExpanded === 'true' && !isRoot(row)) toggle(row, false)
         else go(parentOf(row))
         return
       case 'Enter': done(); document.querySelector('.sheet h1')?.focus(); return
       case ' ': done(); marking.toggle(row); return
       case 'F2': done(); actions.rename(); return
-      case 'Delete': done(); act({ do: 'bin', page: row.dataset.page, ...marking.form() }); return
+      case 'Delete': done(); act({ do: thing.remove, [thing.key]: row.dataset.id, ...marking.form() }); return
     }
     if (event.key.length === 1 && actions.letter(event.key.toLowerCase())) done()
   })
   async function edge(index) {
-    const content = await part('/tree', 'rows', { from: Math.max(0, index - 40) })
+    const content = await part(thing.path, 'rows', { from: Math.max(0, index - 40) })
     if (!content) return
     grid.replaceChildren(content)
     layout()
@@ -185,11 +192,11 @@ export function startLadder(actions) {
   }
   grid.addEventListener('click', event => {
     const jump = event.target.closest('[data-go]')
-    const row = event.target.closest('.rung[data-page]')
+    const row = event.target.closest('.rung[data-id]')
     if (jump || !row || event.target.closest('.making')) return
     if (event.target.closest('[data-toggle]')) toggle(row, row.ariaExpanded !== 'true')
     else if (event.ctrlKey || event.metaKey) {
-      if (!marks.size && desk.get('page') !== row.dataset.page) marking.add([desk.get('page')])
+      if (!marks.size && desk.get(thing.key) !== row.dataset.id) marking.add([desk.get(thing.key)])
       marking.toggle(row)
     } else if (event.shiftKey) marking.span(row)
     else go(row)
@@ -211,10 +218,10 @@ function drag({ grid, scroller, act, toggle, marking }) {
 
   grid.addEventListener('pointerdown', event => {
     const grip = event.target.closest('[data-grip]')
-    const row = event.target.closest('.rung[data-page]')
-    if (!grip || event.button !== 0 || row.ariaLevel === '1' || desk.get('state') === 'now') return
+    const row = event.target.closest('.rung[data-id]')
+    if (!grip || event.button !== 0 || isRoot(row) || desk.get('state') === 'now') return
     event.preventDefault()
-    held = { form: marks.has(row.dataset.page) ? marking.form() : { page: row.dataset.page }, page: row.dataset.page, x: event.clientX, y: event.clientY, moving: false }
+    held = { form: marks.has(row.dataset.id) ? marking.form() : { [thing.key]: row.dataset.id }, id: row.dataset.id, x: event.clientX, y: event.clientY, moving: false }
     addEventListener('pointermove', follow)
     addEventListener('pointerup', drop)
     addEventListener('keydown', give, true)
@@ -224,26 +231,26 @@ function drag({ grid, scroller, act, toggle, marking }) {
     held.moving = true
     document.body.classList.add('dragging')
     roll(event.clientY)
-    const row = document.elementFromPoint(event.clientX, event.clientY)?.closest?.('.rung[data-page]')
+    const row = document.elementFromPoint(event.clientX, event.clientY)?.closest?.('.rung[data-id]')
     if (!row || !grid.contains(row)) return
     const box = row.getBoundingClientRect()
     const part = (event.clientY - box.top) / box.height
-    const way = row.ariaLevel === '1' ? 'into' : part < 0.25 ? 'before' : part > 0.75 ? 'after' : 'into'
+    const way = isRoot(row) ? 'into' : part < 0.25 ? 'before' : part > 0.75 ? 'after' : 'into'
     landing.dataset.way = way
     landing.style.top = `${way === 'before' ? box.top : way === 'after' ? box.bottom : box.top}px`
     landing.style.left = `${row.querySelector('.grip').getBoundingClientRect().left}px`
     landing.style.height = way === 'into' ? `${box.height}px` : ''
     landing.style.width = `${box.right - row.querySelector('.grip').getBoundingClientRect().left - 8}px`
     landing.hidden = false
-    if (aim && aim.target === row.dataset.page && aim.way === way) return
-    aim = { target: row.dataset.page, way }
+    if (aim && aim.target === row.dataset.id && aim.way === way) return
+    aim = { target: row.dataset.id, way }
     landing.textContent = `${way} “${row.dataset.label}”`
     landing.classList.remove('no')
     clearTimeout(asked)
     clearTimeout(opening)
     const mine = aim
     asked = setTimeout(async () => {
-      const reply = await post('/try', { do: 'move', ...held?.form, ...mine }, true)
+      const reply = await post(thing.attempt, { do: 'move', ...held?.form, ...mine }, true)
       if (aim !== mine || !held) return
       mine.refused = reply.error
       landing.classList.toggle('no', Boolean(reply.error))
@@ -270,14 +277,14 @@ function drag({ grid, scroller, act, toggle, marking }) {
   }
   function drop() {
     const { held, aim } = end()
-    if (held.moving && aim && aim.target !== held.page) act({ do: 'move', ...held.form, ...aim })
+    if (held.moving && aim && aim.target !== held.id) act({ do: 'move', ...held.form, ...aim })
   }
   function give(event) {
     if (event.key !== 'Escape') return
     event.preventDefault()
     event.stopPropagation()
     end()
-    say('The page stays where it was.')
+    say('It stays where it was.')
   }
 }
 
@@ -286,19 +293,24 @@ export function startMaking(ladder) {
   return function make(way) {
     const row = ladder.selected()
     if (!row) return
-    if (row.ariaLevel === '1') way = 'into'
+    if (isRoot(row)) way = 'into'
     document.querySelector('.making')?.remove()
-    const target = row.dataset.page
+    const target = row.dataset.id
     const holder = document.createElement('div')
     holder.className = 'making'
     holder.setAttribute('role', 'row')
     holder.innerHTML = `<div role="gridcell"><form><label class="sr" for="making-label">Label of the new page</label>
       <input id="making-label" name="label" autocomplete="off" placeholder="Label of the new page">
       <label class="check"><input type="checkbox" name="live"> live when published</label>
+      <label>also in <select name="gap"></select></label>
       <button class="primary">Make</button><button type="button" data-cancel>Cancel</button><p aria-live="polite"></p></form></div>`
     row.after(holder)
     const form = holder.querySelector('form')
     const label = form.elements.label
+    const gaps = document.querySelector('[data-gaps]')
+    form.elements.gap.innerHTML = gaps?.innerHTML ?? ''
+    form.elements.gap.disabled = !gaps || gaps.disabled
+    if (form.elements.gap.options.length) form.elements.gap.options[0].text = 'no menu by hand'
     const facts = form.querySelector('p')
     facts.textContent = way === 'into' ? `Inside “${row.dataset.label}”, last.` : `After “${row.dataset.label}”.`
     label.focus()
@@ -307,7 +319,7 @@ export function startMaking(ladder) {
       clearTimeout(soon)
       soon = setTimeout(async () => {
         if (!label.value.trim()) return
-        const reply = await post('/try', { do: 'make', page: target, target, way, label: label.value, live: form.elements.live.checked ? 'yes' : '' }, true)
+        const reply = await post('/try', { do: 'make', page: target, target, way, label: label.value, live: form.elements.live.checked ? 'yes' : '', gap: form.elements.gap.value }, true)
         facts.textContent = reply.error ?? `${reply.facts.address} · ${reply.facts.place} · ${reply.facts.menu}`
         facts.classList.toggle('fault', Boolean(reply.error))
       }, 120)
@@ -320,7 +332,7 @@ export function startMaking(ladder) {
     form.querySelector('[data-cancel]').addEventListener('click', () => { holder.remove(); ladder.focus() })
     form.addEventListener('submit', async event => {
       event.preventDefault()
-      const reply = await post('/edit', { do: 'make', page: target, target, way, label: label.value, live: form.elements.live.checked ? 'yes' : '' })
+      const reply = await post('/edit', { do: 'make', page: target, target, way, label: label.value, live: form.elements.live.checked ? 'yes' : '', gap: form.elements.gap.value })
       if (reply) { holder.remove(); ladder.goTo(reply.page) } else label.focus()
     })
   }

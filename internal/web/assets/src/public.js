@@ -1,6 +1,6 @@
 // Comfort for the header's drop-downs, which work without it: one is open at a time, Escape closes it and gives the focus
 // back, a click elsewhere closes it.
-const drops = [...document.querySelectorAll('.mainnav details')]
+const drops = [...document.querySelectorAll('.mainnav > ul > li > details')]
 
 for (const drop of drops) {
   drop.addEventListener('toggle', () => {

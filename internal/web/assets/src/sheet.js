@@ -1,7 +1,7 @@
 // The sheet saves a field when it is left, and the text when the editor is. A refusal leaves what was typed.
 import { Editor } from '@tiptap/core'
 import StarterKit from '@tiptap/starter-kit'
-import { address, complain, onRefresh, post, refresh, say } from './desk.js'
+import { address, complain, onRefresh, post, refresh, say, thing } from './desk.js'
 
 let editor = null
 let dirty = false
@@ -10,13 +10,13 @@ export function startSheet(ladder) {
   const pane = document.querySelector('.pane-sheet')
   const sheet = () => pane.querySelector('[data-sheet]')
 
-  async function save(page, field, old, value) {
-    return post('/edit', { do: 'field', page, field, old, new: value })
+  async function save(id, field, old, value) {
+    return post(thing.edit, { do: 'field', [thing.key]: id, field, old, new: value })
   }
   // A field that was refused is sent again each time it is left; a conflict is decided so, for what was typed.
   async function saveInput(input) {
     input.dataset.saving = 'yes'
-    const reply = await post('/edit', { do: 'field', page: sheet().dataset.sheet, field: input.name, old: input.dataset.old, new: input.value }, true)
+    const reply = await post(thing.edit, { do: input.dataset.op ?? input.form.dataset.op ?? 'field', [thing.key]: sheet().dataset.sheet, field: input.name, old: input.dataset.old, new: input.value }, true)
     delete input.dataset.saving
     input.setAttribute('aria-invalid', String(Boolean(reply.error)))
     if (!reply.error) { say(reply.said ?? ''); await refresh(); return }
@@ -53,7 +53,7 @@ export function startSheet(ladder) {
   pane.addEventListener('submit', async event => {
     event.preventDefault()
     if (event.target.matches('[data-position]')) {
-      await ladder.act({ do: 'position', page: sheet().dataset.sheet, position: event.target.elements.position.value })
+      await ladder.act({ do: 'position', [thing.key]: sheet().dataset.sheet, position: event.target.elements.position.value })
     }
   })
   // A sort rule and a position are shown before they are used.
@@ -66,7 +66,7 @@ export function startSheet(ladder) {
       form.querySelector('button').hidden = Boolean(reply.error) || event.target.value === event.target.dataset.old
     }
     if (event.target.matches('[data-position] input')) {
-      const reply = await post('/try', { do: 'position', page: sheet().dataset.sheet, position: event.target.value }, true)
+      const reply = await post(thing.attempt, { do: 'position', [thing.key]: sheet().dataset.sheet, position: event.target.value }, true)
       pane.querySelector('[data-position-facts]').textContent = reply.error ?? reply.facts.place
     }
   })
@@ -84,6 +84,29 @@ export function startSheet(ladder) {
     if (!had) ladder.focus()
   })
 
+  // A page is put into a menu here, in sight of its neighbours, or taken out of one.
+  const gap = choice => {
+    const [way, at] = choice.split(':')
+    return { do: 'put', shows: `page:${sheet().dataset.sheet}`, ...(way === 'menu' ? { to: at, target: '' } : { target: at, way }) }
+  }
+  pane.addEventListener('input', async event => {
+    if (!event.target.matches('[data-put-in-menu] select')) return
+    const form = event.target.form
+    form.querySelector('button').hidden = !event.target.value
+    const facts = form.querySelector('[data-gap-facts]')
+    if (!event.target.value) { facts.textContent = ''; return }
+    const reply = await post('/menus/try', gap(event.target.value), true)
+    facts.textContent = reply.error ?? `${reply.facts.place}. ${reply.facts.changes[0] ?? ''}`
+  })
+  pane.addEventListener('submit', async event => {
+    if (!event.target.matches('[data-put-in-menu]')) return
+    if (await post('/menus/edit', gap(event.target.elements.gap.value))) await refresh()
+  })
+  pane.addEventListener('click', async event => {
+    const take = event.target.closest('[data-take-item]')
+    if (take && await post('/menus/edit', { do: 'take', item: take.dataset.takeItem })) await refresh()
+  })
+
   async function mount() {
     const holder = pane.querySelector('[data-editor]')
     if (!holder || editor?.holder === holder) return
@@ -91,19 +114,19 @@ export function startSheet(ladder) {
     editor?.destroy()
     editor = null
     dirty = false
-    const response = await fetch(address('/text'), { headers: { 'X-Part': 'reply' } })
+    const response = await fetch(address(holder.dataset.source ?? '/text', holder.dataset.of ? { of: holder.dataset.of } : {}), { headers: { 'X-Part': 'reply' } })
     if (!response.ok || !holder.isConnected) return
     const source = await response.text()
     holder.replaceChildren()
     const made = new Editor({
       element: holder, content: source, injectCSS: false, editable: !('locked' in holder.dataset),
       extensions: [StarterKit.configure({ heading: { levels: [2, 3, 4] }, link: { openOnClick: false, protocols: ['page', 'mailto', 'tel'], defaultProtocol: 'https', isAllowedUri: () => true, HTMLAttributes: { target: null, rel: null } }, underline: false })],
-      editorProps: { attributes: { role: 'textbox', 'aria-multiline': 'true', 'aria-label': 'Text of the page', class: 'prose' } },
+      editorProps: { attributes: { role: 'textbox', 'aria-multiline': 'true', 'aria-label': holder.dataset.of ? 'Text of the block' : 'Text of the page', class: 'prose' } },
       onUpdate: () => { dirty = true },
       onBlur: () => flush(),
     })
     made.holder = holder
-    made.page = sheet().dataset.sheet
+    made.of = sheet().dataset.sheet
     made.old = holder.dataset.old
     editor = made
     if (made.isEditable) holder.prepend(toolbar(made))
@@ -119,7 +142,7 @@ export async function flush() {
   const mine = editor
   dirty = false
   const html = mine.isEmpty ? '' : mine.getHTML()
-  const reply = await post('/edit', { do: 'field', page: mine.page, field: 'text', old: mine.old, new: html }, true)
+  const reply = await post(thing.edit, { do: thing.rooted ? 'field' : 'text', [thing.key]: mine.of, field: 'text', old: mine.old, new: html }, true)
   if (reply.error) {
     dirty = true
     if (reply.conflict) {

@@ -1,24 +1,29 @@
 // The workbench in the browser: it wires the screen to the modules beside it and decides nothing.
-import { desk, post, refresh } from './desk.js'
+import { startCombos } from './combo.js'
+import { desk, post, refresh, thing } from './desk.js'
 import { startDialogs } from './dialogs.js'
 import { startCarry } from './carry.js'
 import { startDrafts } from './draftsarea.js'
-import { startFilter } from './filter.js'
+import { startFilter, startKey } from './filter.js'
 import { startLadder, startMaking } from './ladder.js'
+import { startMap } from './layoutmap.js'
 import { startMenus } from './menus.js'
 import { startNews } from './news.js'
 import { startPicture } from './picture.js'
+import { startSettings } from './settingsarea.js'
 import { flush, startSheet } from './sheet.js'
 
-if (document.querySelector('[data-ladder]')) startTree()
+if (document.querySelector('[data-ladder]')) startLadderArea()
+if (document.querySelector('[data-area="layouts"]')) startMapArea()
+if (document.querySelector('[data-area="settings"]')) startSettingsArea()
 if (document.querySelector('[data-drafts]')) startDrafts()
 if (document.querySelector('[data-picture]')) startPicture()
-if (document.querySelector('[data-menus]')) startMenus()
 
-function startTree() {
+// The tree and the menus have the same frame: a ladder, the sheet of what is selected, dialogs, undo and publishing.
+function startLadderArea() {
   const acts = {}
   const ladder = startLadder({
-    rename() { const label = document.querySelector('#f-label'); label?.focus(); label?.select() },
+    rename() { const label = document.querySelector('[data-fields] [name="label"]'); label?.focus(); label?.select() },
     letter(key) {
       if (localStorage.getItem('letters') === 'off') return false
       const run = { n: 'make-after', i: 'make-into', m: 'move-to', p: 'preview', l: 'list', o: 'online', f: 'filter', '?': 'help', '/': 'find' }[key]
@@ -29,29 +34,81 @@ function startTree() {
     giveUp: () => carry.down('Everything stayed where it was.'),
   })
   const carry = startCarry(ladder, ladder.marking)
-  const filter = startFilter(ladder)
+  const filter = document.querySelector('[data-filter]') ? startFilter(ladder) : { clear() {}, focus() {} }
   startNews()
+  startCombos()
   const make = startMaking(ladder)
   startSheet(ladder)
   const dialogs = startDialogs(ladder)
-  const step = path => async () => {
-    if (!await flush()) return
-    const reply = await post(path)
-    if (reply) await ladder.goTo(reply.page)
+  if (thing.key === 'item') {
+    startKey(async question => { question ? desk.set('ask', question) : desk.delete('ask'); await refresh({ keepScroll: false }) })
   }
+  const step = stepper(ladder)
   const press = field => () => document.querySelector(`[data-field-set="${field}"]:not([disabled])`)?.click()
   Object.assign(acts, {
     find: dialogs.find, 'move-to': dialogs.moveTo, preview: dialogs.openPreview, review: dialogs.openReview, help: dialogs.help,
-    'make-after': () => make('after'), 'make-into': () => make('into'), list: press('listed'), online: press('status'),
-    undo: step('/undo'), redo: step('/redo'), bin: () => ladder.act({ do: 'bin', page: desk.get('page'), ...ladder.marking.form() }),
+    'make-after': () => make('after'), 'make-into': () => make('into'), list: press('listed'), online: press(thing.rooted ? 'status' : 'on'),
+    undo: step('/undo'), redo: step('/redo'), bin: () => ladder.act({ do: thing.remove, [thing.key]: desk.get(thing.key), ...ladder.marking.form() }),
     carry: () => carry.take(false), copy: () => carry.take(true), 'put-down': () => carry.down('Everything stayed where it was.'),
     'mark-all': ladder.marking.all, unmark: ladder.marking.clear, unfilter: filter.clear, filter: filter.focus, window: dialogs.when,
+  }, thing.key === 'item' ? startMenus(ladder, dialogs) : {})
+  wire(acts, ladder)
+}
+
+// The layouts have the same frame, with a map in place of the ladder.
+function startMapArea() {
+  const acts = {}
+  const { ladder, placeChip, takeOut, newBlock, chosen } = startMap()
+  startNews()
+  startCombos()
+  startSheet(ladder)
+  const dialogs = startDialogs(ladder)
+  const step = stepper(ladder)
+  const spot = field => dialogs.pick({ title: field === 'where' ? 'Where should it show?' : 'Where should it not show?', verb: 'Use it', moving: true, landing: (hit, way) => ({ do: 'add', ...chosen(), field, item: `${way === 'before' ? 'page' : 'branch'}:${hit.id}` }), ways: { before: 'This page alone', into: 'It and all below it' },
+    take: (hit, way) => ladder.act({ do: 'add', ...chosen(), field, item: `${way === 'before' ? 'page' : 'branch'}:${hit.id}` }) })
+  document.addEventListener('click', event => {
+    const pick = event.target.closest('[data-spot]')
+    if (pick) spot(pick.dataset.spot)
   })
+  Object.assign(acts, {
+    find: dialogs.find, preview: dialogs.openPreview, review: dialogs.openReview, help: dialogs.help, undo: step('/undo'), redo: step('/redo'),
+    'place-chip': () => placeChip(), 'take-chip': takeOut, 'take-block': () => ladder.act({ do: 'take-block', ...chosen() }), 'new-block': newBlock,
+    'add-block': () => dialogs.pick({ title: 'Add which block?', verb: 'Put it into a region…', source: '/layouts/find', take: hit => placeChip(hit.key) }),
+    'map-page': () => dialogs.pick({ title: 'See the map of which page?', verb: 'Look there', take: async hit => { desk.set('page', hit.id); history.replaceState(null, '', `${location.pathname}?${desk}`); await refresh() } }),
+    'choose-image': () => dialogs.pick({ title: 'Which image?', verb: 'Use it', sorts: 'file', take: hit => ladder.act({ do: 'image', ...chosen(), file: hit.key.replace(/^file:/, '') }) }),
+  })
+  wire(acts, ladder)
+}
+
+// The settings have neither ladder nor map.
+function startSettingsArea() {
+  const { ladder, choose } = startSettings()
+  startNews()
+  startCombos()
+  const dialogs = startDialogs(ladder)
+  const step = stepper(ladder)
+  choose(dialogs.pick)
+  wire({ find: dialogs.find, preview: dialogs.openPreview, review: dialogs.openReview, help: dialogs.help, undo: step('/undo'), redo: step('/redo') }, ladder)
+}
+
+// stepper undoes or does again, and goes to what that was about.
+function stepper(ladder) {
+  return path => async () => {
+    if (!await flush()) return
+    const reply = await post(path)
+    if (!reply) return
+    if (reply.menu && thing.key === 'item') desk.set('menu', reply.menu)
+    await ladder.goTo(reply[thing.key])
+  }
+}
+
+// wire connects what every area has: buttons that name what they do, keys, the lens, drafts.
+function wire(acts, ladder) {
   document.addEventListener('click', event => {
     const button = event.target.closest('[data-do]')
     const jump = event.target.closest('[data-go]')
     const set = event.target.closest('[data-set]')
-    if (button) acts[button.dataset.do]()
+    if (button) acts[button.dataset.do]?.()
     if (set) ladder.act({ do: 'set', field: set.dataset.set, new: set.dataset.new, ...ladder.marking.form() })
     if (jump) ladder.goTo(jump.dataset.go)
   })
@@ -69,6 +126,11 @@ function startTree() {
     if (form) {
       for (const name of ['as', 'at']) form.elements[name].value ? desk.set(name, form.elements[name].value) : desk.delete(name)
       location.search = desk
+    }
+    const chosen = event.target
+    if (chosen.dataset.setValue && chosen.value !== '-') {
+      ladder.act({ do: 'set', field: chosen.dataset.setValue, new: chosen.value, ...ladder.marking.form() })
+      chosen.value = '-'
     }
     if (event.target.matches('[data-letters]')) localStorage.setItem('letters', event.target.checked ? 'on' : 'off')
   })

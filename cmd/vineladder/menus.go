@@ -1,0 +1,76 @@
+package main
+
+import (
+	"context"
+	"fmt"
+	"os"
+
+	"github.com/spf13/cobra"
+
+	"vineladder/internal/core/edit"
+	"vineladder/internal/core/site"
+	"vineladder/internal/formats/outline"
+	"vineladder/internal/store"
+
+	"time"
+)
+
+// importMenusCommand reads menus. One whose key the site has takes the place of the entries that it had; any other is made.
+func importMenusCommand() *cobra.Command {
+	s, in := &settings{}, &intake{}
+	var key, origin string
+	cmd := &cobra.Command{Use: "menus FILE", Short: "Import menus from OPML 2.0 or JSON, all of it or nothing", Args: cobra.ExactArgs(1)}
+	cmd.RunE = withStore(s, func(ctx context.Context, cmd *cobra.Command, st *store.Store, args []string) error {
+		if err := in.check(); err != nil {
+			return err
+		}
+		document, err := os.ReadFile(args[0])
+		if err != nil {
+			return err
+		}
+		menus, err := outline.Read(document)
+		if err == nil && key != "" && len(menus) == 1 {
+			menus[0].Key = key
+		}
+		var ops []edit.Op
+		for i := 0; err == nil && i < len(menus); i++ {
+			var more []edit.Op
+			more, err = importMenu(ctx, st, menus[i], origin)
+			ops = append(ops, more...)
+		}
+		if err != nil {
+			return fmt.Errorf("nothing was imported from %s:\n%w", args[0], err)
+		}
+		return in.take(ctx, cmd, st, args[0], ops)
+	})
+	s.databaseFlag(cmd)
+	in.flags(cmd)
+	cmd.Flags().StringVar(&key, "menu", "", "key of the menu, for a document that has only one")
+	cmd.Flags().StringVar(&origin, "site-url", env("VINELADDER_SITE_URL", ""), "the public site: addresses that begin with it lead to its pages")
+	return cmd
+}
+
+func importMenu(ctx context.Context, st *store.Store, m outline.Menu, origin string) ([]edit.Op, error) {
+	on := st.Published().Site
+	var ids []site.EntryID
+	var err error
+	if n := m.Count(); n > 0 {
+		if ids, err = st.NewEntryIDs(ctx, n); err != nil {
+			return nil, err
+		}
+	}
+	forms, err := m.Forms(on, origin, ids, time.Now())
+	if err != nil {
+		return nil, err
+	}
+	standing := on.MenuByKey(m.Key)
+	if standing == nil {
+		id, err := st.NewMenuID(ctx)
+		return []edit.Op{edit.MakeMenu{Menu: id, Key: m.Key, Name: m.Name, Programs: m.Programs, Entries: forms}}, err
+	}
+	var ops []edit.Op
+	for _, top := range standing.Below(0) {
+		ops = append(ops, edit.TakeEntry{Entry: top})
+	}
+	return append(ops, edit.PutBranches(standing.ID, forms)...), nil
+}

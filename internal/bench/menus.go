@@ -1,0 +1,275 @@
+package main
+
+import (
+	"bytes"
+	"context"
+	"fmt"
+	"html/template"
+	"net/http"
+	"strings"
+	"time"
+
+	"vineladder/internal/core/address"
+	"vineladder/internal/core/consequence"
+	"vineladder/internal/core/edit"
+	"vineladder/internal/core/menu"
+	"vineladder/internal/core/reach"
+	"vineladder/internal/core/region"
+	"vineladder/internal/core/site"
+	"vineladder/internal/demo"
+	"vineladder/internal/theme"
+	"vineladder/internal/web/public"
+)
+
+// far is a number that nothing on the benchmark's site has.
+const far = 1 << 40
+
+func applyAll(on *site.Site, ops ...edit.Op) *site.Site {
+	next, _, err := edit.ApplyAll(on, ops, time.Now())
+	if err != nil {
+		panic(err)
+	}
+	return next
+}
+
+// inMemory makes a site with the theme of the program.
+func inMemory(pages int) *site.Site {
+	b := demo.InMemory(demo.Synthetic{Pages: pages, Seed: 1}).Edit()
+	b.SetTheme(must(theme.Of()))
+	return b.Site()
+}
+
+// pagesOf gives every page in one slice, in the tree's order.
+func pagesOf(on *site.Site) []*site.Page {
+	var pages []*site.Page
+	on.Walk(on.Home(), func(p *site.Page) bool { pages = append(pages, p); return true })
+	return pages
+}
+
+// pass looks once at every page of a slice.
+func pass(pages []*site.Page) func() float64 {
+	return func() float64 {
+		return milliseconds(func() {
+			n := 0
+			for _, p := range pages {
+				if p.Status == site.Live && p.Listed && p.LiveFrom.IsZero() {
+					n++
+				}
+			}
+			if n == 0 {
+				panic("no page is live")
+			}
+		})
+	}
+}
+
+type noTexts struct{}
+
+func (noTexts) Texts(context.Context, []string) (map[string]string, error) { return nil, nil }
+
+// plainPage is what anybody would write first: one template that ranges over the entries.
+var plainPage = template.Must(template.New("").Parse(`<!doctype html><html lang="en"><head><meta charset="utf-8"><title>{{.Title}}</title></head><body>
+<nav aria-label="Main"><ul>{{range .Entries}}<li><a href="{{.URL}}"{{if .Hint}} title="{{.Hint}}"{{end}}{{if .Current}} aria-current="page"{{end}}>{{.Label}}</a></li>{{end}}</ul></nav>
+<main><h1>{{.Title}}</h1></main></body></html>`))
+
+type plainEntry struct {
+	URL, Label, Hint string
+	Current          bool
+}
+
+// manyEntries renders a page with a menu of 250 entries, its fragments kept or all cold, against a plain template that ranges over the
+// same entries; in pages a second.
+func manyEntries(warm bool) func(context.Context, *world) (ours, baseline func() float64) {
+	return func(ctx context.Context, _ *world) (ours, baseline func() float64) {
+		const entries, each = 250, 200
+		on := inMemory(1000)
+		var put []edit.EntryForm
+		var plain []plainEntry
+		for _, p := range pagesOf(on) {
+			i := len(put)
+			if i == entries || reach.Ask(on, p.ID, reach.Lens{At: time.Now()}) != reach.Sees {
+				continue
+			}
+			label, hint := fmt.Sprintf("Entry & %d", i), fmt.Sprintf("Where %d leads", i)
+			put = append(put, edit.EntryForm{ID: site.EntryID(far + i), Fields: map[edit.Field]string{edit.Shows: fmt.Sprintf("page:%d", p.ID), edit.Label: label, edit.Hint: hint}})
+			plain = append(plain, plainEntry{URL: address.Of(on, p.ID), Label: label, Hint: hint})
+		}
+		on = placeMenu(on, edit.MakeMenu{Menu: far, Name: "Many", Entries: put}, site.Window{First: 1, From: site.FromWhole, Unfold: site.UnfoldAll}, "header", nil)
+		renderer := must(public.NewRenderer(noTexts{}, func(name string) string { return "/assets/" + name }, "https://bench.example"))
+		keep := public.NewKept()
+		ours = func() float64 {
+			return perSecond(each, func() {
+				if !warm {
+					keep = public.NewKept()
+				}
+				answer := must(renderer.Render(ctx, public.Request{Site: on, Path: "/", Lens: reach.Lens{At: time.Now()}, Kept: keep}))
+				if bytes.Count(answer.Body, []byte("Entry &amp;")) != entries {
+					panic("the menu is not there")
+				}
+			})
+		}
+		baseline = func() float64 {
+			return perSecond(each, func() {
+				var out bytes.Buffer
+				if err := plainPage.Execute(&out, map[string]any{"Title": "Home", "Entries": plain}); err != nil {
+					panic(err)
+				}
+				if bytes.Count(out.Bytes(), []byte("Entry &amp;")) != entries {
+					panic("the menu is not there")
+				}
+			})
+		}
+		return ours, baseline
+	}
+}
+
+func perSecond(times int, do func()) float64 {
+	start := time.Now()
+	for range times {
+		do()
+	}
+	return float64(times) / time.Since(start).Seconds()
+}
+
+// signedInPage makes a page for somebody with a role; such pages are not stored whole.
+func signedInPage(ctx context.Context, w *world) (ours, baseline func() float64) {
+	_, baseline = publicPageDirect(ctx, w)
+	on, keep := w.store.Published().Site, public.NewKept()
+	lens := reach.Lens{Visitor: reach.Visitor{SignedIn: true, Roles: on.Holds([]string{"staff"})}, At: time.Now()}
+	path := publicPath(w)
+	ours = func() float64 {
+		return perSecond(500, func() {
+			answer := must(w.public.Render(ctx, public.Request{Site: on, Path: path, Lens: lens, Name: "Somebody", Kept: keep}))
+			if answer.Status != http.StatusOK {
+				panic(answer.Status)
+			}
+		})
+	}
+	return ours, baseline
+}
+
+// placeMenu makes a menu and puts it into a region, on its own.
+func placeMenu(on *site.Site, m edit.MakeMenu, w site.Window, region string, conditions map[edit.Field]string) *site.Site {
+	return applyAll(on, m,
+		edit.MakeBlock{Block: far, Fields: map[edit.Field]string{edit.Name: m.Name, edit.Piece: edit.PieceText(site.MenuPiece{Menu: m.Menu, Window: w})}},
+		edit.PutPlacement{Placement: far, Block: far, Slot: edit.Slot{Region: region}, Fields: conditions})
+}
+
+// treeMenu resolves a menu of about 2,000 lines that follow the tree, for a lens that is known or a new one.
+func treeMenu(warm bool) func(context.Context, *world) (ours, baseline func() float64) {
+	return func(_ context.Context, w *world) (ours, baseline func() float64) {
+		root := w.branchOf(2000)
+		on := applyAll(w.store.Published().Site, edit.MakeMenu{Menu: far, Name: "Tree", Entries: []edit.EntryForm{{ID: far, Fields: map[edit.Field]string{edit.Shows: fmt.Sprintf("branch:%d:0:above", root)}}}})
+		m := on.Menu(far)
+		everything := site.Window{First: 1, From: site.FromWhole, Unfold: site.UnfoldAll}
+		lens := reach.Lens{At: time.Now(), Visitor: reach.Visitor{SignedIn: true, Roles: on.Holds([]string{"staff"})}}
+		view := menu.NewView(on, m, lens)
+		ours = func() float64 {
+			return milliseconds(func() {
+				if !warm {
+					view = menu.NewView(on, m, lens)
+				}
+				if len(view.Window(everything, root)) == 0 {
+					panic("no line")
+				}
+			})
+		}
+		if !warm {
+			return ours, pass(pagesOf(on))
+		}
+		baseline = func() float64 {
+			return milliseconds(func() {
+				var found []site.PageID
+				on.Walk(root, func(p *site.Page) bool { found = append(found, p.ID); return true })
+				if len(found) < 1000 {
+					panic("the branch is too small")
+				}
+			})
+		}
+		return ours, baseline
+	}
+}
+
+// conditioned makes a block in the side with conditions of several sorts, at least as many as asked for.
+func conditioned(on *site.Site, n int) *site.Site {
+	kids := on.Children(on.Home())
+	var where, except string
+	for i := range n - 4 {
+		if i > 0 {
+			where += "|"
+		}
+		where += fmt.Sprintf("branch:%d", kids[i%len(kids)])
+	}
+	for _, kid := range kids {
+		if inside := on.Children(kid); len(inside) > 0 && strings.Count(except, "branch") < n/5 {
+			except += fmt.Sprintf("branch:%d|", inside[len(inside)/2])
+		}
+	}
+	return placeMenu(on, edit.MakeMenu{Menu: far, Name: "Conditioned", Entries: []edit.EntryForm{{ID: far, Fields: map[edit.Field]string{edit.Shows: fmt.Sprintf("page:%d", kids[0])}}}},
+		site.Window{First: 1, From: site.FromWhole, Unfold: site.UnfoldAll}, "right",
+		map[edit.Field]string{edit.Where: where + "|pattern:/" + on.Page(kids[len(kids)-1]).Segment + "/**", edit.Except: except, edit.NotKinds: "vacancy", edit.LiveFrom: "2020-01-01T00:00:00Z"})
+}
+
+// everywhere makes a block in the side of which five conditions leave a little out: nothing can be passed by.
+func everywhere(on *site.Site) *site.Site {
+	kids := on.Children(on.Home())
+	return placeMenu(on, edit.MakeMenu{Menu: far, Name: "Everywhere", Entries: []edit.EntryForm{{ID: far, Fields: map[edit.Field]string{edit.Shows: fmt.Sprintf("page:%d", kids[0])}}}},
+		site.Window{First: 1, From: site.FromWhole, Unfold: site.UnfoldAll}, "right",
+		map[edit.Field]string{edit.Except: fmt.Sprintf("page:%d|page:%d", kids[0], on.Home()), edit.NotKinds: "vacancy", edit.LiveFrom: "2020-01-01T00:00:00Z", edit.LiveUntil: "2099-01-01T00:00:00Z", edit.Audience: "everyone"})
+}
+
+// coverBlock counts the pages of one block with five conditions, against a pass over all pages.
+func coverBlock(with func(*site.Site) *site.Site) func(context.Context, *world) (ours, baseline func() float64) {
+	return func(_ context.Context, w *world) (ours, baseline func() float64) {
+		return cover(with(w.store.Published().Site))
+	}
+}
+
+func branchesOnly(on *site.Site) *site.Site { return conditioned(on, 5) }
+
+func cover(on *site.Site) (ours, baseline func() float64) {
+	block, lens := on.Block(far), reach.Lens{At: time.Now()}
+	ours = func() float64 {
+		return milliseconds(func() {
+			if region.Pages(on, block, lens) == 0 {
+				panic("the block shows nowhere")
+			}
+		})
+	}
+	return ours, pass(pagesOf(on))
+}
+
+// regionsAtSize decides all regions of a page of a large site, against one of 1,000 pages with the same blocks.
+func regionsAtSize(_ context.Context, w *world) (ours, baseline func() float64) {
+	decide := func(on *site.Site) func() float64 {
+		on = conditioned(on, 10)
+		page := on.Children(on.Home())[0]
+		return func() float64 {
+			const times = 300
+			return milliseconds(func() {
+				for range times {
+					if _, areas := region.NewFrame(on, reach.Lens{At: time.Now()}).On(page); len(areas) == 0 {
+						panic("no region")
+					}
+				}
+			}) / times
+		}
+	}
+	return decide(inMemory(w.store.Published().Site.Count())), decide(inMemory(1000))
+}
+
+// moveBlock says what moving a block with 10 conditions to another region does for 12 lenses, against a pass over all pages.
+func moveBlock(_ context.Context, w *world) (ours, baseline func() float64) {
+	on := conditioned(w.store.Published().Site, 10)
+	viewers := twelve(on)
+	was := edit.SlotOf(on, on.Placement(far))
+	ours = func() float64 {
+		return milliseconds(func() {
+			next := applyAll(on, edit.MovePlacement{Placement: far, From: was, To: edit.Slot{Region: "below"}})
+			if len(consequence.Compare(on, next, viewers).Sentences()) == 0 {
+				panic("nothing is said")
+			}
+		})
+	}
+	return ours, pass(pagesOf(on))
+}

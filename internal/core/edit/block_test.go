@@ -1,0 +1,97 @@
+package edit_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"vineladder/internal/core/edit"
+	"vineladder/internal/core/site"
+	"vineladder/internal/core/testkit"
+)
+
+// An operation on blocks and places, then its inverse, gives back what stood; and its JSON is the same operation.
+func TestBlockOperationsUndoThemselves(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		s, next := testkit.Random(t, 8), int64(100)
+		for range 6 {
+			op := testkit.RandomBlockOp(t, s, &next)
+			after, settled, err := edit.Apply(s, op, testkit.Now)
+			if err != nil {
+				continue
+			}
+			data, err := edit.Encode(settled)
+			require.NoError(t, err)
+			again, err := edit.Decode(data)
+			require.NoError(t, err)
+			redone, _, err := edit.Apply(s, again, testkit.Now)
+			require.NoError(t, err)
+			assert.Equal(t, after.Blocks(), redone.Blocks())
+			assert.Equal(t, after.Placements(), redone.Placements())
+			back, _, err := edit.Apply(after, settled.Inverse(), testkit.Now)
+			require.NoError(t, err, "undo %#v", settled)
+			assert.Equal(t, s.Blocks(), back.Blocks())
+			assert.Equal(t, s.Placements(), back.Placements())
+			assert.Equal(t, s.Settings(), back.Settings())
+			s = after
+		}
+	})
+}
+
+func TestWhatBlocksAndPlacesRefuse(t *testing.T) {
+	s := testkit.Outline(t, "Home\n  Sailings\n    Fares\n  Missing\n  Staff | audience=staff")
+	missing, staff := testkit.Find(t, s, "Missing"), testkit.Find(t, s, "Staff")
+	s, _, err := edit.Apply(s, edit.EditSettings{Fields: []edit.FieldChange{{Field: edit.NotFoundPage, New: edit.Value(s.Page(missing), edit.LeadsTo) + "4"}}}, testkit.Now)
+	require.NoError(t, err)
+	require.Equal(t, missing, s.Settings().NotFound)
+	change := func(field edit.Field, was, is string) []edit.FieldChange {
+		return []edit.FieldChange{{Field: field, Old: was, New: is}}
+	}
+	for _, c := range []struct {
+		name string
+		op   edit.Op
+		says string
+	}{
+		{"a block without a name", edit.MakeBlock{Block: 9, Fields: map[edit.Field]string{edit.Piece: "account"}}, "needs a name"},
+		{"a block without anything to show", edit.MakeBlock{Block: 9, Fields: map[edit.Field]string{edit.Name: "Empty"}}, "something to show"},
+		{"a menu that is not there", edit.MakeBlock{Block: 9, Fields: map[edit.Field]string{edit.Name: "A", edit.Piece: "menu:7:1:0:trail:0:all"}}, "not there any more"},
+		{"levels from nowhere", edit.EditBlock{Block: testkit.Header, Fields: change(edit.Piece, "menu:1:1:2:whole:0:all", "menu:1:0:2:whole:0:all")}, "first level"},
+		{"from an item that is not there", edit.EditBlock{Block: testkit.Header, Fields: change(edit.Piece, "menu:1:1:2:whole:0:all", "menu:1:1:2:entry:77:all")}, "Choose the item"},
+		{"a block that stands somewhere is taken away", edit.TakeBlock{Was: edit.MakeBlock{Block: testkit.Header}}, "stands in 1 places"},
+		{"the content has its region for itself", edit.PutPlacement{Placement: 9, Block: testkit.Header, Slot: edit.Slot{Region: "content"}}, "no region"},
+		{"a layout without the region", edit.PutPlacement{Placement: 9, Block: testkit.Header, Slot: edit.Slot{Region: "side"}, Fields: map[edit.Field]string{edit.Layout: "wide"}}, "no such region"},
+		{"a pattern that is none", edit.EditPlacement{Placement: 1, Fields: change(edit.Where, "", "pattern:harbours")}, "begins with"},
+		{"a window that ends before it begins", edit.EditPlacement{Placement: 1, Fields: []edit.FieldChange{{Field: edit.LiveFrom, New: "2026-12-02T00:00:00Z"}, {Field: edit.LiveUntil, New: "2026-12-01T00:00:00Z"}}}, "before it comes"},
+		{"a placement beside itself", edit.MovePlacement{Placement: 1, To: edit.Slot{Region: "side", After: 1}}, "beside itself"},
+		{"somebody else was faster", edit.EditPlacement{Placement: 1, Fields: change(edit.On, "no", "no")}, "changed by somebody else"},
+		{"a layout that the theme does not have", edit.Edit{Page: missing, Fields: change(edit.Layout, "", "attic")}, "no layout"},
+		{"a page for all that only some reach", edit.EditSettings{Fields: change(edit.NoAccessPage, "", "5")}, "not everyone reaches it"},
+		{"the page for all goes offline", edit.Edit{Page: missing, Fields: change(edit.Status, "live", "offline")}, "everyone must be able to reach"},
+		{"the page for all moves out of reach", edit.Move{Page: missing, To: edit.Place{Parent: staff}}, "everyone must be able to reach"},
+		{"the page for all is binned", edit.Bin{Page: missing}, "everyone must be able to reach"},
+	} {
+		_, _, err := edit.Apply(s, c.op, testkit.Now)
+		assert.ErrorContains(t, err, c.says, c.name)
+	}
+}
+
+func TestAPlacementMovesAmongTheOthersOfItsRegion(t *testing.T) {
+	s := testkit.Outline(t, "Home")
+	var err error
+	for id := range 3 {
+		s, _, err = edit.Apply(s, edit.PutPlacement{Placement: site.PlacementID(11 + id), Block: testkit.Header, Slot: edit.Slot{Region: "footer"}}, testkit.Now)
+		require.NoError(t, err)
+	}
+	s, settled, err := edit.Apply(s, edit.MovePlacement{Placement: 13, To: edit.Slot{Region: "footer", Before: 12}}, testkit.Now)
+	require.NoError(t, err)
+	assert.Equal(t, edit.MovePlacement{Placement: 13, From: edit.Slot{Region: "footer", After: 12}, To: edit.Slot{Region: "footer", After: 11, Before: 12}}, settled)
+	var order []site.PlacementID
+	for _, p := range s.Placements() {
+		if p.Region == "footer" {
+			order = append(order, p.ID)
+		}
+	}
+	assert.Equal(t, []site.PlacementID{11, 13, 12}, order)
+}

@@ -1,0 +1,124 @@
+package region
+
+import (
+	"slices"
+	"strings"
+
+	"vineladder/internal/core/address"
+	"vineladder/internal/core/reach"
+	"vineladder/internal/core/site"
+)
+
+// Reason says why a placement does not show on a page; "" where it does.
+type Reason string
+
+const (
+	Off       Reason = "off"       // the placement is switched off
+	Layout    Reason = "layout"    // it is for another layout than the page has
+	NoRegion  Reason = "region"    // the page's layout has no such region
+	Elsewhere Reason = "elsewhere" // the page is none of those that a condition names
+	LeftOut   Reason = "left out"  // the page is left out by name
+	Kind      Reason = "kind"      // it is for pages of other kinds
+	NotKind   Reason = "not kind"  // pages of this kind are left out
+	Others    Reason = "audience"  // it is for other visitors
+	Time      Reason = "time"      // it is outside its window
+	Gone      Reason = "gone"      // everything that a condition names is gone (rules 6.3)
+	Empty     Reason = "empty"     // it would stand there, and has nothing to show
+)
+
+// Ask says why a placement does not stand on a page for a lens, leaving aside whether its block has anything to show (rules 6.2
+// and 6.3); "" where it stands. What is left out wins over what is named.
+func Ask(s *site.Site, p *site.Placement, page site.PageID, lens reach.Lens) Reason {
+	if reason := always(p, lens); reason != "" {
+		return reason
+	}
+	if reason := inLayout(p, LayoutOf(s, page).Layout); reason != "" {
+		return reason
+	}
+	kind, at := "", address.Of(s, page)
+	if known := s.Page(page); known != nil {
+		kind = known.Kind
+	}
+	holds := func(spot site.Spot) bool { return Holds(s, spot, page, at) }
+	switch {
+	case slices.ContainsFunc(p.Except, holds):
+		return LeftOut
+	case slices.Contains(p.NotKinds, kind):
+		return NotKind
+	case len(p.Where) > 0 && !slices.ContainsFunc(p.Where, func(spot site.Spot) bool { return There(s, spot) }):
+		return Gone
+	case len(p.Where) > 0 && !slices.ContainsFunc(p.Where, holds):
+		return Elsewhere
+	case len(p.Kinds) > 0 && !slices.Contains(p.Kinds, kind):
+		return Kind
+	}
+	return ""
+}
+
+// Placed says whether one of a block's placements stands on a page for a lens, whether or not the block has anything to show there.
+func Placed(s *site.Site, block site.BlockID, page site.PageID, lens reach.Lens) bool {
+	return slices.ContainsFunc(s.PlacementsOf(block), func(p *site.Placement) bool { return Ask(s, p, page, lens) == "" })
+}
+
+// always says why a placement stands on no page for a lens.
+func always(p *site.Placement, lens reach.Lens) Reason {
+	switch {
+	case p.Off:
+		return Off
+	case lens.At.Before(p.LiveFrom) || !p.LiveUntil.IsZero() && !lens.At.Before(p.LiveUntil):
+		return Time
+	case reach.NewPanel(lens).Admits(p.Audience) == 0:
+		return Others
+	}
+	return ""
+}
+
+func inLayout(p *site.Placement, l *site.Layout) Reason {
+	switch {
+	case l == nil || !l.Has(p.Region):
+		return NoRegion
+	case p.Layout != "" && p.Layout != l.Key:
+		return Layout
+	}
+	return ""
+}
+
+// There says whether what a condition names is still there.
+func There(s *site.Site, spot site.Spot) bool { return spot.Page == 0 || s.InTree(spot.Page) }
+
+// Holds says whether a page, at its address, is one that a condition names.
+func Holds(s *site.Site, spot site.Spot, page site.PageID, at string) bool {
+	switch {
+	case spot.Page == 0:
+		return Matches(spot.Pattern, at)
+	case !s.InTree(spot.Page):
+		return false
+	case spot.Branch:
+		return s.IsWithin(page, spot.Page)
+	}
+	return page == spot.Page
+}
+
+// Matches says whether a pattern matches an address as a whole: "*" is one segment, "**" any number of them (rules 6.3).
+func Matches(pattern, at string) bool { return match(segments(pattern), segments(at)) }
+
+func segments(path string) []string {
+	return strings.FieldsFunc(path, func(r rune) bool { return r == '/' })
+}
+
+func match(pattern, path []string) bool {
+	for i, part := range pattern {
+		if part == "**" {
+			for skip := 0; skip <= len(path)-i; skip++ {
+				if match(pattern[i+1:], path[i+skip:]) {
+					return true
+				}
+			}
+			return false
+		}
+		if i >= len(path) || part != "*" && part != path[i] {
+			return false
+		}
+	}
+	return len(pattern) == len(path)
+}

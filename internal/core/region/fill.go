@@ -1,0 +1,105 @@
+package region
+
+import (
+	"vineladder/internal/core/menu"
+	"vineladder/internal/core/reach"
+	"vineladder/internal/core/site"
+)
+
+// A filler says for which lenses a block has something to show, page by page on the way down a walk.
+type filler interface {
+	home(p *site.Page, state reach.State) filling
+	// below gives a page's filling from its parent's; depth is the page's level in the tree.
+	below(parent filling, p *site.Page, state reach.State, depth int) filling
+}
+
+// A filling is what a walk carries down for a filler.
+type filling struct {
+	renders reach.Mask
+	trail   menu.Footing
+}
+
+func fillerOf(s *site.Site, b *site.Block, panel *reach.Panel) filler {
+	switch piece := b.Shows.(type) {
+	case site.BreadcrumbPiece:
+		return belowHome{panel.All()}
+	case site.ChildrenPiece:
+		return children{s, panel}
+	case site.TextPiece:
+		return constant{panel.All(), piece.Text != ""}
+	case site.ImagePiece:
+		return constant{panel.All(), piece.File != ""}
+	case site.MenuPiece:
+		m := s.Menu(piece.Menu)
+		if m == nil {
+			return constant{}
+		}
+		if follows(b) {
+			return following{menu.NewTracks(s, m, panel, piece.Window.First-1)}
+		}
+		var some reach.Mask
+		for i, lens := range panel.Lenses() {
+			if menu.NewView(s, m, lens).Has(piece.Window) {
+				some |= 1 << i
+			}
+		}
+		return constant{some, true}
+	}
+	return constant{panel.All(), true}
+}
+
+// follows says whether what a block shows follows the trail to the current page.
+func follows(b *site.Block) bool {
+	_, w, isMenu := b.Menu()
+	return isMenu && w.From == site.FromTrail && w.First > 1
+}
+
+// constant is what a block shows whatever the page.
+type constant struct {
+	lenses reach.Mask
+	full   bool
+}
+
+func (c constant) home(*site.Page, reach.State) filling {
+	if !c.full {
+		return filling{}
+	}
+	return filling{renders: c.lenses}
+}
+
+func (c constant) below(parent filling, _ *site.Page, _ reach.State, _ int) filling { return parent }
+
+// belowHome is a breadcrumb: it has something to show everywhere but on the home page.
+type belowHome struct{ all reach.Mask }
+
+func (b belowHome) home(*site.Page, reach.State) filling { return filling{} }
+func (b belowHome) below(filling, *site.Page, reach.State, int) filling {
+	return filling{renders: b.all}
+}
+
+// children lists the pages inside.
+type children struct {
+	site  *site.Site
+	panel *reach.Panel
+}
+
+func (c children) home(p *site.Page, state reach.State) filling {
+	return filling{renders: menu.ListedBelow(c.site, c.panel, p.ID, state)}
+}
+
+func (c children) below(_ filling, p *site.Page, state reach.State, _ int) filling {
+	return c.home(p, state)
+}
+
+// following is a menu block that follows the trail.
+type following struct{ tracks *menu.Tracks }
+
+func (f following) home(p *site.Page, state reach.State) filling {
+	at := f.tracks.Home(p, state)
+	return filling{at.Renders(), at}
+}
+
+func (f following) below(parent filling, p *site.Page, state reach.State, depth int) filling {
+	at := f.tracks.Below(parent.trail, p, state)
+	return filling{at.Renders(), at}
+}

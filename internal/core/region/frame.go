@@ -1,0 +1,190 @@
+package region
+
+import (
+	"fmt"
+	"reflect"
+
+	"vineladder/internal/core/menu"
+	"vineladder/internal/core/reach"
+	"vineladder/internal/core/site"
+)
+
+// A Frame is everything that stands around the content of pages, for one lens. It is for one goroutine.
+type Frame struct {
+	site  *site.Site
+	lens  reach.Lens
+	panel *reach.Panel
+	menus Menus
+}
+
+// Menus gives the lines that menu blocks show on pages.
+type Menus interface {
+	Lines(b *site.Block, page site.PageID) []menu.Node
+}
+
+// NewFrame looks at a site through a lens.
+func NewFrame(s *site.Site, lens reach.Lens) *Frame {
+	return &Frame{site: s, lens: lens, panel: reach.NewPanel(lens), menus: NewViews(s, lens)}
+}
+
+// WithMenus looks at a site with lines that come from elsewhere, where they may be kept.
+func WithMenus(s *site.Site, lens reach.Lens, menus Menus) *Frame {
+	return &Frame{site: s, lens: lens, panel: reach.NewPanel(lens), menus: menus}
+}
+
+// Views makes the lines of menus as they are asked for, and keeps the menus that it has looked at.
+type Views struct {
+	site  *site.Site
+	lens  reach.Lens
+	views map[site.MenuID]*menu.View
+}
+
+// NewViews looks at menus through a lens.
+func NewViews(s *site.Site, lens reach.Lens) *Views { return &Views{site: s, lens: lens} }
+
+// Lines gives what a menu block shows on a page; nothing for a block that shows something else.
+func (v *Views) Lines(b *site.Block, page site.PageID) []menu.Node {
+	id, window, isMenu := b.Menu()
+	if !isMenu {
+		return nil
+	}
+	if view := v.View(id); view != nil {
+		return view.Window(window, page)
+	}
+	return nil
+}
+
+// View looks at a menu; nil if there is no such menu.
+func (v *Views) View(id site.MenuID) *menu.View {
+	view, known := v.views[id]
+	if m := v.site.Menu(id); !known && m != nil {
+		if v.views == nil {
+			v.views = map[site.MenuID]*menu.View{}
+		}
+		view = menu.NewView(v.site, m, v.lens)
+		v.views[id] = view
+	}
+	return view
+}
+
+// An Area is a region of a page with the placements in it, in order, those that do not show among them.
+type Area struct {
+	Region    *site.Region
+	Standings []Standing
+}
+
+// A Standing is a placement on a page.
+type Standing struct {
+	Placement *site.Placement
+	Block     *site.Block
+	Why       Reason // "": it shows
+	Lines     []menu.Node
+	Landmark  string // of a block that shows as a landmark: a name that nothing else on the page has (rules 6.5)
+}
+
+// On decides all regions of a page, in the order in which the layout has them on narrow screens. A page that is not in the tree, 0 among
+// them, has the site's layout.
+func (f *Frame) On(page site.PageID) (Decision, []Area) {
+	decided := LayoutOf(f.site, page)
+	if decided.Layout == nil {
+		return decided, nil
+	}
+	areas := make([]Area, 0, len(decided.Layout.Phone))
+	for _, key := range decided.Layout.Phone {
+		area := Area{Region: f.site.Theme().Region(key)}
+		placements := f.site.Placements()
+		for i := range placements {
+			if p := &placements[i]; p.Region == key && (p.Layout == "" || p.Layout == decided.Layout.Key) {
+				area.Standings = append(area.Standings, f.standing(p, page))
+			}
+		}
+		areas = append(areas, area)
+	}
+	nameLandmarks(areas)
+	return decided, areas
+}
+
+func (f *Frame) standing(p *site.Placement, page site.PageID) Standing {
+	made := Standing{Placement: p, Block: f.site.Block(p.Block), Why: Ask(f.site, p, page, f.lens)}
+	if made.Why == "" {
+		made.Why, made.Lines = f.fill(made.Block, page)
+	}
+	return made
+}
+
+// fill gives what a block has to show on a page.
+func (f *Frame) fill(b *site.Block, page site.PageID) (Reason, []menu.Node) {
+	if b == nil {
+		return Empty, nil
+	}
+	full := true
+	switch piece := b.Shows.(type) {
+	case site.MenuPiece:
+		if lines := f.menus.Lines(b, page); len(lines) > 0 {
+			return "", lines
+		}
+		return Empty, nil
+	case site.BreadcrumbPiece:
+		p := f.site.Page(page)
+		full = p != nil && p.Parent != 0
+	case site.TextPiece:
+		full = piece.Text != ""
+	case site.ImagePiece:
+		full = piece.File != ""
+	case site.ChildrenPiece:
+		full = len(f.Children(page)) > 0
+	}
+	if !full {
+		return Empty, nil
+	}
+	return "", nil
+}
+
+// Children gives the pages inside one that a page-children block lists: the listed ones that the lens reaches (rules 4.4).
+func (f *Frame) Children(page site.PageID) []site.PageID {
+	var listed []site.PageID
+	state := f.panel.At(f.site, page)
+	for _, kid := range f.site.Children(page) {
+		if p := f.site.Page(kid); p.Listed && f.panel.Below(state, p).Reachable() != 0 {
+			listed = append(listed, kid)
+		}
+	}
+	return listed
+}
+
+// nameLandmarks gives each block that shows as a landmark a name of its own: menus and breadcrumbs, texts, lists of pages and images.
+// Two menus with the same links may share one.
+func nameLandmarks(areas []Area) {
+	named := map[string][]menu.Node{}
+	for i := range areas {
+		for k := range areas[i].Standings {
+			if st := &areas[i].Standings[k]; st.Why == "" && isLandmark(st.Block) {
+				st.Landmark = nameOf(st, named)
+				named[st.Landmark] = st.Lines
+			}
+		}
+	}
+}
+
+func isLandmark(b *site.Block) bool {
+	switch b.Shows.(type) {
+	case site.NamePiece, site.AccountPiece:
+		return false
+	}
+	return true
+}
+
+func nameOf(st *Standing, named map[string][]menu.Node) string {
+	name := st.Block.Title
+	if name == "" {
+		name = st.Block.Name
+	}
+	made := name
+	for n := 2; ; n++ {
+		lines, taken := named[made]
+		if !taken || lines != nil && reflect.DeepEqual(lines, st.Lines) {
+			return made
+		}
+		made = fmt.Sprintf("%s (%d)", name, n)
+	}
+}

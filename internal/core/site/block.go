@@ -1,0 +1,161 @@
+package site
+
+import (
+	"slices"
+	"time"
+)
+
+// BlockID and PlacementID name blocks and placements for ever.
+type (
+	BlockID     int64
+	PlacementID int64
+)
+
+// A Block is a piece that can stand in regions (rules 6.4). One block may have many placements.
+type Block struct {
+	ID      BlockID
+	Name    string // to administrators
+	Title   string // to visitors; of a menu it names the navigation landmark
+	Titled  bool   // the title is shown above it; else it only names a landmark
+	Heading int    // level of the shown title, 2 to 4
+	Shows   Piece
+}
+
+// Piece is what a block shows: one of a closed family.
+type Piece interface{ piece() }
+
+type (
+	// MenuPiece shows a menu through a window.
+	MenuPiece struct {
+		Menu   MenuID
+		Window Window
+	}
+	// BreadcrumbPiece shows the way from the home page.
+	BreadcrumbPiece struct{}
+	// TextPiece shows sanitised HTML, by its hash.
+	TextPiece struct{ Text string }
+	// AccountPiece shows who is signed in, and the way in or out.
+	AccountPiece struct{}
+	// NamePiece shows the name of the site and its mark.
+	NamePiece struct{}
+	// ChildrenPiece lists the pages inside the current one that menus would show.
+	ChildrenPiece struct{}
+	// ImagePiece shows an image of the files directory.
+	ImagePiece struct{ File, Alternative string }
+)
+
+func (MenuPiece) piece()       {}
+func (BreadcrumbPiece) piece() {}
+func (TextPiece) piece()       {}
+func (AccountPiece) piece()    {}
+func (NamePiece) piece()       {}
+func (ChildrenPiece) piece()   {}
+func (ImagePiece) piece()      {}
+
+// Menu gives the menu that a block shows and the window it shows it through; ok is false if it shows something else.
+func (b *Block) Menu() (menu MenuID, window Window, ok bool) {
+	piece, ok := b.Shows.(MenuPiece)
+	return piece.Menu, piece.Window, ok
+}
+
+// A Placement is a block put in a region, with its conditions (rules 6.2 and 6.3). Site.Placements has them by key of the region, and
+// in one order for each.
+type Placement struct {
+	ID     PlacementID
+	Block  BlockID
+	Region string // key
+	Layout string // key; empty: in that region of every layout that has it
+	Off    bool
+	Conditions
+}
+
+// Conditions say on which pages, for whom and when a placement stands. Within one any item suffices, all that are stated must hold,
+// and what is left out wins (rules 6.3).
+type Conditions struct {
+	Where     []Spot   // empty: everywhere
+	Except    []Spot   // left out
+	Kinds     []string // keys; empty: any
+	NotKinds  []string // left out
+	Audience  Audience // Inherited: everyone
+	LiveFrom  time.Time
+	LiveUntil time.Time // zero: no bound; the moment itself is outside
+}
+
+// A Spot is a place in the tree that a condition names: one page, a page and all below it, or the addresses that a pattern matches.
+type Spot struct {
+	Page    PageID // 0 for a pattern
+	Branch  bool   // with all below it
+	Pattern string // "*" is one segment, "**" any number
+}
+
+// Free says that nothing is stated.
+func (c Conditions) Free() bool {
+	return len(c.Where)+len(c.Except)+len(c.Kinds)+len(c.NotKinds) == 0 && c.Audience == Inherited && c.LiveFrom.IsZero() && c.LiveUntil.IsZero()
+}
+
+// A Window cuts what a block shows out of a menu (rules 5.5).
+type Window struct {
+	First  int // first level shown, from 1; without meaning for FromEntry
+	Levels int // number of levels; 0: all
+	From   From
+	Entry  EntryID // for FromEntry: whose children are shown
+	Unfold Unfold
+}
+
+// Holds says whether a line of a level can stand in a window that does not start from an entry.
+func (w Window) Holds(level int) bool {
+	return level >= w.First && (w.Levels == 0 || level < w.First+w.Levels)
+}
+
+// From says what a window starts from.
+type From string
+
+const (
+	FromTrail From = "trail"
+	FromEntry From = "entry"
+	FromWhole From = "whole"
+)
+
+// Unfold says which sub-levels are open.
+type Unfold string
+
+const (
+	UnfoldAll   Unfold = "all"
+	UnfoldTrail Unfold = "trail"
+)
+
+// Blocks gives every block in order of making; Placements every placement in order.
+func (s *Site) Blocks() []Block         { return s.blocks }
+func (s *Site) Placements() []Placement { return s.placements }
+
+// Block finds a block; nil if there is none.
+func (s *Site) Block(id BlockID) *Block {
+	if i := slices.IndexFunc(s.blocks, func(b Block) bool { return b.ID == id }); i >= 0 {
+		return &s.blocks[i]
+	}
+	return nil
+}
+
+// Placement finds a placement; nil if there is none.
+func (s *Site) Placement(id PlacementID) *Placement {
+	if i := slices.IndexFunc(s.placements, func(p Placement) bool { return p.ID == id }); i >= 0 {
+		return &s.placements[i]
+	}
+	return nil
+}
+
+// PlacementsOf gives the placements of a block, in order.
+func (s *Site) PlacementsOf(id BlockID) []*Placement {
+	var placed []*Placement
+	for i := range s.placements {
+		if s.placements[i].Block == id {
+			placed = append(placed, &s.placements[i])
+		}
+	}
+	return placed
+}
+
+// SetBlocks replaces the blocks and where they stand.
+func (b *Builder) SetBlocks(blocks []Block, placements []Placement) {
+	b.site.blocks, b.site.placements = blocks, placements
+}

@@ -1,0 +1,196 @@
+package outline
+
+import (
+	"bytes"
+	"encoding/json"
+	"encoding/xml"
+	"errors"
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+	"time"
+
+	"golang.org/x/net/html/charset"
+
+	"vineladder/internal/core/address"
+	"vineladder/internal/core/edit"
+	"vineladder/internal/core/site"
+)
+
+// Limits of what is read: entries of one document, and how deep they may stand inside each other.
+const (
+	EntryLimit = 20_000
+	DepthLimit = 50
+)
+
+// Read reads menus from OPML 2.0 or from JSON as WriteJSON writes it; which of them is seen from its first character. The error says
+// what can't be read.
+func Read(document []byte) ([]Menu, error) {
+	document = bytes.TrimPrefix(bytes.TrimSpace(document), []byte("\ufeff"))
+	var menus []Menu
+	if len(document) > 0 && document[0] == '<' {
+		m, err := readOPML(document)
+		if err != nil {
+			return nil, err
+		}
+		menus = []Menu{m}
+	} else if err := json.Unmarshal(document, &menus); err != nil {
+		return nil, fmt.Errorf("this is neither OPML nor a list of menus as JSON: %w", err)
+	}
+	n := 0
+	for _, m := range menus {
+		if err := count(m.Entries, 1, &n); err != nil {
+			return nil, err
+		}
+	}
+	return menus, nil
+}
+
+func count(entries []Entry, depth int, n *int) error {
+	if *n += len(entries); *n > EntryLimit {
+		return fmt.Errorf("it has more than %d entries", EntryLimit)
+	}
+	if depth > DepthLimit {
+		return fmt.Errorf("entries stand inside each other more than %d deep", DepthLimit)
+	}
+	for _, e := range entries {
+		if err := count(e.Entries, depth+1, n); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func readOPML(document []byte) (Menu, error) {
+	var read opml
+	in := xml.NewDecoder(bytes.NewReader(document))
+	in.CharsetReader = charset.NewReaderLabel
+	if err := in.Decode(&read); err != nil {
+		return Menu{}, fmt.Errorf("this is not OPML: %w", err)
+	}
+	if !strings.HasPrefix(read.Version, "1") && !strings.HasPrefix(read.Version, "2") {
+		return Menu{}, fmt.Errorf("OPML of the version “%s” is not known; there are 1 and 2", read.Version)
+	}
+	name := strings.TrimSpace(read.Title)
+	if name == "" {
+		name = "Imported menu"
+	}
+	return Menu{Key: read.Key, Name: name, Entries: fromXML(read.Body)}, nil
+}
+
+func fromXML(outlines []xmlEntry) []Entry {
+	var all []Entry
+	for _, o := range outlines {
+		made := Entry{Fields: map[edit.Field]string{}, Entries: fromXML(o.Entries)}
+		for _, a := range o.Attributes {
+			name := a.Name.Local
+			switch {
+			case name == "text":
+				made.Label = strings.Join(strings.Fields(a.Value), " ")
+			case name == "isComment" && a.Value == "true":
+				made.Fields[edit.On] = "no"
+			case name == "url", name == "htmlUrl" && made.URL == "", name == "xmlUrl" && made.URL == "":
+				made.URL = a.Value
+			default:
+				for _, field := range edit.EntryFields() {
+					if own := attributeOf[field]; name == own || own == "" && name == string(field) {
+						made.Fields[field] = a.Value
+					}
+				}
+			}
+		}
+		all = append(all, made)
+	}
+	return all
+}
+
+// Count gives the number of entries, those below others among them.
+func (m Menu) Count() int {
+	n := 0
+	_ = count(m.Entries, 1, &n) // limits were checked when it was read
+	return n
+}
+
+// Forms turns the entries into what an operation takes, with the numbers that it may use: parents before those below them. origin is
+// the public site's own: addresses that begin with it lead to its pages. All that does not fit is said at once.
+func (m Menu) Forms(s *site.Site, origin string, ids []site.EntryID, now time.Time) ([]edit.EntryForm, error) {
+	r := &resolving{site: s, origin: strings.TrimSuffix(origin, "/"), ids: ids, now: now, keys: map[string]site.PageID{}}
+	s.Walk(s.Home(), func(p *site.Page) bool { r.keys[p.Key] = p.ID; return true })
+	r.below(m.Entries, 0, nil)
+	return r.forms, errors.Join(r.faults...)
+}
+
+type resolving struct {
+	site   *site.Site
+	origin string
+	ids    []site.EntryID
+	keys   map[string]site.PageID
+	now    time.Time
+	forms  []edit.EntryForm
+	faults []error
+}
+
+func (r *resolving) below(entries []Entry, parent site.EntryID, path []string) {
+	for _, e := range entries {
+		at := append(slices.Clip(path), e.Label)
+		shows, err := r.shows(e)
+		if err != nil {
+			r.faults = append(r.faults, fmt.Errorf("%s: %w", strings.Join(at, " › "), err))
+			continue
+		}
+		form := edit.EntryForm{ID: r.ids[0], Parent: parent, Fields: map[edit.Field]string{}}
+		r.ids = r.ids[1:]
+		for field, value := range e.Fields {
+			form.Fields[field] = value
+		}
+		form.Fields[edit.Shows] = shows
+		if _, own := form.Fields[edit.Label]; !own && !r.labelled(shows, e.Label) {
+			form.Fields[edit.Label] = e.Label
+		}
+		r.forms = append(r.forms, form)
+		r.below(e.Entries, form.ID, at)
+	}
+}
+
+// labelled says whether the page that an entry shows gives it its label anyhow.
+func (r *resolving) labelled(shows, label string) bool {
+	parts := strings.Split(shows, ":")
+	if len(parts) < 2 || parts[0] != "page" && parts[0] != "branch" {
+		return false
+	}
+	id, err := strconv.ParseInt(parts[1], 10, 64)
+	return err == nil && r.site.Page(site.PageID(id)).Label == label
+}
+
+// shows says what an entry shows: by the key of a page, else by its address; without one it is a heading.
+func (r *resolving) shows(e Entry) (string, error) {
+	sort, rest, _ := strings.Cut(e.Fields[edit.Shows], ":")
+	if sort == "page" || sort == "branch" {
+		key, more, _ := strings.Cut(rest, ":")
+		if id := r.keys[key]; id != 0 {
+			return strings.TrimSuffix(fmt.Sprintf("%s:%d:%s", sort, id, more), ":"), nil
+		}
+		if e.URL == "" {
+			return "", fmt.Errorf("there is no page with the key “%s”", key)
+		}
+	} else if sort != "" {
+		return e.Fields[edit.Shows], nil
+	}
+	if e.URL == "" {
+		return "heading", nil
+	}
+	path, own := strings.CutPrefix(e.URL, r.origin)
+	if own && r.origin != "" || strings.HasPrefix(e.URL, "/") {
+		normal, err := address.Normal("/" + strings.TrimLeft(path, "/"))
+		if err != nil {
+			return "", err
+		}
+		found := address.Resolve(r.site, normal, r.now)
+		if found.Page == 0 || found.Gone {
+			return "", fmt.Errorf("there is no page at %s", normal)
+		}
+		return fmt.Sprintf("page:%d", found.Page), nil
+	}
+	return "web:" + e.URL, edit.CheckWeb(e.URL)
+}

@@ -1,0 +1,144 @@
+package public
+
+import (
+	"context"
+	"errors"
+	"net/http"
+	"strings"
+
+	"vineladder/internal/core/grant"
+	"vineladder/internal/store"
+)
+
+// form renders one of the account's own forms, in the layout of pages that have no other.
+func (r *Renderer) form(ctx context.Context, q Request, name, title string, fill func(*view), status int) (Response, error) {
+	v, err := r.view(ctx, q, 0)
+	if err != nil {
+		return Response{}, err
+	}
+	v.Title = title
+	fill(v)
+	return r.execute(name, v, status)
+}
+
+func (s *Server) answerForm(w http.ResponseWriter, r *http.Request, name, title string, status int, fill func(*view)) {
+	answer, err := s.form(r.Context(), s.request(r, s.store.Published(), s.now()), name, title, fill, status)
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	w.Header().Set("Cache-Control", "no-store")
+	s.send(w, answer)
+}
+
+// mayRegister says whether visitors may make themselves an account; where they may not, the form is not there.
+func (s *Server) mayRegister(w http.ResponseWriter, r *http.Request) bool {
+	if q := s.request(r, s.store.Published(), s.now()); q.Site.Settings().Register && !grant.ClosedTo(q.Site, q.Lens.Roles) {
+		return true
+	}
+	s.page(w, r)
+	return false
+}
+
+func (s *Server) showRegister(w http.ResponseWriter, r *http.Request) {
+	if s.mayRegister(w, r) {
+		s.answerForm(w, r, "register", "Register", http.StatusOK, func(*view) {})
+	}
+}
+
+// register makes an account without any role, and signs it in.
+func (s *Server) register(w http.ResponseWriter, r *http.Request) {
+	if !s.mayRegister(w, r) {
+		return
+	}
+	r.Body = http.MaxBytesReader(w, r.Body, 16<<10)
+	login, name, password := r.FormValue("login"), tidy(r.FormValue("name")), r.FormValue("password")
+	fault := ""
+	switch {
+	case name == "":
+		fault = "Tell us how we may call you."
+	case len(login) > 80 || len(name) > 120 || len(password) > 1000:
+		fault = "That is longer than we can keep."
+	default:
+		if _, err := s.store.AddAccount(r.Context(), login, name, password, nil); err != nil {
+			fault = said(err)
+		}
+	}
+	if fault != "" {
+		s.answerForm(w, r, "register", "Register", http.StatusUnprocessableEntity, func(v *view) { v.Error, v.Login, v.Name = fault, login, name })
+		return
+	}
+	if _, err := s.sessions.SignIn(r.Context(), login, password); err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	http.Redirect(w, r, "/my-details", http.StatusSeeOther)
+}
+
+// details are for who is signed in; others are asked to sign in first.
+func (s *Server) details(w http.ResponseWriter, r *http.Request) (store.Account, bool) {
+	account, ok := s.sessions.Account(r.Context())
+	if !ok {
+		http.Redirect(w, r, "/sign-in?to=%2Fmy-details", http.StatusSeeOther)
+	}
+	return account, ok
+}
+
+func (s *Server) showDetails(w http.ResponseWriter, r *http.Request) {
+	if account, ok := s.details(w, r); ok {
+		s.answerDetails(w, r, account, "", "", http.StatusOK)
+	}
+}
+
+func (s *Server) answerDetails(w http.ResponseWriter, r *http.Request, account store.Account, fault, done string, status int) {
+	on := s.store.Published().Site
+	var roles []string
+	for _, key := range account.Roles {
+		if role := on.Role(key); role != nil {
+			roles = append(roles, role.Name)
+		}
+	}
+	s.answerForm(w, r, "details", "My details", status, func(v *view) {
+		v.Error, v.Said, v.Login, v.Name, v.Roles = fault, done, account.Login, account.Name, strings.Join(roles, ", ")
+	})
+}
+
+// changeDetails sets the name, or with the old password a new one.
+func (s *Server) changeDetails(w http.ResponseWriter, r *http.Request) {
+	account, ok := s.details(w, r)
+	if !ok {
+		return
+	}
+	r.Body = http.MaxBytesReader(w, r.Body, 16<<10)
+	if name := tidy(r.FormValue("name")); r.FormValue("do") == "name" {
+		if name == "" || len(name) > 120 {
+			s.answerDetails(w, r, account, "A name has between one and 120 characters.", "", http.StatusUnprocessableEntity)
+			return
+		}
+		if err := s.store.SetName(r.Context(), account.ID, name); err != nil {
+			s.fail(w, r, err)
+			return
+		}
+		account.Name = name
+		s.answerDetails(w, r, account, "", "Your name is changed.", http.StatusOK)
+		return
+	}
+	err := s.store.SetPassword(r.Context(), account, r.FormValue("old"), r.FormValue("password"))
+	switch {
+	case errors.Is(err, store.ErrSignIn):
+		s.answerDetails(w, r, account, "The old password is not right. Nothing was changed.", "", http.StatusUnprocessableEntity)
+	case err != nil:
+		s.answerDetails(w, r, account, said(err), "", http.StatusUnprocessableEntity)
+	default:
+		s.answerDetails(w, r, account, "", "Your password is changed.", http.StatusOK)
+	}
+}
+
+// tidy gives a line without control characters and needless spaces.
+func tidy(typed string) string { return strings.Join(strings.Fields(typed), " ") }
+
+// said writes an error as a sentence.
+func said(err error) string {
+	words := err.Error()
+	return strings.ToUpper(words[:1]) + words[1:] + "."
+}

@@ -1,0 +1,277 @@
+package public
+
+import (
+	"bytes"
+	"cmp"
+	"fmt"
+	"html/template"
+	"slices"
+	"strings"
+	"sync"
+	"sync/atomic"
+
+	"vineladder/internal/core/address"
+	"vineladder/internal/core/menu"
+	"vineladder/internal/core/region"
+	"vineladder/internal/core/site"
+	"vineladder/internal/web/skin"
+)
+
+// kept is what one generation keeps for one lens: the menus as it sees them, and what their blocks look like. Both depend on nothing
+// else than the Site, the lens, and where the trail to the current page ends; so nothing in it is ever stale.
+type kept struct {
+	views     sync.Map // site.MenuID -> *menu.View
+	lines     sync.Map // linesKey -> []menu.Node
+	fragments sync.Map // fragmentKey -> template.HTML
+	skin      sync.Once
+	style     string // addresses of the theme's style sheet and that of the free pairs of colours
+	pairs     string
+	size      *atomic.Int64
+}
+
+// skins gives the addresses of the style sheets that come from data. Making them takes as long as a small page.
+func (q Request) skins() (style, pairs string) {
+	if q.Kept == nil {
+		return skin.ThemePath(q.Site.Theme()), skin.PairsPath(q.Site)
+	}
+	q.Kept.skin.Do(func() { q.Kept.style, q.Kept.pairs = skin.ThemePath(q.Site.Theme()), skin.PairsPath(q.Site) })
+	return q.Kept.style, q.Kept.pairs
+}
+
+// NewKept gives a place to keep what renderings for one Site, lens and moment have in common.
+func NewKept() *kept { return &kept{size: &atomic.Int64{}} }
+
+// fragmentLimit bounds the bytes of lines and fragments that a generation keeps, for all lenses.
+const fragmentLimit = 64 << 20
+
+// What a kept line and the key of anything kept take, in bytes, about.
+const (
+	lineSize = 160
+	keySize  = 256
+)
+
+// room takes what something needs from what may be kept; false: there is no more.
+func (k *kept) room(bytes int) bool { return k.size.Add(int64(bytes+keySize)) <= fragmentLimit }
+
+// A linesKey is what the lines of a menu block depend on.
+type linesKey struct {
+	block   site.BlockID
+	entry   site.EntryID // the trail's end
+	page    site.PageID  // that it leads to
+	level   int
+	current bool   // the end is the current page itself
+	path    string // set where the menu has a way to sign in, which leads back
+}
+
+// A fragmentKey is what the looks of a menu block depend on. One block may stand in several regions, and other blocks of a page can
+// change the name of its landmark.
+type fragmentKey struct {
+	lines    linesKey
+	look     string
+	landmark string
+}
+
+// lines gives region the lines of menus: those that are kept, or made now.
+type lines struct {
+	q     Request
+	views *region.Views // where nothing is kept
+	keys  map[site.BlockID]linesKey
+}
+
+func (r *Renderer) menus(q Request) *lines {
+	return &lines{q: q, views: region.NewViews(q.Site, q.Lens), keys: map[site.BlockID]linesKey{}}
+}
+
+// view looks at a menu for the request's lens.
+func (l *lines) view(id site.MenuID) *menu.View {
+	if l.q.Kept == nil {
+		return l.views.View(id)
+	}
+	if view, known := l.q.Kept.views.Load(id); known {
+		return view.(*menu.View)
+	}
+	view := l.views.View(id)
+	if view != nil {
+		l.q.Kept.views.Store(id, view)
+	}
+	return view
+}
+
+// Lines gives what a menu block shows on a page.
+func (l *lines) Lines(b *site.Block, page site.PageID) []menu.Node {
+	id, window, isMenu := b.Menu()
+	view := l.view(id)
+	if !isMenu || view == nil {
+		return nil
+	}
+	if l.q.Kept == nil {
+		return view.Window(window, page)
+	}
+	key := l.key(b, view, page)
+	l.keys[b.ID] = key
+	if found, known := l.q.Kept.lines.Load(key); known {
+		return found.([]menu.Node)
+	}
+	made := view.Window(window, page)
+	if l.q.Kept.room(count(made) * lineSize) {
+		l.q.Kept.lines.Store(key, made)
+	}
+	return made
+}
+
+// count gives the number of lines, with those below.
+func count(nodes []menu.Node) int {
+	n := len(nodes)
+	for i := range nodes {
+		n += count(nodes[i].Children)
+	}
+	return n
+}
+
+func (l *lines) key(b *site.Block, view *menu.View, page site.PageID) linesKey {
+	key := linesKey{block: b.ID}
+	if trail := view.Trail(page); len(trail) > 0 {
+		end := trail[len(trail)-1]
+		key.entry, key.page, key.level, key.current = end.Entry, end.Page, end.Level, end.Page == page
+	}
+	if id, _, _ := b.Menu(); !l.q.Lens.SignedIn && signsIn(l.q.Site.Menu(id)) {
+		key.path = withQuery(l.q.Path, l.q.Query)
+	}
+	return key
+}
+
+func signsIn(m *site.Menu) bool {
+	for i := range m.Entries {
+		if to, isAccount := m.Entries[i].Shows.(site.ToAccount); isAccount && to.Does == site.SignInLink {
+			return true
+		}
+	}
+	return false
+}
+
+// looks are the templates for menus by the region that they stand in.
+var looks = map[string]string{"header": "menu-bar", "tasks": "menu-cards", "footer": "menu-columns"}
+
+// fragment gives a menu block as it looks: kept, or made now and kept.
+func (r *Renderer) fragment(q Request, l *lines, st region.Standing) (template.HTML, error) {
+	key := fragmentKey{l.keys[st.Block.ID], cmp.Or(looks[st.Placement.Region], "menu-tree"), st.Landmark}
+	if q.Kept != nil {
+		if found, known := q.Kept.fragments.Load(key); known {
+			return found.(template.HTML), nil
+		}
+	}
+	id, _, _ := st.Block.Menu()
+	m := q.Site.Menu(id)
+	var out bytes.Buffer
+	if err := r.templates.ExecuteTemplate(&out, key.look, nav{st.Landmark, r.items(q, m, st.Lines)}); err != nil {
+		return "", fmt.Errorf("render the menu “%s”: %w", m.Name, err)
+	}
+	made := template.HTML(strings.TrimSpace(out.String())) // made by html/template just now
+	if q.Kept != nil && q.Kept.room(len(made)) {
+		q.Kept.fragments.Store(key, made)
+	}
+	return made, nil
+}
+
+// A nav is a menu with the name of its landmark.
+type nav struct {
+	Landmark string
+	Items    []item
+}
+
+// An item is a line as the theme shows it. A heading has no Href; SignOut is a button, since it changes something.
+type item struct {
+	Label    string
+	Href     string
+	Hint     string // where it leads, as the link's title text
+	Icon     string // address of its drawing
+	Badge    badge
+	NewTab   bool
+	SignOut  bool
+	Trail    bool
+	Current  string
+	Plain    template.HTML // a link with nothing but words and nothing below it; most are, and an escaper's call for each of their parts takes longer than all else
+	Folds    bool          // a heading, which opens and closes what is below it
+	Children []item
+}
+
+// anchor writes a link as the template does. An address that is neither the site's own nor of a known scheme is left to the template,
+// which lets no script through.
+func anchor(i *item) template.HTML {
+	if !slices.ContainsFunc([]string{"/", "https://", "http://", "mailto:", "tel:"}, func(begin string) bool { return strings.HasPrefix(i.Href, begin) }) {
+		return ""
+	}
+	var out strings.Builder
+	out.Grow(len(i.Href) + len(i.Label) + len(i.Hint) + 48)
+	attribute := func(name, value string) {
+		out.WriteString(name)
+		out.WriteString(`="`)
+		out.WriteString(template.HTMLEscapeString(value))
+		out.WriteByte('"')
+	}
+	attribute("<a href", i.Href)
+	if i.Trail {
+		attribute(" class", "trail")
+		if i.Current != "" {
+			attribute(" aria-current", i.Current)
+		}
+	}
+	if i.Hint != "" {
+		attribute(" title", i.Hint)
+	}
+	out.WriteString(` dir="auto">`)
+	out.WriteString(template.HTMLEscapeString(i.Label))
+	out.WriteString("</a>")
+	return template.HTML(out.String())
+}
+
+// A badge is a short text beside a label. Class names its pair of colours.
+type badge struct {
+	Text, Class string
+	Before      bool
+}
+
+func (r *Renderer) items(q Request, m *site.Menu, nodes []menu.Node) []item {
+	made := make([]item, len(nodes))
+	for i, n := range nodes {
+		made[i] = item{Label: n.Label, Trail: n.Trail, Current: n.Current, Children: r.items(q, m, n.Children)}
+		if n.Page != 0 {
+			made[i].Href = q.Base + address.Of(q.Site, n.Page)
+		}
+		if e := m.Entry(n.Entry); n.Own && e != nil {
+			r.dress(&made[i], q, e)
+		}
+		i := &made[i]
+		i.Folds = len(i.Children) > 0 && i.Href == "" && !i.SignOut
+		if len(i.Children) == 0 && !i.SignOut && !i.NewTab && i.Icon == "" && i.Badge.Text == "" {
+			i.Plain = anchor(i)
+		}
+	}
+	return made
+}
+
+// dress gives a line what its entry says of it.
+func (r *Renderer) dress(i *item, q Request, e *site.Entry) {
+	i.Hint, i.NewTab = e.Hint, e.NewTab
+	if e.Icon != "" {
+		i.Icon = r.asset("icons.svg") + "#" + e.Icon
+	}
+	i.Badge = badge{Text: e.Badge.Text, Before: e.Badge.Before, Class: skin.Pair(e.Badge.Pair)}
+	switch to := e.Shows.(type) {
+	case site.ToWeb:
+		i.Href = to.Address
+	case site.ToFile:
+		i.Href = "/files/" + to.File
+	case site.ToAccount:
+		switch to.Does {
+		case site.SignOutLink:
+			i.SignOut = true
+		case site.RegisterLink:
+			i.Href = q.Base + "/register"
+		case site.DetailsLink:
+			i.Href = q.Base + "/my-details"
+		default:
+			i.Href = signInPath(q)
+		}
+	}
+}

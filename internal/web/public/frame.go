@@ -1,0 +1,231 @@
+package public
+
+import (
+	"cmp"
+	"context"
+	"fmt"
+	"html/template"
+	"net/url"
+
+	"vineladder/internal/core/address"
+	"vineladder/internal/core/reach"
+	"vineladder/internal/core/region"
+	"vineladder/internal/core/site"
+	"vineladder/internal/core/text"
+)
+
+// A view is what the templates show.
+type view struct {
+	Site      string
+	Language  string
+	Title     string
+	Summary   string
+	Canonical string
+	Base      string
+	Home      bool
+	Layout    string // key
+	Areas     []area
+	Style     string // address of the theme's style sheet
+	Pairs     string // address of that of the free pairs of colours; "" if the site uses none
+	Data      any    // the breadcrumb as linked data
+	Text      template.HTML
+	Name      string // of who is signed in
+	To        string // where sign-in leads
+	Error     string
+	Login     string
+	Roles     string    // of who is signed in, in words
+	Said      string    // what was done
+	Edit      *editLink // of the page itself
+	Outline   bool
+}
+
+// An area is a region with what shows in it. The content has no pieces of its own.
+type area struct {
+	Key, Name string
+	Content   bool
+	Outline   bool
+	Pieces    []piece
+}
+
+// A piece is a block as the theme shows it.
+type piece struct {
+	Sort     string // the template: "menu", "breadcrumb", "text", "account", "name", "children", "image"
+	Region   string
+	Landmark string
+	Title    string // shown; "" if it is not
+	Level    int    // of the title
+	Menu     template.HTML
+	Text     template.HTML
+	Crumbs   []crumb
+	Pages    []crumb
+	Image    site.ImagePiece
+	View     *view
+	Edit     *editLink // nil: nobody edits here
+}
+
+// view gives all that stands around a page and in it; 0 is no page of the tree.
+func (r *Renderer) view(ctx context.Context, q Request, id site.PageID) (*view, error) {
+	s := q.Site
+	v := &view{Site: s.Settings().Name, Language: s.Settings().Language, Base: q.Base, Name: q.Name, Home: id == s.Home(),
+		To: withQuery(q.Path, q.Query)}
+	v.Style, v.Pairs = q.skins()
+	if p := s.Page(id); p != nil {
+		v.Title, v.Summary = p.Heading(), p.Summary
+	}
+	v.Edit, v.Outline = q.Edit.page(id), q.Edit != nil && q.Edit.Outline
+	menus := r.menus(q)
+	decided, areas := region.WithMenus(s, q.Lens, menus).On(id)
+	if decided.Layout != nil {
+		v.Layout = decided.Layout.Key
+	}
+	texts, err := r.texts.Texts(ctx, hashes(s, id, areas))
+	if err != nil {
+		return nil, err
+	}
+	linked := r.linker(q)
+	if p := s.Page(id); p != nil {
+		v.Text = linked(texts[p.Text])
+	}
+	for _, at := range areas {
+		made := area{Key: at.Region.Key, Name: at.Region.Name, Content: at.Region.Key == site.ContentRegion, Outline: v.Outline}
+		for _, st := range at.Standings {
+			if st.Why != "" {
+				continue
+			}
+			dressed, err := r.piece(q, v, menus, st, id)
+			if err != nil {
+				return nil, err
+			}
+			if shows, isText := st.Block.Shows.(site.TextPiece); isText {
+				dressed.Text = linked(texts[shows.Text])
+			}
+			made.Pieces = append(made.Pieces, dressed)
+		}
+		if made.Content || len(made.Pieces) > 0 {
+			v.Areas = append(v.Areas, made)
+		}
+	}
+	if len(areas) == 0 {
+		v.Areas = []area{{Key: site.ContentRegion, Content: true}}
+	}
+	if crumbs := breadcrumb(q, id); len(crumbs) > 0 {
+		v.Data = r.linkedData(q, id)
+	}
+	return v, nil
+}
+
+// hashes names the texts of a page and of the blocks on it.
+func hashes(s *site.Site, id site.PageID, areas []region.Area) []string {
+	var all []string
+	if p := s.Page(id); p != nil && p.Text != "" {
+		all = append(all, p.Text)
+	}
+	for _, at := range areas {
+		for _, st := range at.Standings {
+			if shows, isText := st.Block.Shows.(site.TextPiece); isText && st.Why == "" {
+				all = append(all, shows.Text)
+			}
+		}
+	}
+	return all
+}
+
+// linker turns kept text into what a visitor gets. Sanitised when it was saved; only links to pages change here.
+func (r *Renderer) linker(q Request) func(string) template.HTML {
+	panel := reach.NewPanel(q.Lens)
+	return func(source string) template.HTML {
+		return template.HTML(text.Render(source, func(to site.PageID) (string, bool) {
+			return q.Base + address.Of(q.Site, to), panel.At(q.Site, to).Reachable() != 0
+		}))
+	}
+}
+
+func (r *Renderer) piece(q Request, v *view, menus *lines, st region.Standing, id site.PageID) (piece, error) {
+	b := st.Block
+	made := piece{Region: st.Placement.Region, Landmark: st.Landmark, Level: b.Heading, View: v, Edit: q.Edit.block(st, id)}
+	if b.Titled {
+		made.Title = cmp.Or(b.Title, b.Name)
+	}
+	var err error
+	switch shows := b.Shows.(type) {
+	case site.MenuPiece:
+		made.Sort = "menu"
+		made.Menu, err = r.fragment(q, menus, st)
+	case site.BreadcrumbPiece:
+		made.Sort, made.Crumbs = "breadcrumb", breadcrumb(q, id)
+	case site.TextPiece:
+		made.Sort = "text"
+	case site.AccountPiece:
+		made.Sort = "account"
+	case site.NamePiece:
+		made.Sort = "name"
+	case site.ImagePiece:
+		made.Sort, made.Image = "image", shows
+	case site.ChildrenPiece:
+		made.Sort = "children"
+		for _, kid := range region.NewFrame(q.Site, q.Lens).Children(id) {
+			made.Pages = append(made.Pages, crumb{q.Site.Page(kid).Label, q.Base + address.Of(q.Site, kid)})
+		}
+	}
+	return made, err
+}
+
+// A crumb is a page of the breadcrumb, or of a list.
+type crumb struct {
+	Label string
+	Href  string // "" renders as plain text
+}
+
+// LastCrumb is the index of the page's own crumb.
+func (p piece) LastCrumb() int { return len(p.Crumbs) - 1 }
+
+// breadcrumb gives the way from the home page: an ancestor out of reach as plain text, left out if it is concealed
+// (rules 4.4). The home page and pages right below nothing have none.
+func breadcrumb(q Request, id site.PageID) []crumb {
+	path := q.Site.Path(id)
+	if len(path) < 2 {
+		return nil
+	}
+	panel := reach.NewPanel(q.Lens)
+	var crumbs []crumb
+	for _, p := range path {
+		state := panel.At(q.Site, p.ID)
+		switch {
+		case state.Reachable() != 0:
+			crumbs = append(crumbs, crumb{p.Label, q.Base + address.Of(q.Site, p.ID)})
+		case !state.Concealed:
+			crumbs = append(crumbs, crumb{Label: p.Label})
+		}
+	}
+	return crumbs
+}
+
+type listItem struct {
+	Type     string `json:"@type"`
+	Position int    `json:"position"`
+	Name     string `json:"name"`
+	Item     string `json:"item,omitempty"`
+}
+
+type breadcrumbList struct {
+	Context string     `json:"@context"`
+	Type    string     `json:"@type"`
+	Items   []listItem `json:"itemListElement"`
+}
+
+// linkedData is the breadcrumb as a schema.org BreadcrumbList in JSON-LD 1.1.
+func (r *Renderer) linkedData(q Request, id site.PageID) any {
+	list := breadcrumbList{Context: "https://schema.org", Type: "BreadcrumbList"}
+	for i, c := range breadcrumb(Request{Site: q.Site, Lens: q.Lens}, id) {
+		entry := listItem{Type: "ListItem", Position: i + 1, Name: c.Label}
+		if c.Href != "" {
+			entry.Item = r.origin + c.Href
+		}
+		list.Items = append(list.Items, entry)
+	}
+	return list
+}
+
+func signInPath(q Request) string {
+	return fmt.Sprintf("%s/sign-in?to=%s", q.Base, url.QueryEscape(withQuery(q.Path, q.Query)))
+}

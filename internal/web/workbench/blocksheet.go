@@ -1,0 +1,311 @@
+package workbench
+
+import (
+	"cmp"
+	"encoding/json"
+	"fmt"
+	"net/http"
+	"slices"
+	"strings"
+
+	"vineladder/internal/core/edit"
+	"vineladder/internal/core/reach"
+	"vineladder/internal/core/region"
+	"vineladder/internal/core/site"
+)
+
+// A blockSheet is all that is said of a block, and of the place of it that is selected.
+type blockSheet struct {
+	*site.Block
+	Chip    string
+	Sort    string
+	What    string
+	Pages   int // on which it shows, for the lens
+	Fields  map[string]string
+	Places  []blockPlace
+	Place   *placeSheet // nil for a block of the tray
+	Menu    *site.Menu
+	Image   site.ImagePiece
+	Text    string // hash
+	Shown   string // on the page at hand: "" yes; else why not
+	Removed bool   // it can be taken away: it stands nowhere
+}
+
+// A blockPlace is one of the places of a block.
+type blockPlace struct {
+	ID    string
+	Words string
+	On    bool
+}
+
+// A placeSheet is a place with its conditions.
+type placeSheet struct {
+	*site.Placement
+	Region   string
+	Position int
+	Of       int
+	Fields   map[string]string
+	Sentence string
+	Where    []spotWords
+	Except   []spotWords
+	Kinds    []kindChoice
+	NotKinds []kindChoice
+	From     string
+	Until    string
+	Several  string
+}
+
+// A spotWords is an item of a condition.
+type spotWords struct {
+	Key   string // as edit.SpotsText writes it
+	Words string
+	Gone  bool
+}
+
+type kindChoice struct {
+	*site.Kind
+	On bool
+}
+
+func (d *desk) blockSheet(chip chipID) *blockSheet {
+	p := d.Site.Placement(chip.Placement)
+	id := chip.Block
+	if p != nil {
+		id = p.Block
+	}
+	b := d.Site.Block(id)
+	if b == nil {
+		return nil
+	}
+	made := &blockSheet{Block: b, Chip: chip.String(), Sort: sortOfBlock(b), What: d.pieceWords(b), Fields: map[string]string{}, Pages: region.Pages(d.Site, b, d.Lens)}
+	for _, f := range []edit.Field{edit.Name, edit.Title, edit.Titled, edit.Heading, edit.Piece} {
+		made.Fields[string(f)] = edit.BlockValue(b, f)
+	}
+	switch shows := b.Shows.(type) {
+	case site.MenuPiece:
+		made.Menu = d.Site.Menu(shows.Menu)
+	case site.ImagePiece:
+		made.Image = shows
+	case site.TextPiece:
+		made.Text = shows.Text
+	}
+	for _, other := range d.Site.PlacementsOf(id) {
+		of := chipID{Placement: other.ID}
+		made.Places = append(made.Places, blockPlace{of.String(), d.placeWords(other), p != nil && other.ID == p.ID})
+	}
+	made.Removed = len(made.Places) == 0
+	if p != nil {
+		made.Place = d.placeSheet(p)
+		made.Shown = d.reasonWords(region.Ask(d.Site, p, d.Selected, d.Lens))
+	}
+	return made
+}
+
+// placeWords says where a placement stands: region, position, layout.
+func (d *desk) placeWords(p *site.Placement) string {
+	position, of := region.Position(d.Site, p)
+	words := fmt.Sprintf("%s, %d of %d", d.Site.Theme().Region(p.Region).Name, position, of)
+	if l := d.Site.Layout(p.Layout); l != nil {
+		words += ", only in " + l.Name
+	}
+	if p.Off {
+		words += ", switched off"
+	}
+	return words
+}
+
+func (d *desk) placeSheet(p *site.Placement) *placeSheet {
+	made := &placeSheet{Placement: p, Region: d.Site.Theme().Region(p.Region).Name, Fields: map[string]string{}, Sentence: d.conditionWords(p),
+		Where: d.spots(p.Where), Except: d.spots(p.Except), From: formMoment(d.Site, p.LiveFrom), Until: formMoment(d.Site, p.LiveUntil)}
+	made.Position, made.Of = region.Position(d.Site, p)
+	for _, f := range []edit.Field{edit.On, edit.Layout, edit.Where, edit.Except, edit.Kinds, edit.NotKinds, edit.Audience, edit.LiveFrom, edit.LiveUntil} {
+		made.Fields[string(f)] = edit.PlacementValue(p, f)
+	}
+	kinds := d.Site.Kinds()
+	for i := range kinds {
+		made.Kinds = append(made.Kinds, kindChoice{&kinds[i], slices.Contains(p.Kinds, kinds[i].Key)})
+		made.NotKinds = append(made.NotKinds, kindChoice{&kinds[i], slices.Contains(p.NotKinds, kinds[i].Key)})
+	}
+	if len(p.Audience.Roles()) > 1 {
+		made.Several = audienceWords(d.Site, p.Audience)
+	}
+	return made
+}
+
+func (d *desk) spots(spots []site.Spot) []spotWords {
+	made := make([]spotWords, len(spots))
+	for i, spot := range spots {
+		made[i] = spotWords{edit.SpotsText([]site.Spot{spot}), d.spotText(spot), !region.There(d.Site, spot)}
+	}
+	return made
+}
+
+func (d *desk) spotText(spot site.Spot) string {
+	if spot.Page == 0 {
+		return "addresses like " + spot.Pattern
+	}
+	words := "a page that is gone"
+	if p := d.Site.Page(spot.Page); p != nil && !p.Purged {
+		words = p.Label
+	}
+	if !d.Site.InTree(spot.Page) {
+		words += " (in the bin)"
+	}
+	if spot.Branch {
+		words += " and all below it"
+	}
+	return words
+}
+
+// conditionWords says the conditions of a placement as one sentence (rules 6.3).
+func (d *desk) conditionWords(p *site.Placement) string {
+	list := func(spots []site.Spot) []string {
+		var words []string
+		for _, spot := range spots {
+			words = append(words, d.spotText(spot))
+		}
+		return words
+	}
+	kinds := func(keys []string) []string {
+		var words []string
+		for _, key := range keys {
+			words = append(words, strings.ToLower(d.Site.Kind(key).Name))
+		}
+		return words
+	}
+	on := "on every page"
+	if len(p.Where) > 0 {
+		on = "on " + orList(list(p.Where), "and on")
+	}
+	parts := []string{on}
+	if len(p.Except) > 0 {
+		parts = append(parts, "but not on "+orList(list(p.Except), "or on"))
+	}
+	if len(p.Kinds) > 0 {
+		parts = append(parts, "of the type "+orList(kinds(p.Kinds), "or"))
+	}
+	if len(p.NotKinds) > 0 {
+		parts = append(parts, "not of the type "+orList(kinds(p.NotKinds), "or"))
+	}
+	if who := audienceWords(d.Site, p.Audience); who != "" {
+		parts = append(parts, "for "+strings.ToLower(who[:1])+who[1:])
+	}
+	if !p.LiveFrom.IsZero() {
+		parts = append(parts, "from "+day(d.Site, p.LiveFrom))
+	}
+	if !p.LiveUntil.IsZero() {
+		parts = append(parts, "until "+day(d.Site, p.LiveUntil))
+	}
+	return capital(strings.Join(parts, ", ")) + "."
+}
+
+func orList(words []string, last string) string {
+	if len(words) < 2 {
+		return strings.Join(words, "")
+	}
+	return strings.Join(words[:len(words)-1], ", ") + " " + last + " " + words[len(words)-1]
+}
+
+// A regionSheet says of a region which layouts have it, and which pages' layouts lack it while a block counts on it.
+type regionSheet struct {
+	*site.Region
+	Layouts []string
+	Lacks   []lackingBlock
+}
+
+// A lackingBlock is a block whose conditions name pages of which the layout has no such region.
+type lackingBlock struct {
+	Name  string
+	Chip  string
+	Pages int
+	First []*site.Page
+}
+
+// lackLimit bounds the pages that are listed of those whose layout lacks a region.
+const lackLimit = 12
+
+func (d *desk) regionSheet(of *site.Region) *regionSheet {
+	made := &regionSheet{Region: of}
+	for _, l := range d.Site.Theme().Layouts {
+		if l.Has(of.Key) {
+			made.Layouts = append(made.Layouts, l.Name)
+		}
+	}
+	for _, id := range region.In(d.Site, of.Key) {
+		p := d.Site.Placement(id)
+		if len(p.Where)+len(p.Kinds) == 0 {
+			continue // it counts on no page in particular
+		}
+		lacking := lackingBlock{Name: d.Site.Block(p.Block).Name, Chip: chipID{Placement: id}.String()}
+		for _, page := range region.Lacking(d.Site, p, d.Lens) {
+			if lacking.Pages++; len(lacking.First) < lackLimit {
+				lacking.First = append(lacking.First, d.Site.Page(page))
+			}
+		}
+		if lacking.Pages > 0 {
+			made.Lacks = append(made.Lacks, lacking)
+		}
+	}
+	return made
+}
+
+// counts gives the number of pages on which each block shows, as they are asked for after the map.
+func (s *Server) counts(w http.ResponseWriter, _ *http.Request, d *desk) error {
+	counts := map[string]string{}
+	for i := range d.Site.Blocks() {
+		b := &d.Site.Blocks()[i]
+		if len(d.Site.PlacementsOf(b.ID)) > 0 {
+			counts[fmt.Sprint(b.ID)] = pagesWords(region.Pages(d.Site, b, d.Lens))
+		}
+	}
+	w.Header().Set("Content-Type", "application/json")
+	return json.NewEncoder(w).Encode(counts)
+}
+
+// coverView is the list of the pages on which a block shows.
+type coverView struct {
+	*desk
+	Pages []*site.Page
+	More  int
+}
+
+const coverLimit = 300
+
+// cover lists the pages on which a block shows, in the tree's order.
+func (s *Server) cover(w http.ResponseWriter, r *http.Request, d *desk) error {
+	view := coverView{desk: d}
+	b := d.Site.Block(number[site.BlockID](r.FormValue("of")))
+	if b != nil {
+		region.Cover(d.Site, b, reach.NewPanel(d.Lens), func(p *site.Page, _ reach.Mask) {
+			if len(view.Pages) < coverLimit {
+				view.Pages = append(view.Pages, p)
+			} else {
+				view.More++
+			}
+		})
+	}
+	s.render(w, r, "cover", view)
+	return nil
+}
+
+// PageLink is the address of a page in the tree.
+func (v coverView) PageLink(id site.PageID) string { return v.Link("/tree", "page", fmt.Sprint(id)) }
+
+// findBlocks searches all blocks by words or type, with where they stand.
+func (s *Server) findBlocks(w http.ResponseWriter, r *http.Request, d *desk) error {
+	typed := r.FormValue("q")
+	var hits []hit
+	for i := range d.Site.Blocks() {
+		b := &d.Site.Blocks()[i]
+		if len(hits) == 2*hitLimit || !hasAll(b.Name+" "+b.Title+" "+d.pieceWords(b)+" "+sortName(b), typed) {
+			continue
+		}
+		var places []string
+		for _, p := range d.Site.PlacementsOf(b.ID) {
+			places = append(places, d.placeWords(p))
+		}
+		hits = append(hits, hit{Key: chipID{Block: b.ID}.String(), Label: b.Name, Address: d.pieceWords(b), Where: cmp.Or(strings.Join(places, "; "), "stands nowhere")})
+	}
+	s.say(w, http.StatusOK, reply{Hits: hits})
+	return nil
+}

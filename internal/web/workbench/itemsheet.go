@@ -1,0 +1,133 @@
+package workbench
+
+import (
+	"fmt"
+	"slices"
+
+	"vineladder/internal/core/colour"
+	"vineladder/internal/core/edit"
+	"vineladder/internal/core/menu"
+	"vineladder/internal/core/site"
+)
+
+// An itemSheet is all that is said of the item that is selected, or of the automatic line.
+type itemSheet struct {
+	*site.Entry
+	Row       string // its row's id
+	Label     string // as visitors read it
+	Where     string
+	Shows     string // "Yes", or why not
+	Leads     string
+	Target    *site.Page // the page it leads to or starts from
+	Fields    map[string]string
+	Sort      string // page, branch, web, file, heading, account
+	Depth     int
+	Self      site.Self
+	From      string
+	Until     string
+	Several   string // the audience in words, where it is more than one role
+	Position  int
+	Siblings  int
+	Below     int // items that are taken out with it
+	Ratio     string
+	Automatic *site.Page // the page of an automatic line; nil for an item
+	Unlisted  *site.Page // why the page of an item is in no automatic line
+	Icons     []string
+	Text      string // colours of the badge, for the picker
+	Back      string
+}
+
+func (s *Server) itemSheet(d *desk) *itemSheet {
+	e := d.Menu.Entry(d.Item.Entry)
+	if e == nil {
+		return nil
+	}
+	made := &itemSheet{Entry: e, Row: d.Item.String(), Label: d.Site.EntryLabel(e), Leads: d.leads(e), Self: site.SelfNot, Icons: d.Site.Theme().Icons}
+	if p := d.Site.Page(d.Item.Page); p != nil {
+		made.Automatic, made.Label, made.Leads, made.Shows = p, p.Label, addressOf(d.Site, p.ID), "Yes"
+		made.Where = "Made by “" + d.Site.EntryLabel(e) + "”: it follows the tree, where it is " + place(d.Site, p.ID)
+		return made
+	}
+	made.Fields, made.From, made.Until = fieldsOf(e), formMoment(d.Site, e.LiveFrom), formMoment(d.Site, e.LiveUntil)
+	made.Where, made.Position, made.Siblings = d.itemPlace(d.Site, d.Menu, e)
+	made.Below = len(d.Menu.Branch(e.ID)) - 1
+	made.Sort, made.Target = sortOf(e), d.Site.Page(e.Target())
+	if to, generated := e.Shows.(site.ToBranch); generated {
+		made.Depth, made.Self = to.Depth, to.Self
+	}
+	made.Shows = "Yes"
+	if why := menu.WhyNot(d.Site, d.Menu, e.ID, d.Lens); why.Entry != 0 {
+		made.Shows = d.whyWords(d.Menu, e, why)
+	}
+	if len(e.Audience.Roles()) > 1 {
+		made.Several = audienceWords(d.Site, e.Audience)
+	}
+	made.dressBadge(d.Site)
+	return made
+}
+
+// dressBadge gives the colours of the badge and their contrast.
+func (v *itemSheet) dressBadge(s *site.Site) {
+	pair := colour.Pair{Text: "#1e2b27", Back: "#f7f5ef"}
+	if free, ok := colour.ParsePair(v.Badge.Pair); ok {
+		pair = free
+	} else if themed := s.Theme().Pair(v.Badge.Pair); themed != nil {
+		pair = colour.Pair{Text: themed.Text, Back: themed.Back}
+	}
+	v.Text, v.Back, v.Ratio = pair.Text, pair.Back, pair.Ratio()
+}
+
+// Free says that the badge's pair of colours is none of the theme's.
+func (v *itemSheet) Free() bool {
+	_, free := colour.ParsePair(v.Badge.Pair)
+	return free
+}
+
+// sortOf names what an item is.
+func sortOf(e *site.Entry) string {
+	switch e.Shows.(type) {
+	case site.ToPage:
+		return "page"
+	case site.ToBranch:
+		return "branch"
+	case site.ToWeb:
+		return "web"
+	case site.ToFile:
+		return "file"
+	case site.ToAccount:
+		return "account"
+	}
+	return "heading"
+}
+
+// itemPlace says where an item stands: position and neighbours, as for pages.
+func (d *desk) itemPlace(s *site.Site, m *site.Menu, e *site.Entry) (words string, position, of int) {
+	siblings := m.Below(e.Parent)
+	at := slices.Index(siblings, e.ID)
+	words = fmt.Sprintf("%d of %d in “%s”", at+1, len(siblings), m.Name)
+	if above := m.Entry(e.Parent); above != nil {
+		words = fmt.Sprintf("%d of %d below “%s”, level %d of “%s”", at+1, len(siblings), s.EntryLabel(above), m.Level(e.ID), m.Name)
+	}
+	if at > 0 {
+		words += ", after “" + s.EntryLabel(m.Entry(siblings[at-1])) + "”"
+	}
+	if at+1 < len(siblings) {
+		words += ", before “" + s.EntryLabel(m.Entry(siblings[at+1])) + "”"
+	}
+	return words, at + 1, len(siblings)
+}
+
+// setItem says what setting a field of an item does.
+func setItem(field edit.Field, value string) string {
+	switch {
+	case field == edit.On && value == "yes":
+		return "switched on"
+	case field == edit.On:
+		return "switched off"
+	case field == edit.Label:
+		return "changed the label of"
+	case field == edit.Shows:
+		return "changed where it leads:"
+	}
+	return "changed the " + field.Words() + " of"
+}

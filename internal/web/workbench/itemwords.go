@@ -1,0 +1,99 @@
+package workbench
+
+import (
+	"fmt"
+
+	"vineladder/internal/core/menu"
+	"vineladder/internal/core/reach"
+	"vineladder/internal/core/site"
+)
+
+// leads says where an entry leads, or what it makes.
+func (d *desk) leads(e *site.Entry) string {
+	switch to := e.Shows.(type) {
+	case site.ToPage:
+		if !d.Site.InTree(to.Page) {
+			return "a page in the bin"
+		}
+		return addressOf(d.Site, to.Page)
+	case site.ToBranch:
+		levels := "all levels"
+		if to.Depth == 1 {
+			levels = "1 level"
+		} else if to.Depth > 1 {
+			levels = fmt.Sprintf("%d levels", to.Depth)
+		}
+		return map[site.Self]string{site.SelfNot: "", site.SelfAbove: "it, and below it ", site.SelfBeside: "it, then "}[to.Self] +
+			fmt.Sprintf("the listed pages in “%s”, %s", d.Site.Page(to.Root).Label, levels)
+	case site.ToWeb:
+		return to.Address
+	case site.ToFile:
+		return "file " + to.File
+	case site.ToAccount:
+		return map[site.AccountLink]string{site.SignInLink: "sign in", site.SignOutLink: "sign out", site.RegisterLink: "register", site.DetailsLink: "my details"}[to.Does]
+	}
+	return "a heading, no link"
+}
+
+// unreached says why the lens does not reach what an item leads to.
+func (d *desk) unreached(e *site.Entry) string {
+	switch page := d.Site.Page(e.Target()); {
+	case page == nil:
+		return ""
+	case !d.Site.InTree(page.ID):
+		return "its page is in the bin"
+	case reach.WhyOffline(d.Site, page.ID, d.Lens.At).Cause != nil:
+		return "its page is not online"
+	}
+	return "this visitor does not reach the page"
+}
+
+// whyWords says why an entry does not show; the reason names the highest one that fails.
+func (d *desk) whyWords(m *site.Menu, e *site.Entry, why menu.Why) string {
+	words := map[menu.Reason]string{
+		menu.ReasonOff:      "it is switched off",
+		menu.ReasonWindow:   "it is outside its time",
+		menu.ReasonAudience: "it is for others",
+		menu.ReasonTarget:   d.unreached(m.Entry(why.Entry)),
+		menu.ReasonAccount:  "it depends on who is signed in",
+		menu.ReasonChildren: "nothing below it shows",
+	}[why.Reason]
+	if why.Entry == e.ID {
+		return "No: " + words
+	}
+	return "No: “" + d.Site.EntryLabel(m.Entry(why.Entry)) + "” above it does not show (" + words + ")"
+}
+
+// levelsWords says how many levels a window shows.
+func levelsWords(w site.Window) string {
+	first := w.First
+	if w.From == site.FromEntry {
+		first = 1
+	}
+	switch {
+	case w.Levels == 0 && first == 1:
+		return "all levels"
+	case w.Levels == 0:
+		return fmt.Sprintf("from level %d on", first)
+	case w.Levels == 1:
+		return fmt.Sprintf("level %d", first)
+	}
+	return fmt.Sprintf("levels %d to %d", first, first+w.Levels-1)
+}
+
+// windowWordsOf says in short what a block shows of its menu.
+func (d *desk) windowWordsOf(m *site.Menu, w site.Window) string {
+	words := levelsWords(w)
+	switch {
+	case w.From == site.FromEntry:
+		words += " below one item"
+		if e := m.Entry(w.Entry); e != nil {
+			words = levelsWords(w) + " below “" + short(d.Site.EntryLabel(e)) + "”"
+		}
+	case w.From == site.FromTrail && w.First > 1:
+		words += ", where the visitor is"
+	case w.From == site.FromWhole && w.First > 1:
+		words += ", of the whole menu"
+	}
+	return words
+}

@@ -1,0 +1,304 @@
+package workbench
+
+import (
+	"fmt"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"vineladder/internal/core/consequence"
+	"vineladder/internal/core/edit"
+	"vineladder/internal/core/reach"
+	"vineladder/internal/core/site"
+	"vineladder/internal/core/testkit"
+)
+
+// menuDesk looks at a menu of several sorts of items over a small site, with operations done in a draft.
+func menuDesk(t *testing.T, ops ...edit.Op) *desk {
+	s := testkit.Outline(t, `
+Home
+  Sailings
+    Winter
+    Fares
+  Handbook | audience=staff
+  Offline | status=offline`)
+	shows := func(label string) map[edit.Field]string {
+		return map[edit.Field]string{edit.Shows: fmt.Sprintf("page:%d", testkit.Find(t, s, label))}
+	}
+	branch := map[edit.Field]string{edit.Shows: fmt.Sprintf("branch:%d:0:not", testkit.Find(t, s, "Sailings"))}
+	s, _, err := edit.ApplyAll(s, []edit.Op{edit.MakeMenu{Menu: 2, Name: "Tasks", Entries: []edit.EntryForm{
+		{ID: 11, Fields: shows("Winter")}, {ID: 12, Fields: map[edit.Field]string{edit.Shows: "heading", edit.Label: "For staff"}}, {ID: 13, Parent: 12, Fields: shows("Handbook")},
+		{ID: 14, Fields: shows("Offline")}, {ID: 15, Fields: branch}}},
+		edit.MakeBlock{Block: 3, Fields: map[edit.Field]string{edit.Name: "Tasks block", edit.Piece: "menu:2:1:1:whole:0:all"}},
+		edit.PutPlacement{Placement: 3, Block: 3, Slot: edit.Slot{Region: "side"}}}, testkit.Now)
+	require.NoError(t, err)
+	d := deskOf(t, s, ops...)
+	d.Menu = d.Site.Menu(2)
+	d.Block = d.showing(0)
+	return d
+}
+
+func drawItems(l itemLadder) string {
+	var lines []string
+	for _, r := range l.Rows {
+		line := fmt.Sprintf("%s%s %s", strings.Repeat("  ", r.Level-1), r.Label, r.Shape)
+		for _, word := range []string{r.Change, r.Ghost} {
+			if word != "" {
+				line += " | " + word
+			}
+		}
+		if r.Cut {
+			line += " | shown here"
+		}
+		lines = append(lines, line)
+	}
+	return strings.Join(lines, "\n")
+}
+
+func TestTheLadderOfAMenu(t *testing.T) {
+	d := menuDesk(t)
+	assert.Equal(t, `Winter full | shown here
+For staff stub
+  Handbook stub
+Offline stub
+Sailings full
+  Winter full | shown here
+  Fares full | shown here`, drawItems(d.items(nil, nil, 0, 100)), "automatic lines stand below the item that makes them")
+	d.Lens.Visitor = reach.Visitor{SignedIn: true, Roles: []string{"staff"}}
+	rows := d.items(nil, nil, 0, 100).Rows
+	assert.Equal(t, "Yes", rows[1].Shows)
+	assert.Equal(t, "the block ends above this level", rows[2].Outside)
+	d.Lens.Visitor = reach.Visitor{}
+	rows = d.items(nil, nil, 0, 100).Rows
+	assert.Equal(t, "No: nothing below it shows", rows[1].Shows)
+	assert.Equal(t, "No: this visitor does not reach the page", rows[2].Shows)
+	assert.Equal(t, "No: its page is not online", rows[3].Shows)
+	assert.Equal(t, 3, len(d.items(map[site.PageID]bool{12: true, 15: true}, nil, 0, 100).Rows)-1, "closed items are one row")
+	assert.Equal(t, "Offline stub\nSailings full", drawItems(d.items(map[site.PageID]bool{15: true}, nil, 3, 2)), "one window")
+	d.Filter.Question = "stub"
+	assert.Equal(t, "For staff stub\n  Handbook stub\nOffline stub", drawItems(d.items(nil, nil, 0, 100)), "the Key keeps one shape, with what stands above")
+}
+
+func TestTheLadderMarksWhatTheDraftDid(t *testing.T) {
+	d := menuDesk(t, edit.MoveEntry{Entry: 14, To: edit.Gap{Menu: 2, Before: 11}}, edit.TakeEntry{Entry: 13},
+		edit.EditEntry{Menu: 2, Entry: 11, Fields: []edit.FieldChange{{Field: edit.Label, Old: "", New: "Timetable"}}},
+		edit.PutEntries{Gap: edit.Gap{Menu: 2}, Entries: []edit.EntryForm{{ID: 21, Fields: map[edit.Field]string{edit.Shows: "web:https://tides.example/", edit.Label: "Tides"}}}},
+		edit.MoveEntry{Entry: 15, To: edit.Gap{Menu: 1}})
+	assert.Equal(t, `Offline stub | Moved
+Sailings stub | moved to “Main menu”
+Timetable full | Edited | shown here
+For staff stub
+  Handbook stub | taken out
+Tides full | New | shown here`, drawItems(d.items(nil, nil, 0, 100)))
+}
+
+// intent makes a form of the menus area.
+func intentOf(d *desk, do string, fields ...string) *menuIntent {
+	form := map[string]string{}
+	for i := 0; i < len(fields); i += 2 {
+		form[fields[i]] = fields[i+1]
+	}
+	i := &menuIntent{do: do, menu: d.Menu.ID, form: func(name string) string { return form[name] }}
+	for part := range strings.SplitSeq(form["items"], ",") {
+		if id := readItem(part); id.Entry != 0 {
+			i.items = append(i.items, id)
+		}
+	}
+	i.pretend(d.Draft.Site)
+	return i
+}
+
+// did applies a form and draws the menu.
+func did(t *testing.T, d *desk, i *menuIntent) (string, string) {
+	ops, words, err := i.operations(d.Draft.Site)
+	require.NoError(t, err)
+	next, _, err := edit.ApplyAll(d.Draft.Site, ops, testkit.Now)
+	require.NoError(t, err)
+	on := *d
+	on.Site, on.Menu = next, next.Menu(2)
+	if on.Menu == nil {
+		return "", words
+	}
+	var labels []string
+	var list func(parent site.EntryID)
+	list = func(parent site.EntryID) {
+		for _, id := range on.Menu.Below(parent) {
+			labels = append(labels, next.EntryLabel(on.Menu.Entry(id)))
+			if len(on.Menu.Below(id)) > 0 {
+				labels = append(labels, "(")
+				list(id)
+				labels = append(labels, ")")
+			}
+		}
+	}
+	list(0)
+	return strings.Join(labels, " "), words
+}
+
+func TestWhatIsDoneWithItems(t *testing.T) {
+	d := menuDesk(t)
+	for _, c := range []struct {
+		i           *menuIntent
+		want, words string
+	}{
+		{intentOf(d, "put", "shows", "page:3", "target", "11", "way", "before"), "Winter Winter For staff ( Handbook ) Offline Sailings", "put an item into “Tasks”"},
+		{intentOf(d, "put", "shows", "web:https://tides.example/", "label", "Tides", "target", "12", "way", "into"), "Winter For staff ( Handbook Tides ) Offline Sailings", "put an item into “Tasks”"},
+		{intentOf(d, "nudge", "items", "14", "way", "up"), "Winter Offline For staff ( Handbook ) Sailings", "moved “Offline”"},
+		{intentOf(d, "nudge", "items", "14", "way", "in"), "Winter For staff ( Handbook Offline ) Sailings", "moved “Offline”"},
+		{intentOf(d, "nudge", "items", "13", "way", "out"), "Winter For staff Handbook Offline Sailings", "moved “Handbook”"},
+		{intentOf(d, "nudge", "items", "11", "way", "down"), "For staff ( Handbook ) Winter Offline Sailings", "moved “Winter”"},
+		{intentOf(d, "position", "items", "15", "position", "1"), "Sailings Winter For staff ( Handbook ) Offline", "moved “Sailings”"},
+		{intentOf(d, "move", "items", "11,14", "target", "13", "way", "after"), "For staff ( Handbook Winter Offline ) Sailings", "moved 2 items"},
+		{intentOf(d, "copy", "items", "12", "target", "11", "way", "before"), "For staff ( Handbook ) Winter For staff ( Handbook ) Offline Sailings", "copied “For staff”"},
+		{intentOf(d, "take", "items", "12,13"), "Winter Offline Sailings", "took 2 items out of “Tasks”"},
+		{intentOf(d, "take", "items", "11"), "For staff ( Handbook ) Offline Sailings", "took “Winter” out of “Tasks”; its page stays"},
+		{intentOf(d, "field", "items", "11", "field", "label", "new", "Timetable"), "Timetable For staff ( Handbook ) Offline Sailings", "changed the label of “Winter”"},
+		{intentOf(d, "field", "items", "11", "field", "shows", "old", "page:3", "new", "heading", "label", "Winter"), "Winter For staff ( Handbook ) Offline Sailings", "changed where it leads: “Winter”"},
+		{intentOf(d, "set", "items", "11,14", "field", "on", "new", "no"), "Winter For staff ( Handbook ) Offline Sailings", "switched off 2 items"},
+	} {
+		got, words := did(t, d, c.i)
+		assert.Equal(t, c.want, got, "%s %+v", c.i.do, c.i.items)
+		assert.Equal(t, c.words, words)
+	}
+}
+
+func TestWhatIsRefusedWithItems(t *testing.T) {
+	d := menuDesk(t)
+	for _, c := range []struct {
+		i    *menuIntent
+		want string
+	}{
+		{intentOf(d, "nudge", "items", "11", "way", "up"), "“Winter” is the first here already."},
+		{intentOf(d, "nudge", "items", "15", "way", "down"), "“Sailings” is the last here already."},
+		{intentOf(d, "nudge", "items", "11", "way", "in"), "“Winter” has no item before it to go into."},
+		{intentOf(d, "nudge", "items", "11", "way", "out"), "“Winter” is at the top level already."},
+		{intentOf(d, "position", "items", "11", "position", "9"), "A position here is a number from 1 to 4."},
+		{intentOf(d, "take", "items", "15-3"), "This line is automatic: “Sailings” makes it"},
+		{intentOf(d, "put", "shows", "page:3", "target", "15-3", "way", "after"), "This line is automatic"},
+		{intentOf(d, "put", "shows", "page:3", "target", "99"), "The item to put it by is not there any more."},
+		{intentOf(d, "take", "items", "99"), "The item is not in this menu any more."},
+		{intentOf(d, "dance", "items", "11"), "This edit is not known."},
+		{intentOf(d, "take-menu"), "“Tasks block” shows this menu and stands in 1 place; take it out there first."},
+		{intentOf(d, "window", "block", "99"), "The block is not there any more."},
+		{intentOf(d, "window", "block", "1"), "“Header” shows another menu by now."},
+		{intentOf(d, "window", "block", "3", "first", "x"), "The first level is a number."},
+		{intentOf(d, "place"), "Choose the region in which the menu should stand."},
+	} {
+		_, _, err := c.i.operations(d.Draft.Site)
+		assert.ErrorContains(t, err, c.want, c.i.do)
+	}
+}
+
+func TestMenusAreMadeCopiedAndPlaced(t *testing.T) {
+	d := menuDesk(t)
+	apply := func(i *menuIntent) *site.Site {
+		ops, _, err := i.operations(d.Draft.Site)
+		require.NoError(t, err)
+		next, _, err := edit.ApplyAll(d.Draft.Site, ops, testkit.Now)
+		require.NoError(t, err)
+		return next
+	}
+	next := apply(intentOf(d, "make-menu", "name", "Seasons", "region", "side", "position", "1", "title", "This season", "levels", "1"))
+	made := next.MenuByKey("seasons")
+	require.NotNil(t, made)
+	on := *d
+	on.Site = next
+	choices, where := on.blockChoices(made)
+	assert.Equal(t, "level 1", choices[0].Words)
+	assert.Empty(t, where, "an empty menu renders nowhere")
+	assert.Equal(t, "Side, 1 of 3", on.placeWords(next.Placement(tryEntry)))
+	assert.True(t, next.Block(tryEntry).Titled)
+
+	next = apply(intentOf(d, "copy-menu", "name", "More tasks"))
+	assert.Len(t, next.MenuByKey("more-tasks").Entries, 5)
+	next = apply(intentOf(d, "menu-field", "field", "name", "old", "Tasks", "new", "Errands"))
+	assert.Equal(t, "Errands", next.Menu(2).Name)
+	next = apply(intentOf(d, "window", "block", "3", "first", "2", "levels", "1", "from", "entry"))
+	_, window, _ := next.Block(3).Menu()
+	assert.Equal(t, site.Window{First: 2, Levels: 1, From: site.FromEntry, Entry: 12, Unfold: site.UnfoldAll}, window, "the first item that has any below it")
+	_, where = d.blockChoices(d.Menu)
+	assert.Equal(t, "On 4 pages through “Tasks block”", where)
+}
+
+func TestWindowsInWords(t *testing.T) {
+	d := menuDesk(t)
+	for want, w := range map[string]site.Window{
+		"all levels":                            {First: 1, From: site.FromWhole},
+		"level 1":                               {First: 1, Levels: 1, From: site.FromTrail},
+		"levels 1 to 2":                         {First: 1, Levels: 2, From: site.FromTrail},
+		"from level 2 on, where the visitor is": {First: 2, From: site.FromTrail},
+		"level 2, of the whole menu":            {First: 2, Levels: 1, From: site.FromWhole},
+		"all levels below “For staff”":          {First: 2, From: site.FromEntry, Entry: 12},
+		"level 1 below one item":                {Levels: 1, From: site.FromEntry, Entry: 99},
+	} {
+		assert.Equal(t, want, d.windowWordsOf(d.Menu, w))
+	}
+	form := d.windowForm(2)
+	assert.Equal(t, []head{{1, true}, {2, false}, {3, false}}, form.Heads)
+	assert.Equal(t, 1, form.Last())
+	assert.Len(t, form.From, 2)
+}
+
+func TestWhoSeesWhichItem(t *testing.T) {
+	d := menuDesk(t, edit.EditEntry{Menu: 2, Entry: 11, Fields: []edit.FieldChange{{Field: edit.Audience, Old: "", New: "staff"}}})
+	viewers := consequence.ViewersOf(d.Site, nil, testkit.Now)
+	rows := d.matrix(viewers)
+	assert.Equal(t, "Winter", rows[0].Label)
+	assert.Equal(t, []string{"sees → not", "sees → not", "sees", "sees", "sees → not"}, rows[0].Cells, "signed out, signed in, staff, harbour masters, operators")
+	assert.True(t, rows[0].Differs)
+	assert.Equal(t, []string{"not", "not", "sees", "sees", "not"}, rows[2].Cells, "the page is for staff")
+	assert.Equal(t, "Fares", rows[6].Label, "automatic lines are told apart too")
+	assert.False(t, rows[6].Differs)
+	assert.True(t, d.result(viewers).Placed)
+	d.Site = testkit.Outline(t, "Home")
+	d.Block = nil
+	assert.Equal(t, "No block shows this menu.", d.result(viewers).Why)
+}
+
+func TestWhereAPageShowsInMenus(t *testing.T) {
+	d := menuDesk(t)
+	places, _ := d.pageMenus(testkit.Find(t, d.Site, "Winter"))
+	var got []string
+	for _, p := range places {
+		got = append(got, p.Words+" ("+p.Way+")")
+	}
+	assert.Equal(t, []string{"first in Header, level 2, in “Sailings” (follows the tree)", "first in Side menu, level 2, in “Sailings” (follows the tree)", "first in Tasks block, level 1 (own item)"}, got)
+	places, _ = d.pageMenus(testkit.Find(t, d.Site, "Offline"))
+	assert.Equal(t, "In “Tasks”, not shown. No: its page is not online", places[0].Words)
+	_, not := d.pageMenus(testkit.Find(t, d.Site, "Handbook"))
+	assert.Equal(t, "this visitor does not reach the page", not)
+
+	gaps := d.menuGaps()
+	assert.Equal(t, []gapChoice{{"menu:2", "last in Tasks"}, {"after:11", "after Winter"}, {"into:11", "below Winter"}}, gaps[1].Gaps[:3])
+	for _, choice := range gaps[1].Gaps {
+		_, err := readGap(d.Site, choice.Key)
+		assert.NoError(t, err, choice.Key)
+	}
+	for _, gone := range []string{"menu:99", "after:99", "into:99"} {
+		_, err := readGap(d.Site, gone)
+		assert.ErrorContains(t, err, "not there any more")
+	}
+}
+
+func TestTheSheetOfAnItem(t *testing.T) {
+	s := &Server{}
+	d := menuDesk(t, edit.EditEntry{Menu: 2, Entry: 11, Fields: []edit.FieldChange{{Field: edit.BadgeText, New: "New"}, {Field: edit.BadgePair, New: "#ffffff on #12414a"}}})
+	d.Item = readItem("11")
+	sheet := s.itemSheet(d)
+	assert.Equal(t, "1 of 4 in “Tasks”, before “For staff”", sheet.Where)
+	assert.Equal(t, "11.16", sheet.Ratio)
+	assert.True(t, sheet.Free())
+	assert.Equal(t, "page", sheet.Sort)
+	d.Item = readItem("13")
+	assert.Equal(t, "1 of 1 below “For staff”, level 2 of “Tasks”", s.itemSheet(d).Where)
+	d.Item = readItem("15-3")
+	sheet = s.itemSheet(d)
+	assert.Equal(t, "Made by “Sailings”: it follows the tree, where it is 1 of 2 in “Sailings”, before “Fares”", sheet.Where)
+	d.Item = itemID{}
+	assert.Nil(t, s.itemSheet(d))
+	for typed, id := range map[string]itemID{"12": {12, 0}, "12-345": {12, 345}, "": {}, "x": {}} {
+		assert.Equal(t, id, readItem(typed))
+	}
+}

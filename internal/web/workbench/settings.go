@@ -1,0 +1,95 @@
+package workbench
+
+import (
+	"net/http"
+	"strings"
+
+	"vineladder/internal/core/edit"
+	"vineladder/internal/core/grant"
+	"vineladder/internal/core/site"
+)
+
+// settingsView is what holds for the whole site: edits of the draft, as all else.
+type settingsView struct {
+	screen
+	Specials []specialPage
+	Values   map[string]string
+	Keep     grant.Answer
+	Locked   bool
+}
+
+// A specialPage is a page that stands in where there is nothing else to show (rules 4.5).
+type specialPage struct {
+	Field edit.Field
+	Name  string
+	When  string
+	Page  *site.Page // nil: a few words of the theme
+	Old   string
+}
+
+var specialWords = map[edit.Field][2]string{
+	edit.NotFoundPage: {"Not found", "where an address leads nowhere"},
+	edit.NoAccessPage: {"No access", "for who is signed in and may not see the page"},
+	edit.SignInPage:   {"Sign-in", "around the form"},
+	edit.ClosedPage:   {"Closed", "while the site is closed"},
+}
+
+func (s *Server) siteSettings(w http.ResponseWriter, r *http.Request, d *desk) error {
+	view := settingsView{screen: screen{desk: d}, Keep: d.May(string(site.Keep)), Values: map[string]string{}}
+	view.Locked = d.State == "now" || !view.Keep.Yes
+	var err error
+	if view.screen, err = s.screen(r, d, "settings"); err != nil {
+		return err
+	}
+	settings := d.Site.Settings()
+	for _, special := range edit.Specials(settings) {
+		words := specialWords[special.Field]
+		view.Specials = append(view.Specials, specialPage{special.Field, words[0], words[1], d.Site.Page(special.Page), edit.SettingValue(settings, special.Field)})
+	}
+	for _, field := range []edit.Field{edit.Closed, edit.Register, edit.PaleBadges, edit.Layout, edit.BinDays} {
+		view.Values[string(field)] = edit.SettingValue(settings, field)
+	}
+	name := "settings"
+	if r.Header.Get("X-Part") != "" {
+		name = "settings-parts"
+	}
+	s.render(w, r, name, view)
+	return nil
+}
+
+// settingOps turns a form into operations, with what was done in words.
+func settingOps(r *http.Request) operations {
+	change := edit.FieldChange{Field: edit.Field(r.FormValue("field")), Old: r.FormValue("old"), New: strings.TrimSpace(r.FormValue("new"))}
+	return func(s *site.Site) ([]edit.Op, string, error) {
+		if kind := r.FormValue("kind"); kind != "" {
+			return []edit.Op{edit.EditKind{Kind: kind, Fields: []edit.FieldChange{change}}}, "set the layout of the page type “" + s.Kind(kind).Name + "”", nil
+		}
+		words := "changed the setting “" + change.Field.Words() + "”"
+		switch {
+		case change.Field == edit.Closed && change.New == "yes":
+			words = "closed the site"
+		case change.Field == edit.Closed:
+			words = "opened the site"
+		}
+		return []edit.Op{edit.EditSettings{Fields: []edit.FieldChange{change}}}, words, nil
+	}
+}
+
+func (s *Server) settingsEdit(w http.ResponseWriter, r *http.Request, d *desk) error {
+	_, words, err := s.inDraft(r, d, settingOps(r))
+	if err != nil {
+		return err
+	}
+	s.say(w, http.StatusOK, reply{Said: capital(words) + "."})
+	return nil
+}
+
+// settingsTry says what a setting would do and leaves everything as it is.
+func (s *Server) settingsTry(w http.ResponseWriter, r *http.Request, d *desk) error {
+	_, changes, err := s.tried(r, d, settingOps(r))
+	if err != nil {
+		return err
+	}
+	s.say(w, http.StatusOK, reply{Facts: &tryFacts{Changes: changes}})
+	return nil
+}

@@ -1,0 +1,141 @@
+package workbench
+
+import (
+	"fmt"
+	"net/http"
+	"slices"
+	"strings"
+	"time"
+
+	"vineladder/internal/core/address"
+	"vineladder/internal/core/ask"
+	"vineladder/internal/core/edit"
+	"vineladder/internal/core/site"
+)
+
+// A hit is something that a picker found. Its key says what is kept: an identity, so nothing breaks when a page moves.
+type hit struct {
+	Key     string `json:"key"` // as edit.ShowsText writes it
+	ID      int64  `json:"id"`  // of a page; else 0
+	Label   string `json:"label"`
+	Address string `json:"address"`
+	Where   string `json:"where"` // what it is and where it stands
+	Reach   string `json:"reach"` // what the visitor gets there
+	Fault   string `json:"fault,omitempty"`
+}
+
+const hitLimit = 12
+
+// find searches what an item can lead to. The form's "sorts" says what besides pages may be found: files, web addresses, links that
+// lead to no page.
+func (s *Server) find(w http.ResponseWriter, r *http.Request, d *desk) error {
+	typed := strings.TrimSpace(r.FormValue("q"))
+	words, own := s.ownPath(typed)
+	hits := d.pagesFor(words, s.now())
+	if sorts := strings.Fields(r.FormValue("sorts")); len(sorts) > 0 {
+		more, err := s.otherTargets(typed, own, sorts)
+		if err != nil {
+			return err
+		}
+		hits = append(hits, more...)
+	}
+	s.say(w, http.StatusOK, reply{Hits: hits})
+	return nil
+}
+
+// ownPath takes the site's own origin off a full address; own says that there was one.
+func (s *Server) ownPath(typed string) (path string, own bool) {
+	path, own = strings.CutPrefix(strings.TrimSpace(typed), s.settings.Site)
+	if path, _, _ = strings.Cut(path, "#"); own && path == "" {
+		path = "/"
+	}
+	return path, own
+}
+
+// pagesFor finds pages by address, or by words in any order, with or without accents. The page at the address comes first, then those
+// that begin with what was typed, the highest in the tree first.
+func (d *desk) pagesFor(words string, now time.Time) []hit {
+	if words == "" {
+		return nil
+	}
+	var exact, rest []hit
+	var starts []*site.Page
+	if path, err := address.Normal("/" + strings.TrimLeft(words, "/")); err == nil {
+		if found := address.Resolve(d.Site, path, now); found.Page != 0 && !found.Gone {
+			exact = append(exact, d.pageHit(d.Site.Page(found.Page)))
+		}
+	}
+	has, lower := ask.Words(words), strings.ToLower(words)
+	d.Site.Walk(d.Site.Home(), func(p *site.Page) bool {
+		switch {
+		case len(exact) > 0 && exact[0].ID == int64(p.ID):
+		case strings.HasPrefix(strings.ToLower(p.Label), lower):
+			starts = append(starts, p)
+		case len(rest) < hitLimit && has(p):
+			rest = append(rest, d.pageHit(p))
+		}
+		return true
+	})
+	slices.SortStableFunc(starts, func(a, b *site.Page) int { return len(d.Site.Path(a.ID)) - len(d.Site.Path(b.ID)) })
+	hits := exact
+	for _, p := range starts[:min(len(starts), hitLimit)] {
+		hits = append(hits, d.pageHit(p))
+	}
+	hits = append(hits, rest...)
+	return hits[:min(len(hits), hitLimit)]
+}
+
+func (d *desk) pageHit(p *site.Page) hit {
+	return hit{Key: fmt.Sprintf("page:%d", p.ID), ID: int64(p.ID), Label: p.Label, Address: addressOf(d.Site, p.ID), Where: "Page, " + place(d.Site, p.ID),
+		Reach: "This visitor " + visitorGets(d.Site, p.ID, d.Lens)}
+}
+
+// visitorLinks are the targets that are no page of the site and no address.
+var visitorLinks = []hit{
+	{Key: "heading", Label: "A heading without a link", Where: "Groups the items below it"},
+	{Key: "account:" + string(site.SignInLink), Label: "Sign in", Where: "Account: shows to who is signed out"},
+	{Key: "account:" + string(site.SignOutLink), Label: "Sign out", Where: "Account: shows to who is signed in"},
+	{Key: "account:" + string(site.RegisterLink), Label: "Register", Where: "Account: shows to who is signed out, while the site lets visitors register"},
+	{Key: "account:" + string(site.DetailsLink), Label: "My details", Where: "Account: shows to who is signed in"},
+}
+
+func (s *Server) otherTargets(typed string, own bool, sorts []string) ([]hit, error) {
+	var hits []hit
+	if slices.Contains(sorts, "web") && !own && strings.Contains(typed, ":") {
+		made := hit{Key: "web:" + typed, Label: typed, Where: "Web address elsewhere; only its form is checked"}
+		if err := edit.CheckWeb(typed); err != nil {
+			made.Fault = err.Error()
+		}
+		hits = append(hits, made)
+	}
+	if slices.Contains(sorts, "file") {
+		names, err := s.settings.Files.Names()
+		if err != nil {
+			return nil, err
+		}
+		for _, name := range names {
+			if len(hits) < hitLimit && hasAll(name, typed) {
+				hits = append(hits, hit{Key: "file:" + name, Label: name, Address: "/files/" + name, Where: "File"})
+			}
+		}
+	}
+	if slices.Contains(sorts, "link") {
+		for _, link := range visitorLinks {
+			if hasAll(link.Label, typed) {
+				hits = append(hits, link)
+			}
+		}
+	}
+	return hits, nil
+}
+
+// hasAll says whether every word that was typed stands in a label.
+func hasAll(label, typed string) bool {
+	label = strings.ToLower(label)
+	for _, word := range strings.Fields(strings.ToLower(typed)) {
+		if !strings.Contains(label, word) {
+			return false
+		}
+	}
+	return true
+}
