@@ -21,9 +21,13 @@ import (
 // theirs publishes a change of a label, as somebody else would from another instance.
 func (w *world) theirs(from, to string) {
 	w.t.Helper()
-	other := w.signedIn("structure")
-	page := w.find(from)
-	status, said := other.post("/edit", url.Values{"do": {"field"}, "page": {page}, "field": {"label"}, "old": {from}, "new": {to}})
+	w.theirEdit("/edit", url.Values{"do": {"field"}, "page": {w.find(from)}, "field": {"label"}, "old": {from}, "new": {to}})
+}
+
+// theirEdit publishes an edit of somebody else.
+func (w *world) theirEdit(path string, form url.Values) {
+	w.t.Helper()
+	status, said := w.signedIn("structure").post(path, form)
 	require.Equal(w.t, http.StatusOK, status, said)
 	account, err := w.store.AccountByLogin(context.Background(), "structure")
 	require.NoError(w.t, err)
@@ -66,7 +70,7 @@ func TestAConflictIsDecidedSideBySide(t *testing.T) {
 	b.goTo("Season tickets")
 	b.press("l")
 	b.status("Unlisted “Season tickets”")
-	b.sees(".held", "1 of your edits wait for a decision.")
+	b.sees(".held", "1 of your edits waits for a decision.")
 	b.press(kb.Enter, input.ModifierCtrl)
 	b.sees(".conflict", "The label of “Money back” was changed by somebody else")
 	b.sees(".sides", "Mine Repayments")
@@ -80,6 +84,42 @@ func TestAConflictIsDecidedSideBySide(t *testing.T) {
 	_, page := b.public("/sailings/fares")
 	assert.Contains(t, page, ">Repayments</a>")
 	assert.NotContains(t, page, ">Season tickets</a>")
+	assert.Empty(t, b.problems)
+}
+
+// The same for what is no page: an item that two people point elsewhere, and one that is taken out while it is changed.
+func TestAConflictAboutAMenuItem(t *testing.T) {
+	b := newWorld(t).browser(1280, 800)
+	b.signIn("keeper")
+	b.menus("Quick tasks", "Book a place")
+	menu, item := eval[string](b, `new URLSearchParams(location.search).get("menu")`), eval[string](b, `document.querySelector(".rung.current, .rung[aria-selected=true]").dataset.id`)
+	b.click(`[data-do="choose-target"]`)
+	b.look("Contact", "Contact")
+	b.press(kb.Enter)
+	b.selected("Contact")
+	b.click(row("Report a problem") + " .label")
+	b.selected("Report a problem")
+	gone := eval[string](b, `document.querySelector(".rung.current, .rung[aria-selected=true]").dataset.id`)
+	b.click(`.sheet [data-do="bin"], .pane-sheet [data-do="bin"]`)
+	b.status("Took “Report a problem” out")
+	b.theirEdit("/menus/edit", url.Values{"do": {"field"}, "menu": {menu}, "item": {item}, "field": {"shows"}, "old": {"page:" + b.find("Book a place")}, "new": {"page:" + b.find("Refunds")}})
+	b.theirEdit("/menus/edit", url.Values{"do": {"field"}, "menu": {menu}, "item": {gone}, "field": {"label"}, "old": {""}, "new": {"Tell us"}})
+	b.press(kb.Enter, input.ModifierCtrl)
+	b.sees(".conflict", "Menu item “Refunds”: The target of the item")
+	b.sees(".sides", "Mine /contact")
+	b.sees(".sides", "Public now /sailings/fares/refunds")
+	b.sees(".conflict", "Menu item “Tell us”: Somebody else changed the item “Tell us”, or what is below it.")
+	b.sees(".sides", "Mine taken out")
+	b.click(`[data-held="0"][data-keep="mine"]`)
+	b.until(`document.querySelectorAll("[data-review] .conflict").length === 1`)
+	b.click(`[data-keep="theirs"]`)
+	b.until(`document.querySelector("[data-review]").open && !document.querySelector("[data-review] .conflict")`)
+	b.until(`document.activeElement.matches("[data-review] .primary")`)
+	b.press(kb.Enter)
+	b.status("It is public now.")
+	_, page := b.public("/")
+	assert.Contains(t, page, `<a href="/contact" dir="auto">Contact</a>`)
+	assert.Contains(t, page, "Tell us")
 	assert.Empty(t, b.problems)
 }
 

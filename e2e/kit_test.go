@@ -9,6 +9,7 @@ import (
 	"net/http"
 	"os"
 	"path/filepath"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -229,9 +230,23 @@ func (b *browser) sees(selector, words string) {
 
 func (b *browser) click(selector string) {
 	b.t.Helper()
-	b.until(fmt.Sprintf(`document.querySelector(%q) && !document.querySelector(%q).disabled`, selector, selector))
-	place := eval[[]float64](b, fmt.Sprintf(`(e => { e.scrollIntoView({ block: "nearest" }); const r = e.getBoundingClientRect(); return [r.left + r.width / 2, r.top + r.height / 2] })(document.querySelector(%q))`, selector))
+	b.until(fmt.Sprintf(`!document.body.dataset.busy && document.querySelector(%q) && !document.querySelector(%q).disabled`, selector, selector))
+	place := b.settled(fmt.Sprintf(`(e => { e.scrollIntoView({ block: "nearest" }); const r = e.getBoundingClientRect(); return [r.left + r.width / 2, r.top + r.height / 2] })(document.querySelector(%q))`, selector))
 	b.do(chromedp.MouseClickXY(place[0], place[1]))
+}
+
+// settled gives the place that a script measures, once it has stayed the same for a moment: answers that come late move what is below.
+func (b *browser) settled(script string) []float64 {
+	b.t.Helper()
+	was, deadline := eval[[]float64](b, script), time.Now().Add(patience)
+	for {
+		time.Sleep(60 * time.Millisecond)
+		is := eval[[]float64](b, script)
+		if slices.Equal(was, is) || time.Now().After(deadline) {
+			return is
+		}
+		was = is
+	}
 }
 
 // press sends a key to what has the focus, as a keyboard does: text comes only if the page lets the key through.

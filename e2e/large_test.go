@@ -54,10 +54,10 @@ func TestALongRunIsNeverLoadedWhole(t *testing.T) {
 	b.typed("Paper 0003")
 	b.sees("[data-picker] [aria-selected=true] strong", "Paper 0003")
 	b.click(".ways button:nth-child(3)")
-	b.sees("[data-picker] .muted", "5 of 3000 in “Archive”, after “Paper 0003”")
+	b.sees("[data-picker] .muted", "5 of 3,000 in “Archive”, after “Paper 0003”")
 	b.click("[data-picker] .primary")
 	b.selected("Paper 2000")
-	b.status("Moved “Paper 2000”: 5 of 3000")
+	b.status("Moved “Paper 2000”: 5 of 3,000")
 	few()
 	assert.Empty(t, b.problems)
 }

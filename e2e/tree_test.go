@@ -301,7 +301,7 @@ func TestTheBin(t *testing.T) {
 	b.sees("[data-sure-words]", "1 page goes for good.")
 	b.click("[data-sure-form] .danger")
 	b.sees("main", "The bin is empty.")
-	b.sees("main", "emptied the bin of 1 pages for good: “Livestock”")
+	b.sees("main", "emptied the bin of 1 page for good: “Livestock”")
 }
 
 // The site picture: boxes by keys, the same as a table, a box leads to the ladder.

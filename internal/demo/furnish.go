@@ -34,7 +34,7 @@ type furnisher struct {
 	ops     []edit.Op
 	err     error
 
-	main, quick, footer, operators, account site.MenuID
+	main, quick, footer, operators, islands, account site.MenuID
 }
 
 func (f *furnisher) page(label string) site.PageID {
@@ -116,6 +116,11 @@ func (f *furnisher) menus() {
 	}
 	f.entry(f.operators, 0, f.to("Harbour rules"), "audience", "operators")
 
+	f.islands = f.menu("Islands")
+	for _, island := range f.site.Children(f.page("Harbours"))[:9] { // the nine islands come first
+		f.entry(f.islands, 0, fmt.Sprintf("page:%d", island))
+	}
+
 	f.account = f.menu("Account")
 	f.entry(f.account, 0, "account:sign-in", "label", "Sign in", "icon", "log-in")
 	f.entry(f.account, 0, f.to("Operators' room"), "badge", "Operators", "badge_pair", "#ffffff on #5b2a6e")
@@ -179,6 +184,8 @@ func (f *furnisher) blocks() {
 		fields("title", "Harbour radio", "titled", "yes"), fields("where", branch("Harbours"), "except", one("North pier")))
 	f.block("Office closed over Christmas", f.words("<p>The office at Skerrow is closed from 24 to 28 December. Sailings are in the <a href=\"/sailings/timetables/bank-holidays\">timetable for bank holidays</a>.</p>"), "right",
 		fields("title", "Christmas", "titled", "yes"), fields("where", branch("Contact")+"|pattern:/about-the-board/*", "live_until", "2026-12-29T00:00:00Z"))
+	f.block("Islands", f.menuPiece(f.islands, whole), "right", fields("title", "Harbours of each island", "titled", "yes"),
+		fields("where", branch("Sailings")+"|"+branch("Plan a crossing")))
 	f.block("Pages inside", "children", "below", fields("title", "More on this", "titled", "yes"), fields("where", branch("Harbours")+"|"+branch("About the Board")))
 	f.block("Footer menu", f.menuPiece(f.footer, whole), "footer", fields("title", "About this site"), nil)
 	f.block("Account menu", f.menuPiece(f.account, whole), "footer", fields("title", "Your account"), nil)
@@ -197,8 +204,11 @@ func (f *furnisher) settings() {
 	set("Staff handbook", edit.BranchLayout, "standard")
 	f.ops = append(f.ops, edit.EditKind{Kind: "timetable", Fields: []edit.FieldChange{{Field: edit.Layout, New: "wide"}}})
 	var chosen []edit.FieldChange
-	for field, label := range map[edit.Field]string{edit.NotFoundPage: "Page not found", edit.NoAccessPage: "No access", edit.SignInPage: "Sign in", edit.ClosedPage: "Closed for the moment"} {
-		chosen = append(chosen, edit.FieldChange{Field: field, New: strconv.FormatInt(int64(f.page(label)), 10)})
+	for _, special := range []struct {
+		field edit.Field
+		label string
+	}{{edit.NotFoundPage, "Page not found"}, {edit.NoAccessPage, "No access"}, {edit.SignInPage, "Sign in"}, {edit.ClosedPage, "Closed for the moment"}} {
+		chosen = append(chosen, edit.FieldChange{Field: special.field, New: strconv.FormatInt(int64(f.page(special.label)), 10)})
 	}
 	f.ops = append(f.ops, edit.EditSettings{Fields: append(chosen, edit.FieldChange{Field: edit.Layout, New: "standard"})})
 }

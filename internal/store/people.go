@@ -11,6 +11,7 @@ import (
 
 	"github.com/jmoiron/sqlx"
 
+	"vineladder/internal/core/count"
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/grant"
 	"vineladder/internal/core/site"
@@ -164,7 +165,7 @@ func (st *Store) ThrowAway(ctx context.Context, id int64, by Account) error {
 		if _, err := tx.ExecContext(ctx, `UPDATE drafts SET thrown_at = now(), publish_at = NULL, planned_by = NULL WHERE id = $1`, id); err != nil {
 			return err
 		}
-		return record(ctx, tx, by, fmt.Sprintf("threw the draft “%s” away, with %d edits", d.Name, len(d.Steps)))
+		return record(ctx, tx, by, fmt.Sprintf("threw the draft “%s” away, with %s", d.Name, count.Of(len(d.Steps), "edit", "edits")))
 	})
 }
 

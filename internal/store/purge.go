@@ -7,6 +7,7 @@ import (
 
 	"github.com/jmoiron/sqlx"
 
+	"vineladder/internal/core/count"
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/site"
 )
@@ -35,7 +36,7 @@ func (st *Store) EmptyBin(ctx context.Context, by Account, tops []site.PageID) e
 		if err := writePages(ctx, tx, was.Site, changed); err != nil {
 			return err
 		}
-		words := fmt.Sprintf("emptied the bin of %d pages for good:", len(changed))
+		words := fmt.Sprintf("emptied the bin of %s for good:", count.Pages(len(changed)))
 		for i, id := range tops[:min(len(tops), 20)] {
 			if i > 0 {
 				words += ","

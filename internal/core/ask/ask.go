@@ -4,11 +4,7 @@ import (
 	"slices"
 	"strings"
 	"time"
-	"unicode/utf8"
 
-	"github.com/gosimple/unidecode"
-
-	"vineladder/internal/core/address"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/site"
 )
@@ -130,51 +126,6 @@ func Find(s *site.Site, q Query, lens reach.Lens) []site.PageID {
 		}
 	})
 	return found
-}
-
-// Words says which pages have all words of a phrase, whatever their order, accents and case; every page has none.
-func Words(phrase string) func(*site.Page) bool {
-	words := fold(phrase)
-	return func(p *site.Page) bool { return hasWords(p, words) }
-}
-
-// fold gives the words of a phrase without accents and case, as segments are made.
-func fold(phrase string) []string {
-	if strings.TrimSpace(phrase) == "" {
-		return nil
-	}
-	return strings.Split(address.Segment(phrase), "-")
-}
-
-// hasWords says whether every word stands in the segment, the label or the title.
-func hasWords(p *site.Page, words []string) bool {
-	if len(words) == 0 {
-		return true
-	}
-	label, title := folded(p.Label), folded(p.Title)
-	for _, word := range words {
-		if !strings.Contains(p.Segment, word) && !strings.Contains(label, word) && !strings.Contains(title, word) {
-			return false
-		}
-	}
-	return true
-}
-
-// folded writes a label as the words that are looked for are written. Making a segment of every label would make up nearly all of
-// the search; so it is made only where signs become words, and letters are transliterated only where they are not plain ones.
-func folded(label string) string {
-	plain := true
-	for i := range len(label) {
-		if c := label[i]; c == '&' || c == '@' {
-			return address.Segment(label)
-		} else if c >= utf8.RuneSelf {
-			plain = false
-		}
-	}
-	if !plain {
-		label = unidecode.Unidecode(label)
-	}
-	return strings.ToLower(label)
 }
 
 // Counts gives the number of pages of each shape in a branch.

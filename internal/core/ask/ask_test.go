@@ -102,3 +102,34 @@ Home
 	assert.Len(t, edges, 1)
 	assert.Equal(t, "Winter", edges[0].Appears.Label)
 }
+
+// What one looks for by its name comes before what only has the word somewhere.
+func TestNamed(t *testing.T) {
+	s := testkit.Outline(t, `
+Home
+  Moorings
+    Winter storage
+    In winter
+  Sailings
+    Timetables
+      Winter
+        Øyra
+    Åsgarth and Øyra
+  Winterport`)
+	for phrase, want := range map[string][]string{
+		"winter":       {"Winter", "Winterport", "Winter storage", "In winter"},
+		" WINTER ":     {"Winter", "Winterport", "Winter storage", "In winter"},
+		"oyra":         {"Øyra", "Åsgarth and Øyra"},
+		"ØYRA åsgarth": {"Åsgarth and Øyra"},
+		"winterish":    {},
+		" ":            {},
+	} {
+		labels := []string{}
+		for _, id := range ask.Named(s, phrase, 4) {
+			labels = append(labels, s.Page(id).Label)
+		}
+		assert.Equal(t, want, labels, phrase)
+	}
+	assert.Len(t, ask.Named(s, "i", 2), 2)
+	assert.Equal(t, testkit.Find(t, s, "Winter"), ask.Named(s, "winter", 1)[0])
+}

@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"vineladder/internal/core/address"
+	"vineladder/internal/core/count"
 	"vineladder/internal/core/site"
 )
 
@@ -135,9 +136,9 @@ func (r *Report) sayAddresses() []Sentence {
 	}
 	var said []Sentence
 	if n > 0 {
-		text := count(n, "address changes", "addresses change")
+		text := count.Of(n, "address changes", "addresses change")
 		if kept := len(fates[Keeps]); kept > 0 {
-			text += fmt.Sprintf("; %s", count(kept, "old one keeps working", "old ones keep working"))
+			text += fmt.Sprintf("; %s", count.Of(kept, "old one keeps working", "old ones keep working"))
 		}
 		said = append(said, Sentence{"address", text + ".", changed})
 	}
@@ -151,7 +152,7 @@ func (r *Report) sayAddresses() []Sentence {
 		{Ends, "old address ends", "old addresses end"},
 	} {
 		if items := fates[fate.fate]; len(items) > 0 {
-			said = append(said, Sentence{"address", count(len(items), fate.one, fate.many) + ".", items[:min(len(items), ItemLimit)]})
+			said = append(said, Sentence{"address", count.Of(len(items), fate.one, fate.many) + ".", items[:min(len(items), ItemLimit)]})
 		}
 	}
 	if len(r.Taken) > 0 {
@@ -159,7 +160,7 @@ func (r *Report) sayAddresses() []Sentence {
 		for _, taken := range r.Taken {
 			items = keepItem(items, fmt.Sprintf("%s led to %s and is that of %s", taken.Address, r.label(taken.From), r.label(taken.By)))
 		}
-		said = append(said, Sentence{"address", count(len(r.Taken), "old address of another page is taken over", "old addresses of other pages are taken over") + ".", items})
+		said = append(said, Sentence{"address", count.Of(len(r.Taken), "old address of another page is taken over", "old addresses of other pages are taken over") + ".", items})
 	}
 	return said
 }
@@ -186,11 +187,11 @@ func (r *Report) sayLater() []Sentence {
 		text := ""
 		switch k.what {
 		case Appears:
-			text = count(len(pages), "page appears", "pages appear") + " on " + when
+			text = count.Of(len(pages), "page appears", "pages appear") + " on " + when
 		case Vanishes:
-			text = count(len(pages), "page goes offline", "pages go offline") + " on " + when
+			text = count.Of(len(pages), "page goes offline", "pages go offline") + " on " + when
 		case CalledOff:
-			text = count(len(pages), "page does not appear", "pages do not appear") + " on " + when + " any more"
+			text = count.Of(len(pages), "page does not appear", "pages do not appear") + " on " + when + " any more"
 		}
 		said = append(said, Sentence{"later", text + ".", r.labels(pages)})
 	}

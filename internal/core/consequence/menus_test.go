@@ -101,8 +101,14 @@ func TestMenuEditsAreSaid(t *testing.T) {
 		want []string
 	}{
 		{"an item is switched off", edit.EditEntry{Entry: 3, Fields: []edit.FieldChange{{Field: edit.On, Old: "yes", New: "no"}}}, []string{"Header loses 1 item for everyone: “Tides”."}},
-		{"an item moves", edit.MoveEntry{Entry: 3, To: edit.Gap{Menu: 1, Before: 1}}, []string{"Header has 1 item in another place for everyone: “Tides”."}},
-		{"an item is renamed", edit.EditEntry{Entry: 2, Fields: []edit.FieldChange{{Field: edit.Label, Old: "Write to us", New: "Contact us"}}}, []string{"Header has 1 item renamed for everyone: “Contact us”."}},
+		{"an item moves", edit.MoveEntry{Entry: 3, To: edit.Gap{Menu: 1, Before: 1}}, []string{"Header has 1 item in another place for everyone: “Tides”, first in “Main”."}},
+		{"an item moves below another", edit.MoveEntry{Entry: 3, To: edit.Gap{Menu: 1, Parent: 1}}, []string{"Header has 1 item in another place for everyone: “Tides”, first in “Sailings”.",
+			"Side menu gains 1 item for everyone: “Tides”, first in “Sailings”.", "“Side menu” appears on 2 pages, alone in the region “Side”, for everyone."}},
+		{"an item is put between", edit.PutEntries{Gap: edit.Gap{Menu: 1, After: 2}, Entries: []edit.EntryForm{{ID: 9, Fields: map[edit.Field]string{edit.Shows: "page:3"}}}},
+			[]string{"Header gains 1 item for everyone: “Fares”, after “Write to us” in “Main”."}},
+		{"an item leads elsewhere", edit.EditEntry{Entry: 1, Fields: []edit.FieldChange{{Field: edit.Shows, Old: "page:2", New: "page:3"}}},
+			[]string{"Header gains 1 item for everyone: “Fares”, first in “Main”.", "Header loses 1 item for everyone: “Sailings”."}},
+		{"an item is renamed", edit.EditEntry{Entry: 2, Fields: []edit.FieldChange{{Field: edit.Label, Old: "Write to us", New: "Contact us"}}}, []string{"Header has 1 item renamed for everyone: “Write to us” becomes “Contact us”."}},
 		{"a menu is renamed", edit.EditMenu{Menu: 1, Fields: []edit.FieldChange{{Field: edit.Name, Old: "Main", New: "Top"}}}, []string{"Nobody can tell the difference in public: the edits do not show anywhere."}},
 	} {
 		is, _, err := edit.Apply(s, c.op, testkit.Now)

@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"vineladder/internal/core/address"
+	"vineladder/internal/core/count"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/site"
 )
@@ -37,13 +38,13 @@ func (r *Report) Sentences() []Sentence {
 		if len(layout.Pages) == 1 {
 			verb = "has"
 		}
-		said = append(said, Sentence{"layout", fmt.Sprintf("%s %s the layout “%s” from now on.", count(len(layout.Pages), "page", "pages"), verb, layout.Layout), r.labels(layout.Pages)})
+		said = append(said, Sentence{"layout", fmt.Sprintf("%s %s the layout “%s” from now on.", count.Pages(len(layout.Pages)), verb, layout.Layout), r.labels(layout.Pages)})
 	}
 	if n := len(r.Refused); n > 0 {
-		said = append(said, Sentence{"page", fmt.Sprintf("People without access get another answer at %s: “not found”, or again sign-in and “no access”.", count(n, "page", "pages")), r.labels(r.Refused)})
+		said = append(said, Sentence{"page", fmt.Sprintf("People without access get another answer at %s: “not found”, or again sign-in and “no access”.", count.Pages(n)), r.labels(r.Refused)})
 	}
 	if n := len(r.Content); n > 0 {
-		said = append(said, Sentence{"words", fmt.Sprintf("The words of %s change.", count(n, "page", "pages")), r.labels(r.Content)})
+		said = append(said, Sentence{"words", fmt.Sprintf("The words of %s change.", count.Pages(n)), r.labels(r.Content)})
 	}
 	if len(said) == 0 && r.Edited > 0 {
 		said = append(said, Sentence{About: "nothing", Text: "Nobody can tell the difference in public: " + r.whyNothing()})
@@ -86,7 +87,7 @@ func (r *Report) sayPages(one, many string, part func(PageChange) reach.Mask) []
 		if one == many {
 			preposition = "by"
 		}
-		said = append(said, Sentence{"page", fmt.Sprintf("%s %s %s %s.", count(len(pages), "page", "pages"), verb, preposition, r.Words(m)), r.labels(pages)})
+		said = append(said, Sentence{"page", fmt.Sprintf("%s %s %s %s.", count.Pages(len(pages)), verb, preposition, r.Words(m)), r.labels(pages)})
 	}
 	return said
 }
@@ -96,12 +97,12 @@ func (r *Report) sayBlock(block BlockChange) []Sentence {
 	kinds := []struct {
 		one, many string
 		mask      func(LineChange) reach.Mask
-		item      func(site.PageID) string
+		item      func(LineChange) string
 	}{
-		{"gains 1 item", "gains %d items", func(l LineChange) reach.Mask { return l.Gained }, r.placed},
-		{"loses 1 item", "loses %d items", func(l LineChange) reach.Mask { return l.Lost }, r.label},
-		{"has 1 item in another place", "has %d items in another place", func(l LineChange) reach.Mask { return l.Moved }, r.placed},
-		{"has 1 item renamed", "has %d items renamed", func(l LineChange) reach.Mask { return l.Renamed }, r.renamed},
+		{"gains 1 item", "gains %s items", func(l LineChange) reach.Mask { return l.Gained }, r.placed},
+		{"loses 1 item", "loses %s items", func(l LineChange) reach.Mask { return l.Lost }, r.line},
+		{"has 1 item in another place", "has %s items in another place", func(l LineChange) reach.Mask { return l.Moved }, r.placed},
+		{"has 1 item renamed", "has %s items renamed", func(l LineChange) reach.Mask { return l.Renamed }, r.renamed},
 	}
 	var said []Sentence
 	for _, kind := range kinds {
@@ -115,15 +116,11 @@ func (r *Report) sayBlock(block BlockChange) []Sentence {
 			lines := groups[m]
 			phrase := kind.one
 			if len(lines) > 1 {
-				phrase = fmt.Sprintf(kind.many, len(lines))
+				phrase = fmt.Sprintf(kind.many, count.Number(len(lines)))
 			}
 			var items []string
 			for _, line := range lines[:min(len(lines), ItemLimit)] {
-				if line.Label != "" || line.Page == 0 {
-					items = append(items, "“"+line.Label+"”")
-				} else {
-					items = append(items, kind.item(line.Page))
-				}
+				items = append(items, kind.item(line))
 			}
 			text := fmt.Sprintf("%s %s for %s", block.Block.Name, phrase, r.Words(m))
 			if len(items) == 1 {
@@ -166,31 +163,75 @@ func (r *Report) labels(ids []site.PageID) []string {
 	return items
 }
 
-func (r *Report) renamed(id site.PageID) string {
-	return fmt.Sprintf("“%s” becomes %s", r.Was.Page(id).Label, r.label(id))
+func (r *Report) line(l LineChange) string {
+	if l.Label != "" || l.Page == 0 {
+		return "“" + l.Label + "”"
+	}
+	return r.label(l.Page)
 }
 
-// placed names a line with the neighbour that a visitor sees before it.
-func (r *Report) placed(id site.PageID) string {
-	p := r.Is.Page(id)
-	if p == nil || p.Parent == 0 {
-		return r.label(id)
+// renamed names a line as it was and as it is.
+func (r *Report) renamed(l LineChange) string {
+	was := ""
+	if _, e := entryOf(r.Was, l); e != nil {
+		was = r.Was.EntryLabel(e)
+	} else if p := r.Was.Page(l.Page); p != nil {
+		was = p.Label
 	}
-	place := "first in"
-	for _, kid := range r.Is.Children(p.Parent) {
-		if kid == id {
-			break
-		}
-		if sibling := r.Is.Page(kid); sibling.Listed && r.Panel.At(r.Is, kid).Reachable() != 0 {
-			place = "after “" + sibling.Label + "” in"
-		}
-	}
-	return fmt.Sprintf("%s, %s “%s”", r.label(id), place, r.Is.Page(p.Parent).Label)
+	return fmt.Sprintf("“%s” becomes %s", was, r.line(l))
 }
 
-func count(n int, one, many string) string {
-	if n == 1 {
-		return "1 " + one
+// placed names a line with the neighbour that a visitor sees before it: in the menu where the line is an item of its own, in the tree
+// where it follows the tree.
+func (r *Report) placed(l LineChange) string {
+	m, e := entryOf(r.Is, l)
+	p := r.Is.Page(l.Page)
+	place, in := "first in", ""
+	switch {
+	case e != nil:
+		in = m.Name
+		if above := m.Entry(e.Parent); above != nil {
+			in = r.Is.EntryLabel(above)
+		}
+		for _, id := range m.Below(e.Parent) {
+			if id == e.ID {
+				break
+			}
+			if sibling := m.Entry(id); !sibling.Off && r.reached(sibling.Target()) {
+				place = "after “" + r.Is.EntryLabel(sibling) + "” in"
+			}
+		}
+	case p == nil || p.Parent == 0:
+		return r.line(l)
+	default:
+		in = r.Is.Page(p.Parent).Label
+		for _, kid := range r.Is.Children(p.Parent) {
+			if kid == p.ID {
+				break
+			}
+			if sibling := r.Is.Page(kid); sibling.Listed && r.reached(kid) {
+				place = "after “" + sibling.Label + "” in"
+			}
+		}
 	}
-	return fmt.Sprintf("%d %s", n, many)
+	return fmt.Sprintf("%s, %s “%s”", r.line(l), place, in)
+}
+
+// reached says whether some viewer reaches a page; what leads to no page hides from nobody.
+func (r *Report) reached(page site.PageID) bool {
+	return page == 0 || r.Panel.At(r.Is, page).Reachable() != 0
+}
+
+// entryOf gives the menu's item that a line is, and nil for an automatic line.
+func entryOf(s *site.Site, l LineChange) (*site.Menu, *site.Entry) {
+	for i := range s.Menus() {
+		m := &s.Menus()[i]
+		if e := m.Entry(l.Entry); e != nil {
+			if run, automatic := e.Shows.(site.ToBranch); automatic && run.Root != l.Page {
+				return nil, nil
+			}
+			return m, e
+		}
+	}
+	return nil, nil
 }

@@ -2,8 +2,8 @@ package consequence
 
 import (
 	"fmt"
-	"strconv"
 
+	"vineladder/internal/core/count"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/region"
 	"vineladder/internal/core/site"
@@ -32,7 +32,7 @@ func (r *Report) sayCovers() []Sentence {
 				if i == 0 {
 					where = r.standsIn(change.Block)
 				}
-				text := fmt.Sprintf(kind.says, change.Block.Name, count(len(groups[m]), "page", "pages"), where, r.Words(m))
+				text := fmt.Sprintf(kind.says, change.Block.Name, count.Pages(len(groups[m])), where, r.Words(m))
 				said = append(said, Sentence{"block", text, r.labels(groups[m])})
 			}
 		}
@@ -54,7 +54,7 @@ func (r *Report) standsIn(b *site.Block) string {
 	if of == 1 {
 		return fmt.Sprintf(", alone in the region “%s”,", area.Name)
 	}
-	return fmt.Sprintf(", in the region “%s”, %s of %s,", area.Name, Ordinal(position), Number(of))
+	return fmt.Sprintf(", in the region “%s”, %s of %s,", area.Name, count.Ordinal(position), count.Cardinal(of))
 }
 
 func (r *Report) sayPlaces() []Sentence {
@@ -63,32 +63,7 @@ func (r *Report) sayPlaces() []Sentence {
 		if place.Block == nil {
 			continue
 		}
-		said = append(said, Sentence{About: "block", Text: fmt.Sprintf("“%s” stands in the region “%s”, %s of %s.", place.Block.Name, place.Region, Ordinal(place.Position), Number(place.Of))})
+		said = append(said, Sentence{About: "block", Text: fmt.Sprintf("“%s” stands in the region “%s”, %s of %s.", place.Block.Name, place.Region, count.Ordinal(place.Position), count.Cardinal(place.Of))})
 	}
 	return said
-}
-
-// Ordinal writes a small number as "second", a large one as "14th".
-func Ordinal(n int) string {
-	words := []string{"", "first", "second", "third", "fourth", "fifth", "sixth", "seventh", "eighth", "ninth", "tenth"}
-	if n < len(words) {
-		return words[n]
-	}
-	suffix := "th"
-	if n%100 < 11 || n%100 > 13 {
-		suffix = map[int]string{1: "st", 2: "nd", 3: "rd"}[n%10]
-		if suffix == "" {
-			suffix = "th"
-		}
-	}
-	return strconv.Itoa(n) + suffix
-}
-
-// Number writes a small number as a word.
-func Number(n int) string {
-	words := []string{"none", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten"}
-	if n < len(words) {
-		return words[n]
-	}
-	return strconv.Itoa(n)
 }

@@ -3,6 +3,7 @@ package consequence
 import (
 	"fmt"
 
+	"vineladder/internal/core/count"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/site"
 )
@@ -15,7 +16,7 @@ func (r *Report) saySettings() []Sentence {
 		said = append(said, Sentence{About: "page", Text: fmt.Sprintf(format, args...)})
 	}
 	if was.Closed != is.Closed {
-		pages := count(r.reachedByAll(), "page", "pages")
+		pages := count.Pages(r.reachedByAll())
 		if is.Closed {
 			instead := "a few words"
 			if p := r.Is.Page(is.Shut); p != nil {

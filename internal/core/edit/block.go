@@ -2,6 +2,7 @@ package edit
 
 import (
 	"fmt"
+	"maps"
 	"slices"
 	"strconv"
 	"strings"
@@ -132,7 +133,7 @@ var blockTable = table[site.Block]{
 		return nil
 	}},
 	{Piece, func(b *site.Block) string { return PieceText(b.Shows) }, func(s *site.Site, b *site.Block, value string) (err error) {
-		b.Shows, err = parsePiece(s, value)
+		b.Shows, err = ParsePiece(s, value)
 		return err
 	}},
 }
@@ -162,8 +163,8 @@ func PieceText(piece site.Piece) string {
 	return ""
 }
 
-// parsePiece reads what PieceText wrote.
-func parsePiece(s *site.Site, value string) (site.Piece, error) {
+// ParsePiece reads what PieceText wrote.
+func ParsePiece(s *site.Site, value string) (site.Piece, error) {
 	kind, rest, _ := strings.Cut(value, ":")
 	switch kind {
 	case "menu":
@@ -247,7 +248,7 @@ func PlacementValue(p *site.Placement, field Field) string { return placementTab
 
 func spots(field Field, of func(*site.Placement) *[]site.Spot) column[site.Placement] {
 	return column[site.Placement]{field, func(p *site.Placement) string { return SpotsText(*of(p)) }, func(s *site.Site, p *site.Placement, value string) (err error) {
-		*of(p), err = parseSpots(s, value)
+		*of(p), err = ParseSpots(s, value)
 		return err
 	}}
 }
@@ -275,8 +276,8 @@ func SpotsText(spots []site.Spot) string {
 	return strings.Join(parts, "|")
 }
 
-// parseSpots reads what SpotsText wrote. Pages may be binned by now: the condition keeps them (rules 6.3).
-func parseSpots(s *site.Site, value string) ([]site.Spot, error) {
+// ParseSpots reads what SpotsText wrote. Pages may be binned by now: the condition keeps them (rules 6.3).
+func ParseSpots(s *site.Site, value string) ([]site.Spot, error) {
 	var spots []site.Spot
 	for part := range strings.SplitSeq(value, "|") {
 		if part == "" {
@@ -376,7 +377,11 @@ func (o TakeBlock) apply(st *state) (Op, error) {
 	if n := len(st.Peek().PlacementsOf(b.ID)); n > 0 {
 		return nil, &Conflict{Sentence: fmt.Sprintf("“%s” stands in %d places; take it out of them first.", b.Name, n)}
 	}
-	o.Was = MakeBlock{b.ID, blockTable.written(&b, site.Block{})}
+	is := MakeBlock{b.ID, blockTable.written(&b, site.Block{})}
+	if o.Was.Fields != nil && !maps.Equal(o.Was.Fields, is.Fields) {
+		return nil, &Conflict{Mine: "taken away", Theirs: "changed", Sentence: fmt.Sprintf("Somebody else changed the block “%s”.", b.Name)}
+	}
+	o.Was = is
 	blocks := slices.DeleteFunc(slices.Clone(st.Peek().Blocks()), func(other site.Block) bool { return other.ID == b.ID })
 	st.SetBlocks(blocks, st.Peek().Placements())
 	return o, nil
@@ -439,6 +444,7 @@ func (o PutPlacement) apply(st *state) (Op, error) {
 	if err := checkPlacement(st.Peek(), &p, o.Slot.Region); err != nil {
 		return nil, err
 	}
+	o.Fields = placementTable.written(&p, site.Placement{})
 	return o, st.putAt(slices.Clone(st.Peek().Placements()), p, &o.Slot)
 }
 
@@ -457,7 +463,12 @@ func (o TakePlacement) apply(st *state) (Op, error) {
 	if err != nil {
 		return nil, err
 	}
-	o.Was = PutPlacement{p.ID, p.Block, SlotOf(st.Peek(), &p), placementTable.written(&p, site.Placement{})}
+	is := PutPlacement{p.ID, p.Block, SlotOf(st.Peek(), &p), placementTable.written(&p, site.Placement{})}
+	if o.Was.Placement != 0 && (o.Was.Slot.Region != is.Slot.Region || !maps.Equal(o.Was.Fields, is.Fields)) {
+		return nil, &Conflict{Mine: "taken out", Theirs: "changed, or in another region",
+			Sentence: fmt.Sprintf("Somebody else changed the place of “%s”, or when it shows.", st.Peek().Block(p.Block).Name)}
+	}
+	o.Was = is
 	st.SetBlocks(st.Peek().Blocks(), without(st.Peek().Placements(), p.ID))
 	return o, nil
 }

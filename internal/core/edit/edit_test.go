@@ -1,7 +1,6 @@
 package edit_test
 
 import (
-	"errors"
 	"strings"
 	"testing"
 	"time"
@@ -223,116 +222,6 @@ func TestBinAndRestore(t *testing.T) {
 	assert.Equal(t, 5, s.Count())
 }
 
-func TestConflicts(t *testing.T) {
-	s := testkit.Outline(t, "Home\n  A\n    A1\n  B")
-	a, b := testkit.Find(t, s, "A"), testkit.Find(t, s, "B")
-	label := edit.Edit{Page: a, Fields: []edit.FieldChange{{Field: edit.Label, Old: "A", New: "Mine"}}}
-	theirs, _, err := edit.Apply(s, edit.Edit{Page: a, Fields: []edit.FieldChange{{Field: edit.Label, Old: "A", New: "Theirs"}}}, testkit.Now)
-	require.NoError(t, err)
-	var conflict *edit.Conflict
-	_, applied, held := rebase(theirs, []edit.Op{label, edit.Move{Page: b, To: edit.Place{Parent: a}}}, testkit.Now)
-	require.Len(t, held, 1)
-	require.True(t, errors.As(held[0].Why, &conflict))
-	assert.Equal(t, []string{"Mine", "Theirs"}, []string{conflict.Mine, conflict.Theirs})
-	assert.Len(t, applied, 1, "what does not build on it goes on")
-
-	same, _, err := edit.Apply(s, edit.Edit{Page: a, Fields: []edit.FieldChange{{Field: edit.Label, Old: "A", New: "Mine"}}}, testkit.Now)
-	require.NoError(t, err)
-	rebased, applied, held := rebase(same, []edit.Op{label}, testkit.Now)
-	assert.Empty(t, held, "the same new value is no conflict")
-	assert.Empty(t, applied[0].(edit.Edit).Fields)
-	assert.Equal(t, "Mine", rebased.Page(a).Label)
-
-	p := *s.Page(testkit.Find(t, s, "A1"))
-	p.Revision = 7
-	published := s.Edit()
-	published.Put(&p)
-	_, _, held = rebase(published.Site(), []edit.Op{edit.Bin{Page: a, Seen: 6}}, testkit.Now)
-	require.Len(t, held, 1)
-	assert.ErrorContains(t, held[0].Why, "“A1”")
-
-	gone, _, err := edit.ApplyAll(s, []edit.Op{edit.Bin{Page: a}}, testkit.Now)
-	require.NoError(t, err)
-	moved, _, held := rebase(gone, []edit.Op{edit.Make{Page: 90, Place: edit.Place{Parent: 1, After: a}, Fields: []edit.FieldChange{{Field: edit.Label, New: "New"}}}}, testkit.Now)
-	assert.Empty(t, held)
-	before, _ := moved.Neighbours(90)
-	assert.Equal(t, b, before, "a neighbour that is gone: last")
-}
-
-// Drafts that share no (thing, field) and no (parent, gap) are independent and commute (rules 9.4).
-func TestRebasingIndependentDraftsCommutes(t *testing.T) {
-	rapid.Check(t, func(t *rapid.T) {
-		s := testkit.Random(t, 20)
-		draw := func(next site.PageID) (ops []edit.Op) {
-			draft := s
-			for range rapid.IntRange(1, 4).Draw(t, "ops") {
-				if made, settled, err := edit.Apply(draft, testkit.RandomOp(t, draft, &next), testkit.Now); err == nil {
-					draft, ops = made, append(ops, settled)
-				}
-			}
-			return ops
-		}
-		mine, theirs := draw(1000), draw(2000)
-		if !independent(s, mine, theirs) {
-			return
-		}
-		in := func(first, second []edit.Op) (*site.Site, int) {
-			one, _, held := rebase(s, first, testkit.Now)
-			both, _, more := rebase(one, second, testkit.Now)
-			return both, len(held) + len(more)
-		}
-		ours, heldOurs := in(mine, theirs)
-		turned, heldTurned := in(theirs, mine)
-		if heldOurs != heldTurned || heldOurs == 0 && ranksAside(ours) != ranksAside(turned) {
-			t.Fatalf("%#v\n%#v\n%s\n%s", mine, theirs, ranksAside(ours), ranksAside(turned))
-		}
-	})
-}
-
-// independent says whether two lists of operations touch no page, no parent and no fixed address in common.
-func independent(s *site.Site, a, b []edit.Op) bool {
-	touched := func(ops []edit.Op) map[site.PageID]bool {
-		pages := map[site.PageID]bool{}
-		add := func(ids ...site.PageID) {
-			for _, id := range ids {
-				pages[id] = true
-			}
-		}
-		for _, op := range ops {
-			add(op.Subject())
-			if p := s.Page(op.Subject()); p != nil {
-				add(p.Parent)
-				s.Walk(p.ID, func(below *site.Page) bool { add(below.ID); return true })
-			}
-			switch o := op.(type) {
-			case edit.Make:
-				add(o.Place.Parent)
-			case edit.Move:
-				add(o.From.Parent, o.To.Parent)
-			case edit.Restore:
-				add(o.To.Parent)
-			case edit.Edit:
-				for _, c := range o.Fields {
-					if c.Field == edit.OwnAddress {
-						return nil
-					}
-				}
-			}
-		}
-		return pages
-	}
-	mine, theirs := touched(a), touched(b)
-	if mine == nil || theirs == nil {
-		return false
-	}
-	for id := range mine {
-		if theirs[id] {
-			return false
-		}
-	}
-	return true
-}
-
 func TestSortRulesPinsAndTheOrderByHand(t *testing.T) {
 	s := testkit.Outline(t, "Home\n  Box\n    Zorn\n    Alpha\n    Mid\n    Beta\n  Other\n    X")
 	box := testkit.Find(t, s, "Box")
@@ -421,11 +310,4 @@ func TestCopies(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, "typed-2", copied.Page(200).Segment, "segments are made unique")
 	assert.Zero(t, copied.Below(200), "a single page comes without what is below")
-}
-
-// rebase brings one list up to date.
-func rebase(s *site.Site, ops []edit.Op, now time.Time) (*site.Site, []edit.Op, []edit.Held) {
-	r := edit.NewRebase(s, now)
-	applied, held := r.Add(ops)
-	return r.Site, applied, held
 }

@@ -1,7 +1,9 @@
 package edit
 
 import (
+	"cmp"
 	"fmt"
+	"maps"
 	"net/url"
 	"slices"
 	"strconv"
@@ -39,7 +41,7 @@ var menuTable = table[site.Menu]{
 // entryTable is every field of an entry.
 var entryTable = table[site.Entry]{
 	{Shows, func(e *site.Entry) string { return ShowsText(e.Shows) }, func(s *site.Site, e *site.Entry, value string) (err error) {
-		e.Shows, err = parseShows(s, value)
+		e.Shows, err = ParseShows(s, value)
 		return err
 	}},
 	words(Label, "A label", LabelLimit, func(e *site.Entry) *string { return &e.Label }),
@@ -222,8 +224,8 @@ func ShowsText(shows site.Shows) string {
 	return "heading"
 }
 
-// parseShows reads what ShowsText wrote. A page must be there, in the bin or not.
-func parseShows(s *site.Site, text string) (site.Shows, error) {
+// ParseShows reads what ShowsText wrote. A page must be there, in the bin or not.
+func ParseShows(s *site.Site, text string) (site.Shows, error) {
 	kind, rest, _ := strings.Cut(text, ":")
 	page := func(number string) (site.PageID, error) {
 		id, err := strconv.ParseInt(number, 10, 64)
@@ -295,6 +297,22 @@ func formOf(e *site.Entry, top site.EntryID) EntryForm {
 		form.Parent = e.Parent
 	}
 	return form
+}
+
+func formsOf(entries []site.Entry, top site.EntryID) []EntryForm {
+	forms := make([]EntryForm, len(entries))
+	for i := range entries {
+		forms[i] = formOf(&entries[i], top)
+	}
+	return forms
+}
+
+// sameForms compares entries and where each stands below, not their order.
+func sameForms(a, b []EntryForm) bool {
+	byID := func(a, b EntryForm) int { return cmp.Compare(a.ID, b.ID) }
+	return slices.EqualFunc(slices.SortedFunc(slices.Values(a), byID), slices.SortedFunc(slices.Values(b), byID), func(a, b EntryForm) bool {
+		return a.ID == b.ID && a.Parent == b.Parent && maps.Equal(a.Fields, b.Fields)
+	})
 }
 
 // PutBranches puts entries that are written down, parents first, at the end of a menu: one operation for each top entry with those

@@ -88,9 +88,11 @@ func (o PutEntries) apply(st *state) (Op, error) {
 			return nil, err
 		}
 	}
+	top := o.Entries[0].ID
 	if err := st.insert(m, &o.Gap, branch); err != nil {
 		return nil, err
 	}
+	o.Entries = formsOf(branch, top)
 	st.SetMenus(menus)
 	return o, nil
 }
@@ -115,10 +117,12 @@ func (o TakeEntry) apply(st *state) (Op, error) {
 	if err := st.notStartedFrom(branch); err != nil {
 		return nil, err
 	}
-	o.Was = PutEntries{Gap: GapOf(stands, o.Entry)}
-	for i := range branch {
-		o.Was.Entries = append(o.Was.Entries, formOf(&branch[i], o.Entry))
+	is := PutEntries{Gap: GapOf(stands, o.Entry), Entries: formsOf(branch, o.Entry)}
+	if o.Was.Entries != nil && !sameForms(o.Was.Entries, is.Entries) {
+		return nil, &Conflict{Mine: "taken out", Theirs: "changed, or with other items below",
+			Sentence: fmt.Sprintf("Somebody else changed the item “%s”, or what is below it.", st.Peek().EntryLabel(stands.Entry(o.Entry)))}
 	}
+	o.Was = is
 	menus := st.menus()
 	m, _ := menuIn(menus, stands.ID)
 	remove(m, branch)
@@ -227,10 +231,11 @@ func (o TakeMenu) apply(st *state) (Op, error) {
 			return nil, refuse("The menu “%s” is shown by “%s”; it can be taken away when no block shows it.", m.Name, block.Name)
 		}
 	}
-	o.Was = MakeMenu{Menu: m.ID, Key: m.Key, Name: m.Name, Programs: m.Programs}
-	for i := range m.Entries {
-		o.Was.Entries = append(o.Was.Entries, formOf(&m.Entries[i], 0))
+	is := MakeMenu{Menu: m.ID, Key: m.Key, Name: m.Name, Programs: m.Programs, Entries: formsOf(m.Entries, 0)}
+	if o.Was.Name != "" && (o.Was.Name != is.Name || o.Was.Programs != is.Programs || !sameForms(o.Was.Entries, is.Entries)) {
+		return nil, &Conflict{Mine: "taken away", Theirs: "changed, or with other items", Sentence: fmt.Sprintf("Somebody else changed the menu “%s”.", m.Name)}
 	}
+	o.Was = is
 	st.SetMenus(slices.DeleteFunc(menus, func(other site.Menu) bool { return other.ID == o.Was.Menu }))
 	return o, nil
 }

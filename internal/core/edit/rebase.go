@@ -50,81 +50,14 @@ func (r *Rebasing) Add(ops []Op) (applied []Op, held []Held) {
 	return applied, held
 }
 
-// waits says which held operation another one builds on: one that would have made the page or the place it goes to, or one
-// of the same field.
+// waits says which held operation another one builds on.
 func (r *Rebasing) waits(op Op) error {
 	for _, held := range r.held {
-		made, isMake := held.(Make)
-		switch o := op.(type) {
-		case Make:
-			if isMake && o.Place.Parent == made.Page {
-				return &Waits{held}
-			}
-		case Move:
-			if isMake && (o.To.Parent == made.Page || o.Page == made.Page) {
-				return &Waits{held}
-			}
-			if before, ok := held.(Move); ok && before.Page == o.Page {
-				return &Waits{held}
-			}
-		case Edit:
-			if isMake && o.Page == made.Page {
-				return &Waits{held}
-			}
-			if before, ok := held.(Edit); ok && before.Page == o.Page && shareField(before, o) {
-				return &Waits{held}
-			}
-		default:
-			if isMake && op.Subject() == made.Page {
-				return &Waits{held}
-			}
+		if buildsOn(op, held) {
+			return &Waits{held}
 		}
 	}
 	return nil
-}
-
-func shareField(a, b Edit) bool {
-	return slices.ContainsFunc(a.Fields, func(c FieldChange) bool {
-		return slices.ContainsFunc(b.Fields, func(d FieldChange) bool { return c.Field == d.Field })
-	})
-}
-
-// CanInsist says whether a held operation can be done all the same, on what others published.
-func CanInsist(held Held) bool {
-	conflict, ok := held.Why.(*Conflict)
-	if !ok {
-		return false
-	}
-	switch held.Op.(type) {
-	case Edit:
-		return conflict.Field != ""
-	case Move, Bin:
-		return conflict.Theirs != ""
-	}
-	return false
-}
-
-// Insist gives a held operation with what it presumes made true again on a Site: an edit takes today's value as the old one,
-// a move today's parent, a bin has seen what others changed.
-func Insist(s *site.Site, op Op, revision int64) (Op, error) {
-	page := s.Page(op.Subject())
-	if page != nil {
-		switch o := op.(type) {
-		case Edit:
-			o.Fields = slices.Clone(o.Fields)
-			for i, c := range o.Fields {
-				o.Fields[i].Old = Value(page, c.Field)
-			}
-			return o, nil
-		case Move:
-			o.From = Place{Parent: page.Parent}
-			return o, nil
-		case Bin:
-			o.Seen = revision
-			return o, nil
-		}
-	}
-	return nil, refuse("This edit can't be brought forward; leave it out and do it again where the page stands now.")
 }
 
 // fresh strips what an operation derived, so that it is derived again where it is applied. A pin stays: it is what was asked for.

@@ -163,7 +163,7 @@ func (r *Renderer) fragment(q Request, l *lines, st region.Standing) (template.H
 	id, _, _ := st.Block.Menu()
 	m := q.Site.Menu(id)
 	var out bytes.Buffer
-	if err := r.templates.ExecuteTemplate(&out, key.look, nav{st.Landmark, r.items(q, m, st.Lines)}); err != nil {
+	if err := r.templates.ExecuteTemplate(&out, key.look, nav{st.Landmark, shownTitle(st.Block), st.Block.Heading, r.items(q, m, st.Lines)}); err != nil {
 		return "", fmt.Errorf("render the menu “%s”: %w", m.Name, err)
 	}
 	made := template.HTML(strings.TrimSpace(out.String())) // made by html/template just now
@@ -173,10 +173,20 @@ func (r *Renderer) fragment(q Request, l *lines, st region.Standing) (template.H
 	return made, nil
 }
 
-// A nav is a menu with the name of its landmark.
+// A nav is a menu with the name of its landmark. Its title stands inside it, as all on a page stands in some landmark.
 type nav struct {
 	Landmark string
+	Title    string // "" if it is not shown
+	Level    int    // of the title
 	Items    []item
+}
+
+// shownTitle is the title of a block as visitors read it; "" if it is not shown.
+func shownTitle(b *site.Block) string {
+	if !b.Titled {
+		return ""
+	}
+	return cmp.Or(b.Title, b.Name)
 }
 
 // An item is a line as the theme shows it. A heading has no Href; SignOut is a button, since it changes something.

@@ -1,7 +1,6 @@
 package public
 
 import (
-	"cmp"
 	"context"
 	"fmt"
 	"html/template"
@@ -142,10 +141,7 @@ func (r *Renderer) linker(q Request) func(string) template.HTML {
 
 func (r *Renderer) piece(q Request, v *view, menus *lines, st region.Standing, id site.PageID) (piece, error) {
 	b := st.Block
-	made := piece{Region: st.Placement.Region, Landmark: st.Landmark, Level: b.Heading, View: v, Edit: q.Edit.block(st, id)}
-	if b.Titled {
-		made.Title = cmp.Or(b.Title, b.Name)
-	}
+	made := piece{Region: st.Placement.Region, Landmark: st.Landmark, Title: shownTitle(b), Level: b.Heading, View: v, Edit: q.Edit.block(st, id)}
 	var err error
 	switch shows := b.Shows.(type) {
 	case site.MenuPiece:

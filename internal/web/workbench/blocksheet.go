@@ -8,6 +8,7 @@ import (
 	"slices"
 	"strings"
 
+	"vineladder/internal/core/count"
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/region"
@@ -255,7 +256,7 @@ func (s *Server) counts(w http.ResponseWriter, _ *http.Request, d *desk) error {
 	for i := range d.Site.Blocks() {
 		b := &d.Site.Blocks()[i]
 		if len(d.Site.PlacementsOf(b.ID)) > 0 {
-			counts[fmt.Sprint(b.ID)] = pagesWords(region.Pages(d.Site, b, d.Lens))
+			counts[fmt.Sprint(b.ID)] = count.Pages(region.Pages(d.Site, b, d.Lens))
 		}
 	}
 	w.Header().Set("Content-Type", "application/json")

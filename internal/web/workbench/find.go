@@ -1,11 +1,11 @@
 package workbench
 
 import (
-	"fmt"
 	"net/http"
 	"strconv"
 
 	"vineladder/internal/core/ask"
+	"vineladder/internal/core/count"
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/site"
 )
@@ -45,9 +45,9 @@ func (s *Server) tally(w http.ResponseWriter, r *http.Request, d *desk) error {
 	for _, top := range tops {
 		travel += 1 + d.Site.Below(top)
 	}
-	words := fmt.Sprintf("%d selected", len(chosen))
+	words := count.Number(len(chosen)) + " selected"
 	if below := travel - len(chosen); below > 0 {
-		words += fmt.Sprintf(", %d more below travel along", below)
+		words += ", " + count.Number(below) + " more below travel along"
 	}
 	s.say(w, http.StatusOK, reply{Facts: &tryFacts{Place: words}})
 	return nil
@@ -116,7 +116,7 @@ func (s *Server) strip(d *desk) []tick {
 		case edge.Appear == 1:
 			t.What = "“" + short(edge.Appears.Label) + "” appears"
 		case edge.Appear > 1:
-			t.What = strconv.Itoa(edge.Appear) + " pages appear"
+			t.What = count.Pages(edge.Appear) + " appear"
 		}
 		if edge.Vanish > 0 && t.What != "" {
 			t.What += ", "
@@ -125,7 +125,7 @@ func (s *Server) strip(d *desk) []tick {
 		case edge.Vanish == 1:
 			t.What += "“" + short(edge.Vanishes.Label) + "” goes"
 		case edge.Vanish > 1:
-			t.What += strconv.Itoa(edge.Vanish) + " pages go"
+			t.What += count.Pages(edge.Vanish) + " go"
 		}
 		ticks = append(ticks, t)
 	}

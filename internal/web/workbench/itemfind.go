@@ -6,6 +6,7 @@ import (
 	"net/http"
 	"slices"
 
+	"vineladder/internal/core/count"
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/grant"
 	"vineladder/internal/core/site"
@@ -68,14 +69,14 @@ func (s *Server) tallyItems(w http.ResponseWriter, r *http.Request, d *desk) err
 		return err
 	}
 	chosen := i.entries()
-	words := fmt.Sprintf("%d selected", len(chosen))
+	words := count.Number(len(chosen)) + " selected"
 	if d.Menu != nil {
 		travel := 0
 		for _, top := range topItems(d.Menu, chosen) {
 			travel += len(d.Menu.Branch(top))
 		}
 		if below := travel - len(chosen); below > 0 {
-			words += fmt.Sprintf(", %d more below travel along", below)
+			words += ", " + count.Number(below) + " more below travel along"
 		}
 	}
 	s.say(w, http.StatusOK, reply{Facts: &tryFacts{Place: words}})

@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"vineladder/internal/core/address"
+	"vineladder/internal/core/count"
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/menu"
 	"vineladder/internal/core/rise"
@@ -220,7 +221,7 @@ func (l *laying) outside(path []menu.Line) string {
 func (l *laying) automatic(lines []menu.Line, level int, path []menu.Line) {
 	for i, line := range lines {
 		if i == itemLimit {
-			l.add(itemRow{ID: itemID{line.Entry, -1}.String(), Level: level, Label: fmt.Sprintf("%d more", len(lines)-i), Shape: "full", Shows: "Yes", Automatic: true, Pos: i + 1, Size: len(lines)})
+			l.add(itemRow{ID: itemID{line.Entry, -1}.String(), Level: level, Label: count.Number(len(lines)-i) + " more", Shape: "full", Shows: "Yes", Automatic: true, Pos: i + 1, Size: len(lines)})
 			return
 		}
 		kids := l.view.Children(line)

@@ -23,8 +23,8 @@ func (d *desk) leads(e *site.Entry) string {
 		} else if to.Depth > 1 {
 			levels = fmt.Sprintf("%d levels", to.Depth)
 		}
-		return map[site.Self]string{site.SelfNot: "", site.SelfAbove: "it, and below it ", site.SelfBeside: "it, then "}[to.Self] +
-			fmt.Sprintf("the listed pages in “%s”, %s", d.Site.Page(to.Root).Label, levels)
+		run := map[site.Self]string{site.SelfNot: "the listed pages in “%s”, ", site.SelfAbove: "“%s”, and below it its listed pages, ", site.SelfBeside: "“%s”, then its listed pages, "}[to.Self]
+		return fmt.Sprintf(run, d.Site.Page(to.Root).Label) + levels
 	case site.ToWeb:
 		return to.Address
 	case site.ToFile:

@@ -6,6 +6,7 @@ import (
 
 	"vineladder/internal/core/address"
 	"vineladder/internal/core/ask"
+	"vineladder/internal/core/count"
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/site"
 )
@@ -199,7 +200,7 @@ func place(s *site.Site, id site.PageID) string {
 		return "The home page"
 	}
 	index, n := s.Index(id)
-	words := fmt.Sprintf("%d of %d in “%s”", index+1, n, s.Page(p.Parent).Label)
+	words := fmt.Sprintf("%s of %s in “%s”", count.Number(index+1), count.Number(n), s.Page(p.Parent).Label)
 	before, after := s.Neighbours(id)
 	if before != 0 {
 		words += ", after “" + s.Page(before).Label + "”"

@@ -8,6 +8,7 @@ import (
 	"strconv"
 	"strings"
 
+	"vineladder/internal/core/count"
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/region"
 	"vineladder/internal/core/site"
@@ -82,7 +83,7 @@ func (s *Server) layoutTry(w http.ResponseWriter, r *http.Request, d *desk) erro
 	on.Site = next
 	if p := next.Placement(i.where(next).Placement); p != nil {
 		facts.Place = on.placeWords(p)
-		facts.Menu = "“" + next.Block(p.Block).Name + "” would show on " + pagesWords(region.Pages(next, next.Block(p.Block), d.Lens))
+		facts.Menu = "“" + next.Block(p.Block).Name + "” would show on " + count.Pages(region.Pages(next, next.Block(p.Block), d.Lens))
 	}
 	s.say(w, http.StatusOK, reply{Facts: facts})
 	return nil

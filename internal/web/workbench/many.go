@@ -6,6 +6,7 @@ import (
 	"strconv"
 	"strings"
 
+	"vineladder/internal/core/count"
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/rise"
 	"vineladder/internal/core/site"
@@ -26,7 +27,7 @@ func readIDs(joined string) []site.PageID {
 // said names what was done to the page, or to how many.
 func (i *intent) said(verb string, s *site.Site) string {
 	if len(i.pages) > 1 {
-		return fmt.Sprintf("%s %d pages", verb, len(i.pages))
+		return verb + " " + count.Pages(len(i.pages))
 	}
 	return said(verb, s.Page(i.page))
 }
@@ -86,7 +87,7 @@ func (i *intent) copy(s *site.Site) ([]edit.Op, string, error) {
 		return p.Text
 	})
 	if len(pages) > 1 {
-		return ops, fmt.Sprintf("copied %d pages", len(pages)), nil
+		return ops, "copied " + count.Pages(len(pages)), nil
 	}
 	return ops, said("copied", s.Page(i.page)), nil
 }
@@ -153,7 +154,7 @@ func reordered(was, is *site.Site, id site.PageID) string {
 	if moved == 0 {
 		return "No page inside changes its place."
 	}
-	return fmt.Sprintf("%d of %d pages inside change their place; first come %s", moved, len(kids), strings.Join(first, ", "))
+	return fmt.Sprintf("%s of %s inside change their place; first come %s", count.Number(moved), count.Pages(len(kids)), strings.Join(first, ", "))
 }
 
 // many says where a selection would stand.
@@ -163,9 +164,9 @@ func many(was, is *site.Site, i *intent) string {
 	for _, top := range tops {
 		below += was.Below(top)
 	}
-	words := fmt.Sprintf("%d pages", len(i.pages))
+	words := count.Pages(len(i.pages))
 	if below > 0 {
-		words += fmt.Sprintf(", %d below travel along", below)
+		words += ", " + count.Number(below) + " below travel along"
 	}
 	if i.do == "move" && len(tops) > 0 && is.InTree(tops[0]) {
 		words += "; the first: " + place(is, tops[0])

@@ -9,6 +9,7 @@ import (
 	"strings"
 
 	"vineladder/internal/core/colour"
+	"vineladder/internal/core/count"
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/region"
 	"vineladder/internal/core/site"
@@ -104,7 +105,7 @@ func (i *menuIntent) place(d *desk, next *site.Site) string {
 		id = i.newEntries[0]
 	}
 	if block := next.Block(cmp.Or(i.newBlock, number[site.BlockID](i.form("block")))); block != nil && (i.do == "window" || i.do == "place" || i.do == "make-menu") {
-		return "“" + block.Name + "” would show on " + pagesWords(region.Pages(next, block, d.Lens))
+		return "“" + block.Name + "” would show on " + count.Pages(region.Pages(next, block, d.Lens))
 	}
 	e, m := holding(next, id)
 	if e == nil {
@@ -262,7 +263,7 @@ func (i *menuIntent) onItems(s *site.Site, m *site.Menu) ([]edit.Op, string, err
 	}
 	what := "“" + short(s.EntryLabel(e)) + "”"
 	if n := len(i.items); n > 1 {
-		what = fmt.Sprintf("%d items", n)
+		what = count.Number(n) + " items"
 	}
 	switch i.do {
 	case "field":

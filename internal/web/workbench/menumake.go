@@ -6,6 +6,7 @@ import (
 	"strconv"
 	"strings"
 
+	"vineladder/internal/core/count"
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/region"
 	"vineladder/internal/core/site"
@@ -152,16 +153,9 @@ func (i *menuIntent) takeMenu(s *site.Site, m *site.Menu) ([]edit.Op, string, er
 			continue
 		}
 		if n := len(s.PlacementsOf(b.ID)); n > 0 {
-			return nil, "", &edit.Refusal{Sentence: fmt.Sprintf("“%s” shows this menu and stands in %s; take it out there first.", b.Name, placesWords(n))}
+			return nil, "", &edit.Refusal{Sentence: fmt.Sprintf("“%s” shows this menu and stands in %s; take it out there first.", b.Name, count.Of(n, "place", "places"))}
 		}
 		ops = append(ops, edit.TakeBlock{Was: edit.MakeBlock{Block: b.ID}})
 	}
 	return append(ops, edit.TakeMenu{Was: edit.MakeMenu{Menu: m.ID}}), "took the menu “" + short(m.Name) + "” away", nil
-}
-
-func placesWords(n int) string {
-	if n == 1 {
-		return "1 place"
-	}
-	return fmt.Sprintf("%d places", n)
 }

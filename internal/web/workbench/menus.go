@@ -4,10 +4,12 @@ import (
 	"cmp"
 	"fmt"
 	"net/http"
+	"slices"
 	"strconv"
 	"strings"
 
 	"vineladder/internal/core/consequence"
+	"vineladder/internal/core/count"
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/grant"
 	"vineladder/internal/core/menu"
@@ -21,7 +23,8 @@ import (
 // visitors get.
 type menusView struct {
 	screen
-	Menus   []site.Menu
+	Tabs    []menuTab // the first menus and the chosen one
+	More    []menuTab // the others
 	Ladder  itemLadder
 	Shows   []blockChoice
 	Where   string
@@ -33,6 +36,32 @@ type menusView struct {
 	OnPage  *site.Page // the page that the menu is looked at on
 	Regions []site.Region
 	Skin    []string // style sheets of the theme's and the badges' colours
+}
+
+// A menuTab leads to a menu.
+type menuTab struct {
+	Name, Link string
+	On         bool
+}
+
+// tabLimit is how many menus have a tab in sight.
+const tabLimit = 7
+
+// tabs gives a tab for each menu: those in sight, the chosen one among them, and the others.
+func (v menusView) tabs() (inSight, more []menuTab) {
+	for _, m := range v.Site.Menus() {
+		tab := menuTab{m.Name, v.MenuLink(m.ID), v.Menu != nil && m.ID == v.Menu.ID}
+		if len(inSight) < tabLimit {
+			inSight = append(inSight, tab)
+		} else {
+			more = append(more, tab)
+		}
+	}
+	if at := slices.IndexFunc(more, func(t menuTab) bool { return t.On }); at >= 0 {
+		last := len(inSight) - 1
+		inSight[last], more[at] = more[at], inSight[last]
+	}
+	return inSight, more
 }
 
 // A blockChoice is a block that shows the menu.
@@ -103,7 +132,8 @@ func (s *Server) menus(w http.ResponseWriter, r *http.Request, d *desk) error {
 }
 
 func (s *Server) fillMenus(r *http.Request, d *desk, view *menusView) error {
-	view.Menus, view.OnPage, view.May = d.Site.Menus(), d.Site.Page(d.Selected), d.May(string(site.Link))
+	view.Tabs, view.More = view.tabs()
+	view.OnPage, view.May = d.Site.Page(d.Selected), d.May(string(site.Link))
 	view.Locked = d.State == "now" || !view.May.Yes
 	view.Skin = append(view.Skin, skin.ThemePath(d.Site.Theme()))
 	if path := skin.PairsPath(d.Site); path != "" {
@@ -141,7 +171,7 @@ func (d *desk) blockChoices(m *site.Menu) (choices []blockChoice, where string) 
 		}
 		made := blockChoice{Block: b, On: d.Block != nil && d.Block.ID == b.ID, Places: len(d.Site.PlacementsOf(b.ID))}
 		made.Pages = region.Pages(d.Site, b, d.Lens)
-		on := "on " + pagesWords(made.Pages)
+		on := "on " + count.Pages(made.Pages)
 		made.Words = d.windowWordsOf(m, window)
 		if made.Places == 0 {
 			made.Words += ", in no region"

@@ -4,7 +4,7 @@ import (
 	"fmt"
 	"strings"
 
-	"vineladder/internal/core/consequence"
+	"vineladder/internal/core/count"
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/menu"
 	"vineladder/internal/core/reach"
@@ -68,7 +68,7 @@ func (d *desk) hiddenItem(m *site.Menu, e *site.Entry) string {
 // shownIn says in which menu blocks a lens finds a page and where, or why in none.
 func shownIn(s *site.Site, id site.PageID, lens reach.Lens) (shown []string, not string) {
 	for _, showing := range region.Where(s, id, lens) {
-		place := fmt.Sprintf("%s in %s, level %d", consequence.Ordinal(showing.Position), showing.Block.Name, showing.Level)
+		place := fmt.Sprintf("%s in %s, level %d", count.Ordinal(showing.Position), showing.Block.Name, showing.Level)
 		if showing.Above != "" {
 			place += ", in “" + showing.Above + "”"
 		}

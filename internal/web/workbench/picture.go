@@ -9,6 +9,7 @@ import (
 	"time"
 
 	"vineladder/internal/core/ask"
+	"vineladder/internal/core/count"
 	"vineladder/internal/core/icicle"
 	"vineladder/internal/core/measure"
 	"vineladder/internal/core/menu"
@@ -121,17 +122,17 @@ func (v *pictureView) add(s *site.Site, box icicle.Box, answer func(*site.Page) 
 	p := s.Page(box.Page)
 	made := pictureBox{Box: box, Y: box.Level * pictureRow, H: pictureRow - 2, Label: p.Label, Kids: len(s.Children(p.ID)) > 0}
 	if box.More > 0 {
-		made.Label = fmt.Sprintf("%d more", box.More)
+		made.Label = count.Number(box.More) + " more"
 		made.Answer = "several pages"
 		if made.Class = common(s, box, answer); made.Class > 0 {
 			made.Answer = "all " + v.Legend[made.Class-1].Words
 		}
-		made.Says = fmt.Sprintf("%d pages beside each other, from “%s” on, %d pages in all", box.More, p.Label, box.Pages)
+		made.Says = fmt.Sprintf("%s beside each other, from “%s” on, %s in all", count.Pages(box.More), p.Label, count.Pages(box.Pages))
 	} else {
 		made.Class = answer(p)
 		made.Answer = v.Legend[made.Class-1].Words
 		v.Legend[made.Class-1].Boxes++
-		made.Says = fmt.Sprintf("%s, %s: %s", p.Label, pagesWords(box.Pages), made.Answer)
+		made.Says = fmt.Sprintf("%s, %s: %s", p.Label, count.Pages(box.Pages), made.Answer)
 	}
 	made.Fits = box.W > 34
 	v.Boxes = append(v.Boxes, made)
@@ -155,13 +156,6 @@ func common(s *site.Site, box icicle.Box, answer func(*site.Page) int) int {
 		}
 	}
 	return class
-}
-
-func pagesWords(n int) string {
-	if n == 1 {
-		return "1 page"
-	}
-	return fmt.Sprintf("%d pages", n)
 }
 
 func legend(words ...string) []legendLine {

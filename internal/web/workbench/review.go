@@ -7,6 +7,7 @@ import (
 	"strconv"
 
 	"vineladder/internal/core/consequence"
+	"vineladder/internal/core/count"
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/grant"
 	"vineladder/internal/core/site"
@@ -65,24 +66,25 @@ func (s *Server) review(w http.ResponseWriter, r *http.Request, d *desk) error {
 	if view.Sentences, err = s.changes(r, d); err != nil {
 		return err
 	}
+	on := *d
+	on.Site = d.Draft.Site
 	for i, h := range d.Draft.Held {
-		view.Held = append(view.Held, describeHeld(d.Draft, i, h))
+		view.Held = append(view.Held, on.describeHeld(i, h))
 	}
 	s.render(w, r, "review", view)
 	return nil
 }
 
-func describeHeld(d *store.Draft, index int, h store.HeldOp) heldView {
-	v := heldView{Index: index, Why: h.Why.Error()}
-	if p := d.Site.Page(h.Op.Subject()); p != nil {
-		v.Label = p.Label
-	}
-	v.CanInsist = edit.CanInsist(h.Held)
-	if conflict, ok := h.Why.(*edit.Conflict); ok {
+func (d *desk) describeHeld(index int, h store.HeldOp) heldView {
+	v := heldView{Index: index, Label: d.aboutWords(h.Op), Why: h.Why.Error(), CanInsist: edit.CanInsist(h.Held)}
+	conflict, ok := h.Why.(*edit.Conflict)
+	switch {
+	case ok && conflict.Field == edit.Text:
+		v.Mine, v.Theirs = "your text", "the text that is public now"
+	case ok && conflict.Field != "":
+		v.Mine, v.Theirs = d.valueWords(conflict.Field, conflict.Mine), d.valueWords(conflict.Field, conflict.Theirs)
+	case ok:
 		v.Mine, v.Theirs = conflict.Mine, conflict.Theirs
-		if conflict.Field == edit.Text {
-			v.Mine, v.Theirs = "your text", "the text that is public now"
-		}
 	}
 	return v
 }
@@ -116,7 +118,7 @@ func (s *Server) publish(w http.ResponseWriter, r *http.Request, d *desk) error 
 		return err
 	}
 	s.log.Info("published", "revision", made.Revision, "by", d.Who.Login, "steps", len(d.Draft.Steps))
-	words := fmt.Sprintf("Published: %d edits are public now.", len(d.Draft.Steps))
+	words := fmt.Sprintf("Published: %s edits are public now.", count.Number(len(d.Draft.Steps)))
 	if len(d.Draft.Steps) == 1 {
 		words = fmt.Sprintf("Published: %s. It is public now.", d.Draft.Steps[0].Said)
 	}

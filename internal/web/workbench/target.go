@@ -52,37 +52,27 @@ func (s *Server) ownPath(typed string) (path string, own bool) {
 	return path, own
 }
 
-// pagesFor finds pages by address, or by words in any order, with or without accents. The page at the address comes first, then those
-// that begin with what was typed, the highest in the tree first.
+// pagesFor finds pages: the one at an address first, then those that have the words.
 func (d *desk) pagesFor(words string, now time.Time) []hit {
 	if words == "" {
 		return nil
 	}
-	var exact, rest []hit
-	var starts []*site.Page
+	var ids []site.PageID
 	if path, err := address.Normal("/" + strings.TrimLeft(words, "/")); err == nil {
 		if found := address.Resolve(d.Site, path, now); found.Page != 0 && !found.Gone {
-			exact = append(exact, d.pageHit(d.Site.Page(found.Page)))
+			ids = append(ids, found.Page)
 		}
 	}
-	has, lower := ask.Words(words), strings.ToLower(words)
-	d.Site.Walk(d.Site.Home(), func(p *site.Page) bool {
-		switch {
-		case len(exact) > 0 && exact[0].ID == int64(p.ID):
-		case strings.HasPrefix(strings.ToLower(p.Label), lower):
-			starts = append(starts, p)
-		case len(rest) < hitLimit && has(p):
-			rest = append(rest, d.pageHit(p))
+	for _, id := range ask.Named(d.Site, words, hitLimit) {
+		if !slices.Contains(ids, id) {
+			ids = append(ids, id)
 		}
-		return true
-	})
-	slices.SortStableFunc(starts, func(a, b *site.Page) int { return len(d.Site.Path(a.ID)) - len(d.Site.Path(b.ID)) })
-	hits := exact
-	for _, p := range starts[:min(len(starts), hitLimit)] {
-		hits = append(hits, d.pageHit(p))
 	}
-	hits = append(hits, rest...)
-	return hits[:min(len(hits), hitLimit)]
+	hits := make([]hit, min(len(ids), hitLimit))
+	for i := range hits {
+		hits[i] = d.pageHit(d.Site.Page(ids[i]))
+	}
+	return hits
 }
 
 func (d *desk) pageHit(p *site.Page) hit {

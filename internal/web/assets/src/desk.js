@@ -35,10 +35,35 @@ export function address(path, more = {}) {
   return `${path}?${query}`
 }
 
+let busy = 0
+// during marks the screen as busy while an edit or a refresh is on its way.
+async function during(work) {
+  document.body.dataset.busy = ++busy
+  try {
+    return await work()
+  } finally {
+    if (--busy) document.body.dataset.busy = busy
+    else delete document.body.dataset.busy
+  }
+}
+
+let held = false
+addEventListener('pointerdown', event => { held = event.button === 0 }, true)
+for (const name of ['pointerup', 'pointercancel']) addEventListener(name, () => { held = false }, true)
+addEventListener('blur', () => { held = false }) // of the window; that of a field does not bubble
+
+// released waits until no pointer is pressed. What is replaced between press and release never hears of the click.
+async function released() {
+  while (held) await new Promise(go => setTimeout(go, 20))
+}
+
 // post sends a form and gives the reply; what went wrong is said, and null given.
-export async function post(path, form = {}, quiet = false) {
+export function post(path, form = {}, quiet = false) {
+  return /\/(try|tally|open)$/.test(path) ? send(path, form, quiet, false) : during(() => send(path, form, quiet, true))
+}
+
+async function send(path, form, quiet, edits) {
   let response, reply
-  const edits = !/\/(try|tally|open)$/.test(path)
   if (edits) document.dispatchEvent(new Event('own-edit'))
   try {
     response = await fetch(path, { method: 'POST', body: new URLSearchParams({ ...Object.fromEntries(desk), ...form }), headers: { 'X-Part': 'reply' } })
@@ -100,10 +125,13 @@ export function onRefresh(run) { after.push(run) }
 
 let newest = 0
 // refresh brings every part of the screen up to date. Parts that a person is typing in stay as they are.
-export async function refresh({ keepScroll = true } = {}) {
+export function refresh(how) { return during(() => bringUp(how)) }
+
+async function bringUp({ keepScroll = true } = {}) {
   const mine = ++newest
   const rows = document.querySelector('[data-part="rows"] .window')
   const content = await part(thing.path, 'all', keepScroll && rows ? { from: rows.dataset.from } : {})
+  await released()
   if (!content || mine !== newest) return
   const giveBack = keepFocus()
   for (const fresh of content.querySelectorAll('template[data-for]')) {

@@ -102,6 +102,20 @@ function stepper(ladder) {
   }
 }
 
+// startPopups lets what folds out over the screen fold in again: by Escape, which goes back to what opened it, and by a press elsewhere.
+function startPopups() {
+  document.addEventListener('keydown', event => {
+    const popup = event.key === 'Escape' && event.target.closest('[data-popup][open]')
+    if (!popup) return
+    event.preventDefault()
+    popup.open = false
+    popup.querySelector('summary').focus()
+  })
+  document.addEventListener('pointerdown', event => {
+    for (const popup of document.querySelectorAll('[data-popup][open]')) if (!popup.contains(event.target)) popup.open = false
+  })
+}
+
 // wire connects what every area has: buttons that name what they do, keys, the lens, drafts.
 function wire(acts, ladder) {
   document.addEventListener('click', event => {
@@ -146,6 +160,7 @@ function wire(acts, ladder) {
     const reply = await post('/drafts/new', { name: event.target.elements.name.value })
     if (reply) { desk.set('draft', reply.draft); location.search = desk }
   })
+  startPopups()
   document.querySelector('[data-letters]').checked = localStorage.getItem('letters') !== 'off'
   document.body.dataset.ready = 'yes'
 }

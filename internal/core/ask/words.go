@@ -1,0 +1,93 @@
+package ask
+
+import (
+	"cmp"
+	"slices"
+	"strings"
+	"unicode/utf8"
+
+	"github.com/gosimple/unidecode"
+
+	"vineladder/internal/core/address"
+	"vineladder/internal/core/site"
+)
+
+// Named finds pages by words in any order, as Words does, and gives the likeliest first: those of exactly this label, those whose label
+// begins with it, the others; among equals the highest in the tree, then the tree's order. At most limit are given.
+func Named(s *site.Site, phrase string, limit int) []site.PageID {
+	words, begins := fold(phrase), folded(strings.TrimSpace(phrase))
+	if len(words) == 0 {
+		return nil
+	}
+	type hit struct {
+		page        site.PageID
+		rank, level int
+	}
+	var hits []hit
+	var down func(id site.PageID, level int)
+	down = func(id site.PageID, level int) {
+		p := s.Page(id)
+		if label := folded(p.Label); label == begins {
+			hits = append(hits, hit{id, 0, level})
+		} else if strings.HasPrefix(label, begins) {
+			hits = append(hits, hit{id, 1, level})
+		} else if hasWords(p, words) {
+			hits = append(hits, hit{id, 2, level})
+		}
+		for _, kid := range s.Children(id) {
+			down(kid, level+1)
+		}
+	}
+	down(s.Home(), 0)
+	slices.SortStableFunc(hits, func(a, b hit) int { return cmp.Or(a.rank-b.rank, a.level-b.level) })
+	named := make([]site.PageID, min(limit, len(hits)))
+	for i := range named {
+		named[i] = hits[i].page
+	}
+	return named
+}
+
+// Words says which pages have all words of a phrase, whatever their order, accents and case; every page has none.
+func Words(phrase string) func(*site.Page) bool {
+	words := fold(phrase)
+	return func(p *site.Page) bool { return hasWords(p, words) }
+}
+
+// fold gives the words of a phrase without accents and case, as segments are made.
+func fold(phrase string) []string {
+	if strings.TrimSpace(phrase) == "" {
+		return nil
+	}
+	return strings.Split(address.Segment(phrase), "-")
+}
+
+// hasWords says whether every word stands in the segment, the label or the title.
+func hasWords(p *site.Page, words []string) bool {
+	if len(words) == 0 {
+		return true
+	}
+	label, title := folded(p.Label), folded(p.Title)
+	for _, word := range words {
+		if !strings.Contains(p.Segment, word) && !strings.Contains(label, word) && !strings.Contains(title, word) {
+			return false
+		}
+	}
+	return true
+}
+
+// folded writes a label as the words that are looked for are written. Making a segment of every label would make up nearly all of
+// the search; so it is made only where signs become words, and letters are transliterated only where they are not plain ones.
+func folded(label string) string {
+	plain := true
+	for i := range len(label) {
+		if c := label[i]; c == '&' || c == '@' {
+			return address.Segment(label)
+		} else if c >= utf8.RuneSelf {
+			plain = false
+		}
+	}
+	if !plain {
+		label = unidecode.Unidecode(label)
+	}
+	return strings.ToLower(label)
+}

@@ -1,0 +1,205 @@
+package edit_test
+
+import (
+	"errors"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"vineladder/internal/core/edit"
+	"vineladder/internal/core/site"
+	"vineladder/internal/core/testkit"
+)
+
+// rebase brings one list up to date.
+func rebase(s *site.Site, ops []edit.Op, now time.Time) (*site.Site, []edit.Op, []edit.Held) {
+	r := edit.NewRebase(s, now)
+	applied, held := r.Add(ops)
+	return r.Site, applied, held
+}
+
+func TestConflicts(t *testing.T) {
+	s := testkit.Outline(t, "Home\n  A\n    A1\n  B")
+	a, b := testkit.Find(t, s, "A"), testkit.Find(t, s, "B")
+	label := edit.Edit{Page: a, Fields: []edit.FieldChange{{Field: edit.Label, Old: "A", New: "Mine"}}}
+	theirs, _, err := edit.Apply(s, edit.Edit{Page: a, Fields: []edit.FieldChange{{Field: edit.Label, Old: "A", New: "Theirs"}}}, testkit.Now)
+	require.NoError(t, err)
+	var conflict *edit.Conflict
+	_, applied, held := rebase(theirs, []edit.Op{label, edit.Move{Page: b, To: edit.Place{Parent: a}}}, testkit.Now)
+	require.Len(t, held, 1)
+	require.True(t, errors.As(held[0].Why, &conflict))
+	assert.Equal(t, []string{"Mine", "Theirs"}, []string{conflict.Mine, conflict.Theirs})
+	assert.Len(t, applied, 1, "what does not build on it goes on")
+
+	same, _, err := edit.Apply(s, edit.Edit{Page: a, Fields: []edit.FieldChange{{Field: edit.Label, Old: "A", New: "Mine"}}}, testkit.Now)
+	require.NoError(t, err)
+	rebased, applied, held := rebase(same, []edit.Op{label}, testkit.Now)
+	assert.Empty(t, held, "the same new value is no conflict")
+	assert.Empty(t, applied[0].(edit.Edit).Fields)
+	assert.Equal(t, "Mine", rebased.Page(a).Label)
+
+	p := *s.Page(testkit.Find(t, s, "A1"))
+	p.Revision = 7
+	published := s.Edit()
+	published.Put(&p)
+	_, _, held = rebase(published.Site(), []edit.Op{edit.Bin{Page: a, Seen: 6}}, testkit.Now)
+	require.Len(t, held, 1)
+	assert.ErrorContains(t, held[0].Why, "“A1”")
+
+	gone, _, err := edit.ApplyAll(s, []edit.Op{edit.Bin{Page: a}}, testkit.Now)
+	require.NoError(t, err)
+	moved, _, held := rebase(gone, []edit.Op{edit.Make{Page: 90, Place: edit.Place{Parent: 1, After: a}, Fields: []edit.FieldChange{{Field: edit.Label, New: "New"}}}}, testkit.Now)
+	assert.Empty(t, held)
+	before, _ := moved.Neighbours(90)
+	assert.Equal(t, b, before, "a neighbour that is gone: last")
+}
+
+// Drafts that share no (thing, field) and no (parent, gap) are independent and commute (rules 9.4).
+func TestRebasingIndependentDraftsCommutes(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		s := testkit.Random(t, 20)
+		draw := func(next site.PageID) (ops []edit.Op) {
+			draft := s
+			for range rapid.IntRange(1, 4).Draw(t, "ops") {
+				if made, settled, err := edit.Apply(draft, testkit.RandomOp(t, draft, &next), testkit.Now); err == nil {
+					draft, ops = made, append(ops, settled)
+				}
+			}
+			return ops
+		}
+		mine, theirs := draw(1000), draw(2000)
+		if !independent(s, mine, theirs) {
+			return
+		}
+		in := func(first, second []edit.Op) (*site.Site, int) {
+			one, _, held := rebase(s, first, testkit.Now)
+			both, _, more := rebase(one, second, testkit.Now)
+			return both, len(held) + len(more)
+		}
+		ours, heldOurs := in(mine, theirs)
+		turned, heldTurned := in(theirs, mine)
+		if heldOurs != heldTurned || heldOurs == 0 && ranksAside(ours) != ranksAside(turned) {
+			t.Fatalf("%#v\n%#v\n%s\n%s", mine, theirs, ranksAside(ours), ranksAside(turned))
+		}
+	})
+}
+
+// independent says whether two lists of operations touch no page, no parent and no fixed address in common.
+func independent(s *site.Site, a, b []edit.Op) bool {
+	touched := func(ops []edit.Op) map[site.PageID]bool {
+		pages := map[site.PageID]bool{}
+		add := func(ids ...site.PageID) {
+			for _, id := range ids {
+				pages[id] = true
+			}
+		}
+		for _, op := range ops {
+			add(op.Subject())
+			if p := s.Page(op.Subject()); p != nil {
+				add(p.Parent)
+				s.Walk(p.ID, func(below *site.Page) bool { add(below.ID); return true })
+			}
+			switch o := op.(type) {
+			case edit.Make:
+				add(o.Place.Parent)
+			case edit.Move:
+				add(o.From.Parent, o.To.Parent)
+			case edit.Restore:
+				add(o.To.Parent)
+			case edit.Edit:
+				for _, c := range o.Fields {
+					if c.Field == edit.OwnAddress {
+						return nil
+					}
+				}
+			}
+		}
+		return pages
+	}
+	mine, theirs := touched(a), touched(b)
+	if mine == nil || theirs == nil {
+		return false
+	}
+	for id := range mine {
+		if theirs[id] {
+			return false
+		}
+	}
+	return true
+}
+
+// What is not a page conflicts, waits and is insisted on by the same rules (rules 9.4).
+func TestConflictsAwayFromPages(t *testing.T) {
+	s := testkit.Outline(t, "Home\n  Sailings\n  Contact")
+	sailings := testkit.Find(t, s, "Sailings")
+	put := func(id, below site.EntryID, shows, label string) edit.Op {
+		return edit.PutEntries{Gap: edit.Gap{Menu: 1, Parent: below}, Entries: []edit.EntryForm{{ID: id, Fields: map[edit.Field]string{edit.Shows: shows, edit.Label: label}}}}
+	}
+	change := func(field edit.Field, old, to string) []edit.FieldChange {
+		return []edit.FieldChange{{Field: field, Old: old, New: to}}
+	}
+	stands, _, err := edit.ApplyAll(s, []edit.Op{put(20, 0, "heading", "Links"), put(21, 20, "page:1", ""), edit.MakeMenu{Menu: 7, Name: "Other"},
+		edit.MakeBlock{Block: 30, Fields: map[edit.Field]string{edit.Name: "Rota", edit.Piece: "menu:7:1:0:trail:0:all"}},
+		edit.PutPlacement{Placement: 40, Block: 30, Slot: edit.Slot{Region: "side"}}}, testkit.Now)
+	require.NoError(t, err)
+	for name, c := range map[string]struct {
+		mine, theirs []edit.Op
+		held         []string // of mine, in order: “conflict” or “waits”
+		insist       bool     // on the first
+	}{
+		"one label twice": {[]edit.Op{edit.EditEntry{Entry: 20, Fields: change(edit.Label, "Links", "Mine")}}, []edit.Op{edit.EditEntry{Entry: 20, Fields: change(edit.Label, "Links", "Theirs")}},
+			[]string{"conflict"}, true},
+		"what follows on one field waits": {[]edit.Op{edit.EditEntry{Entry: 20, Fields: change(edit.Label, "Links", "A")}, edit.EditEntry{Entry: 20, Fields: change(edit.Label, "A", "B")}, edit.EditEntry{Entry: 20, Fields: change(edit.On, "yes", "no")}},
+			[]edit.Op{edit.EditEntry{Entry: 20, Fields: change(edit.Label, "Links", "Theirs")}}, []string{"conflict", "waits"}, true},
+		"an item below one that is gone, and what is done to it": {[]edit.Op{put(50, 20, "page:1", "New"), edit.EditEntry{Entry: 50, Fields: change(edit.Label, "New", "Newer")}, put(51, 50, "page:1", "")},
+			[]edit.Op{edit.TakeEntry{Entry: 20}}, []string{"conflict", "waits", "waits"}, false},
+		"taken out here, filled there":  {[]edit.Op{edit.TakeEntry{Entry: 20}}, []edit.Op{put(60, 20, "page:1", "")}, []string{"conflict"}, true},
+		"taken out here, renamed there": {[]edit.Op{edit.TakeEntry{Entry: 20}}, []edit.Op{edit.EditEntry{Entry: 21, Fields: change(edit.Label, "", "Theirs")}}, []string{"conflict"}, true},
+		"moved twice": {[]edit.Op{edit.MoveEntry{Entry: 21, To: edit.Gap{Menu: 1}}, edit.MoveEntry{Entry: 21, To: edit.Gap{Menu: 7}}}, []edit.Op{edit.MoveEntry{Entry: 21, To: edit.Gap{Menu: 7}}},
+			[]string{"conflict", "waits"}, true},
+		"conditions of one place": {[]edit.Op{edit.EditPlacement{Placement: 40, Fields: change(edit.Where, "", "branch:1")}}, []edit.Op{edit.EditPlacement{Placement: 40, Fields: change(edit.Where, "", "page:1")}},
+			[]string{"conflict"}, true},
+		"a place taken out here, conditioned there": {[]edit.Op{edit.TakePlacement{Placement: 40}, edit.TakeBlock{Was: edit.MakeBlock{Block: 30}}}, []edit.Op{edit.EditPlacement{Placement: 40, Fields: change(edit.Audience, "", "staff")}},
+			[]string{"conflict", "conflict"}, true},
+		"a block renamed twice": {[]edit.Op{edit.EditBlock{Block: 30, Fields: change(edit.Name, "Rota", "Mine")}}, []edit.Op{edit.EditBlock{Block: 30, Fields: change(edit.Name, "Rota", "Theirs")}}, []string{"conflict"}, true},
+		"a block that is gone, with its new place": {[]edit.Op{edit.EditBlock{Block: 30, Fields: change(edit.Title, "", "Title")}, edit.PutPlacement{Placement: 41, Block: 30, Slot: edit.Slot{Region: "header"}}, edit.MovePlacement{Placement: 41, To: edit.Slot{Region: "side"}}},
+			[]edit.Op{edit.TakePlacement{Placement: 40}, edit.TakeBlock{Was: edit.MakeBlock{Block: 30}}}, []string{"conflict", "conflict", "waits"}, false},
+		"a menu renamed twice": {[]edit.Op{edit.EditMenu{Menu: 7, Fields: change(edit.Name, "Other", "Mine")}}, []edit.Op{edit.EditMenu{Menu: 7, Fields: change(edit.Name, "Other", "Theirs")}}, []string{"conflict"}, true},
+		"a setting twice":      {[]edit.Op{edit.EditSettings{Fields: change(edit.NotFoundPage, "", "1")}}, []edit.Op{edit.EditSettings{Fields: change(edit.NotFoundPage, "", "2")}}, []string{"conflict"}, true},
+		"an item to a page that others binned, made by a page that waits": {[]edit.Op{edit.Make{Page: 90, Place: edit.Place{Parent: sailings}, Fields: change(edit.Label, "", "New")}, put(70, 0, "page:90", ""), edit.EditPlacement{Placement: 40, Fields: change(edit.Where, "", "branch:90")}},
+			[]edit.Op{edit.Bin{Page: sailings}}, []string{"conflict", "waits", "waits"}, false},
+	} {
+		t.Run(name, func(t *testing.T) {
+			draft, mine := stands, []edit.Op{}
+			for _, op := range c.mine {
+				next, settled, err := edit.Apply(draft, op, testkit.Now)
+				require.NoError(t, err)
+				draft, mine = next, append(mine, settled)
+			}
+			theirs, _, err := edit.ApplyAll(stands, c.theirs, testkit.Now)
+			require.NoError(t, err)
+			_, _, held := rebase(theirs, mine, testkit.Now)
+			var sorts []string
+			for _, h := range held {
+				if _, waits := h.Why.(*edit.Waits); waits {
+					sorts = append(sorts, "waits")
+				} else {
+					sorts = append(sorts, "conflict")
+				}
+			}
+			require.Equal(t, c.held, sorts)
+			require.Equal(t, c.insist, edit.CanInsist(held[0]), "%#v", held[0].Why)
+			if !c.insist {
+				return
+			}
+			insisted, err := edit.Insist(theirs, held[0].Op, 9)
+			require.NoError(t, err)
+			mine[held[0].Index] = insisted
+			_, _, after := rebase(theirs, mine, testkit.Now)
+			assert.Empty(t, after, "what waited goes on")
+		})
+	}
+}

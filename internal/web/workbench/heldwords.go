@@ -1,0 +1,130 @@
+package workbench
+
+import (
+	"strings"
+	"time"
+
+	"vineladder/internal/core/edit"
+	"vineladder/internal/core/site"
+)
+
+// aboutWords names what a held operation is about. What others took away is named by what the operation says of it.
+func (d *desk) aboutWords(op edit.Op) string {
+	quoted := func(what, name string) string {
+		if name == "" {
+			return what
+		}
+		return what + " “" + short(name) + "”"
+	}
+	item := func(id site.EntryID, form edit.EntryForm) string {
+		if e, _ := holding(d.Site, id); e != nil {
+			return quoted("Menu item", d.Site.EntryLabel(e))
+		}
+		label := form.Fields[edit.Label]
+		if shows, err := edit.ParseShows(d.Site, form.Fields[edit.Shows]); label == "" && err == nil {
+			label = d.Site.EntryLabel(&site.Entry{Shows: shows})
+		}
+		return quoted("Menu item", label)
+	}
+	menu := func(id site.MenuID, name string) string {
+		if m := d.Site.Menu(id); m != nil {
+			name = m.Name
+		}
+		return quoted("Menu", name)
+	}
+	block := func(id site.BlockID, name string) string {
+		if b := d.Site.Block(id); b != nil {
+			name = b.Name
+		}
+		return quoted("Block", name)
+	}
+	place := func(id site.PlacementID, of site.BlockID) string {
+		if p := d.Site.Placement(id); p != nil {
+			of = p.Block
+		}
+		return "Place of " + strings.ToLower(block(of, "")[:1]) + block(of, "")[1:]
+	}
+	switch o := op.(type) {
+	case edit.PutEntries:
+		return item(o.Entries[0].ID, o.Entries[0])
+	case edit.TakeEntry:
+		return item(o.Entry, edit.EntryForm{})
+	case edit.EditEntry:
+		return item(o.Entry, edit.EntryForm{})
+	case edit.MoveEntry:
+		return item(o.Entry, edit.EntryForm{})
+	case edit.MakeMenu:
+		return menu(o.Menu, o.Name)
+	case edit.TakeMenu:
+		return menu(o.Was.Menu, o.Was.Name)
+	case edit.EditMenu:
+		return menu(o.Menu, "")
+	case edit.MakeBlock:
+		return block(o.Block, o.Fields[edit.Name])
+	case edit.TakeBlock:
+		return block(o.Was.Block, o.Was.Fields[edit.Name])
+	case edit.EditBlock:
+		return block(o.Block, "")
+	case edit.PutPlacement:
+		return place(o.Placement, o.Block)
+	case edit.TakePlacement:
+		return place(o.Placement, o.Was.Block)
+	case edit.EditPlacement:
+		return place(o.Placement, 0)
+	case edit.MovePlacement:
+		return place(o.Placement, 0)
+	case edit.EditSettings:
+		return "Settings"
+	case edit.EditKind:
+		return quoted("Page type", d.Site.Kind(o.Kind).Name)
+	}
+	if p := d.Site.Page(op.Subject()); p != nil {
+		return p.Label
+	}
+	if o, isMake := op.(edit.Make); isMake {
+		for _, c := range o.Fields {
+			if c.Field == edit.Label {
+				return c.New
+			}
+		}
+	}
+	return "A page"
+}
+
+// valueWords says a field's value, as it is kept, in words.
+func (d *desk) valueWords(field edit.Field, value string) string {
+	if value == "" {
+		return "nothing"
+	}
+	switch field {
+	case edit.Shows:
+		if shows, err := edit.ParseShows(d.Site, value); err == nil {
+			return d.leads(&site.Entry{Shows: shows})
+		}
+	case edit.Where, edit.Except:
+		if spots, err := edit.ParseSpots(d.Site, value); err == nil {
+			words := make([]string, len(spots))
+			for i, spot := range spots {
+				words[i] = d.spotText(spot)
+			}
+			return strings.Join(words, "; ")
+		}
+	case edit.Piece:
+		if piece, err := edit.ParsePiece(d.Site, value); err == nil {
+			return d.pieceWords(&site.Block{Shows: piece})
+		}
+	case edit.Audience:
+		if words := audienceWords(d.Site, site.Audience(value)); words != "" {
+			return words
+		}
+	case edit.LiveFrom, edit.LiveUntil:
+		if at, err := time.Parse(time.RFC3339, value); err == nil {
+			return day(d.Site, at)
+		}
+	case edit.NotFoundPage, edit.NoAccessPage, edit.SignInPage, edit.ClosedPage:
+		if p := d.Site.Page(number[site.PageID](value)); p != nil {
+			return p.Label
+		}
+	}
+	return value
+}
