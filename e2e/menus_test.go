@@ -302,3 +302,14 @@ func TestMenusFromThePage(t *testing.T) {
 	b.sees(".in-menus", "In no menu: “Rates until 2024” is not listed.")
 	assert.Empty(t, b.problems)
 }
+
+// On a narrow screen the rows of both ladders stay one line high, with what there is room for.
+func TestRowsOnANarrowScreen(t *testing.T) {
+	b := newWorld(t).browser(820, 900)
+	b.signIn("keeper")
+	for _, area := range []string{"/tree", "/menus"} {
+		b.open(b.bench + area)
+		b.until(`document.querySelectorAll(".rung").length > 3`)
+		assert.True(t, eval[bool](b, `[...document.querySelectorAll(".rung")].every(r => { const all = r.getBoundingClientRect(); return [...r.children].every(c => { const at = c.getBoundingClientRect(); return !at.height || at.top >= all.top - 1 && at.bottom <= all.bottom + 1 }) })`), area)
+	}
+}
