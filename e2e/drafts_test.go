@@ -123,6 +123,37 @@ func TestAConflictAboutAMenuItem(t *testing.T) {
 	assert.Empty(t, b.problems)
 }
 
+// The edits of one page are published by themselves while the others wait; put back, they are as if nothing had been.
+func TestPublishOnlyThisPage(t *testing.T) {
+	b := newWorld(t).browser(1280, 800)
+	b.signIn("keeper")
+	b.goTo("Contact")
+	b.press("l")
+	b.status("Unlisted “Contact”")
+	b.until(`!document.querySelector(".only")`) // nothing else would be left
+	b.goTo("Refunds")
+	b.rename("Repayments")
+	b.status("Renamed “Refunds”")
+	b.click(`[data-do="only"]`)
+	b.sees("[data-review] .steps", "1 edit in Only “Repayments”")
+	b.press(kb.Escape)
+	b.sees(".draftband", "Only “Repayments”: taken from your other edits, to be published alone.")
+	b.click(`[data-do="join"]`)
+	b.status("The edits are back among the others.")
+	b.sees(".draftname", "2 edits in My changes")
+	b.goTo("Repayments")
+	b.click(`[data-do="only"]`)
+	b.until(`document.activeElement.matches("[data-review] .primary")`)
+	b.press(kb.Enter)
+	b.status("It is public now.")
+	b.sees(".draftname", "1 edit in My changes")
+	b.until(`!document.querySelector(".draftband")`)
+	_, fares := b.public("/sailings/fares")
+	assert.Contains(t, fares, ">Repayments</a>")
+	assert.Contains(t, fares, `href="/contact"`, "the other edit is not public")
+	assert.Empty(t, b.problems)
+}
+
 // What was reviewed is what is published: a publication in between sends the person back to look again.
 func TestAPublicationInBetweenAsksForAnotherLook(t *testing.T) {
 	b := newWorld(t).browser(1280, 800)

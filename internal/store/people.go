@@ -162,7 +162,7 @@ func (st *Store) Rename(ctx context.Context, id int64, by Account, name string) 
 // ThrowAway closes a draft without publishing it. Its log stays in the database, and Fetch brings it back.
 func (st *Store) ThrowAway(ctx context.Context, id int64, by Account) error {
 	return st.settle(ctx, id, by, func(tx *sqlx.Tx, d *Draft) error {
-		if _, err := tx.ExecContext(ctx, `UPDATE drafts SET thrown_at = now(), publish_at = NULL, planned_by = NULL WHERE id = $1`, id); err != nil {
+		if err := closeDraft(ctx, tx, id); err != nil {
 			return err
 		}
 		return record(ctx, tx, by, fmt.Sprintf("threw the draft “%s” away, with %s", d.Name, count.Of(len(d.Steps), "edit", "edits")))
@@ -269,7 +269,8 @@ func (st *Store) Thrown(ctx context.Context, account int64, limit int) ([]DraftL
 	var lines []DraftLine
 	err := st.db.SelectContext(ctx, &lines, `SELECT d.id, d.name, d.owner_id, '' AS owner_name, d.trouble, '' AS people,
 			(SELECT count(*) FROM draft_steps s WHERE s.draft_id = d.id AND s.state = 'done') AS edits
-		FROM drafts d WHERE d.owner_id = $1 AND d.thrown_at IS NOT NULL ORDER BY d.thrown_at DESC LIMIT $2`, account, limit)
+		FROM drafts d WHERE d.owner_id = $1 AND d.thrown_at IS NOT NULL
+			AND (d.parted_from IS NULL OR EXISTS (SELECT FROM draft_steps s WHERE s.draft_id = d.id AND s.state = 'done')) ORDER BY d.thrown_at DESC LIMIT $2`, account, limit)
 	if err != nil {
 		return nil, fmt.Errorf("list drafts: %w", err)
 	}

@@ -71,7 +71,12 @@ func (st *Store) publishDraft(ctx context.Context, tx *sqlx.Tx, was *Published, 
 	}
 	if _, err := tx.ExecContext(ctx, `UPDATE draft_steps SET state = CASE state WHEN 'done' THEN 'published' ELSE 'dropped' END
 		WHERE draft_id = $1 AND state IN ('done', 'undone')`, draft.ID); err != nil {
-		return nil, fmt.Errorf("close the draft: %w", err)
+		return nil, fmt.Errorf("empty the draft: %w", err)
+	}
+	if draft.PartedFrom != 0 { // it was made for this one publication
+		if err := closeDraft(ctx, tx, draft.ID); err != nil {
+			return nil, err
+		}
 	}
 	return made, touch(ctx, tx, draft.ID)
 }

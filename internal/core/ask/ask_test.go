@@ -117,8 +117,8 @@ Home
     Åsgarth and Øyra
   Winterport`)
 	for phrase, want := range map[string][]string{
-		"winter":       {"Winter", "Winterport", "Winter storage", "In winter"},
-		" WINTER ":     {"Winter", "Winterport", "Winter storage", "In winter"},
+		"winter":       {"Winter", "Winter storage", "Winterport", "In winter"},
+		" WINTER ":     {"Winter", "Winter storage", "Winterport", "In winter"},
 		"oyra":         {"Øyra", "Åsgarth and Øyra"},
 		"ØYRA åsgarth": {"Åsgarth and Øyra"},
 		"winterish":    {},

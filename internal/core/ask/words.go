@@ -13,7 +13,7 @@ import (
 )
 
 // Named finds pages by words in any order, as Words does, and gives the likeliest first: those of exactly this label, those whose label
-// begins with it, the others; among equals the highest in the tree, then the tree's order. At most limit are given.
+// begins with it, as words of its own before a part of a word, the others; among equals the highest in the tree, then the tree's order. At most limit are given.
 func Named(s *site.Site, phrase string, limit int) []site.PageID {
 	words, begins := fold(phrase), folded(strings.TrimSpace(phrase))
 	if len(words) == 0 {
@@ -29,10 +29,12 @@ func Named(s *site.Site, phrase string, limit int) []site.PageID {
 		p := s.Page(id)
 		if label := folded(p.Label); label == begins {
 			hits = append(hits, hit{id, 0, level})
-		} else if strings.HasPrefix(label, begins) {
+		} else if strings.HasPrefix(label, begins+" ") {
 			hits = append(hits, hit{id, 1, level})
-		} else if hasWords(p, words) {
+		} else if strings.HasPrefix(label, begins) {
 			hits = append(hits, hit{id, 2, level})
+		} else if hasWords(p, words) {
+			hits = append(hits, hit{id, 3, level})
 		}
 		for _, kid := range s.Children(id) {
 			down(kid, level+1)

@@ -2,6 +2,7 @@ package edit_test
 
 import (
 	"errors"
+	"slices"
 	"testing"
 	"time"
 
@@ -202,4 +203,76 @@ func TestConflictsAwayFromPages(t *testing.T) {
 			assert.Empty(t, after, "what waited goes on")
 		})
 	}
+}
+
+// What is published apart takes along what it needs and what needs it, and nothing else.
+func TestAlong(t *testing.T) {
+	s := testkit.Outline(t, "Home\n  Two\n  Three\n  Four\n  Five\n  Six")
+	set := func(page site.PageID, field edit.Field) edit.Op {
+		return edit.Edit{Page: page, Fields: []edit.FieldChange{{Field: field}}}
+	}
+	put := func(id, below site.EntryID, page string) edit.Op {
+		return edit.PutEntries{Gap: edit.Gap{Menu: 1, Parent: below}, Entries: []edit.EntryForm{{ID: id, Fields: map[edit.Field]string{edit.Shows: page}}}}
+	}
+	steps := [][]edit.Op{
+		{edit.Make{Page: 90, Place: edit.Place{Parent: 1}}},
+		{set(2, edit.Label)},
+		{edit.Make{Page: 91, Place: edit.Place{Parent: 90}}},
+		{set(91, edit.Status)},
+		{set(3, edit.Label)},
+		{put(50, 0, "page:3")},
+		{edit.EditEntry{Entry: 50, Fields: []edit.FieldChange{{Field: edit.Label}}}},
+		{set(2, edit.Listed), set(4, edit.Listed)},
+		{set(4, edit.Listed)},
+		{edit.Move{Page: 5, To: edit.Place{Parent: 6}}},
+	}
+	for page, want := range map[site.PageID][]int{
+		91: {0, 2, 3},
+		90: {0, 2, 3},
+		3:  {4, 5, 6},
+		2:  {1, 7, 8},
+		4:  {7, 8}, // the label of another page stays
+		5:  {9},
+		6:  nil,
+		77: nil,
+	} {
+		assert.Equal(t, want, edit.Along(s, steps, page, testkit.Now), "page %d", page)
+	}
+}
+
+// Whatever goes along can be done first, and what is left can be done with it and without it.
+func TestAlongLeavesTwoWholeDrafts(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		s := testkit.Random(t, 12)
+		next, draft := site.PageID(1000), s
+		var steps [][]edit.Op
+		for range rapid.IntRange(1, 8).Draw(t, "steps") {
+			if made, settled, err := edit.Apply(draft, testkit.RandomOp(t, draft, &next), testkit.Now); err == nil {
+				draft, steps = made, append(steps, []edit.Op{settled})
+			}
+		}
+		if len(steps) == 0 {
+			return
+		}
+		page := rapid.SampledFrom(steps).Draw(t, "of")[0].Subject()
+		along := edit.Along(s, steps, page, testkit.Now)
+		if len(along) == 0 {
+			t.Fatalf("the step about page %d does not go with it", page)
+		}
+		var apart, rest []edit.Op
+		for i, step := range steps {
+			if slices.Contains(along, i) {
+				apart = append(apart, step...)
+			} else {
+				rest = append(rest, step...)
+			}
+		}
+		for _, halves := range [][][]edit.Op{{apart, rest}, {rest, nil}} {
+			first, _, held := rebase(s, halves[0], testkit.Now)
+			_, _, more := rebase(first, halves[1], testkit.Now)
+			for _, h := range append(held, more...) {
+				t.Fatalf("%d: %v\n%#v\napart %#v\nrest %#v", page, h.Why, h.Op, apart, rest)
+			}
+		}
+	})
 }

@@ -190,6 +190,16 @@ func (s *Server) draftDo(w http.ResponseWriter, r *http.Request, d *desk) error 
 	case "fetch":
 		thrown, _ := strconv.ParseInt(r.FormValue("thrown"), 10, 64)
 		id, words, err = thrown, "The draft is back.", s.store.Fetch(ctx, thrown, by)
+	case "only":
+		parted, err := s.store.Part(ctx, id, by, d.Selected)
+		if err != nil {
+			return err
+		}
+		s.say(w, http.StatusOK, reply{Draft: parted})
+		return nil
+	case "join":
+		id, err = s.store.Join(ctx, id, by)
+		words = "The edits are back among the others."
 	case "plan":
 		words, err = s.plan(r, d)
 	default:

@@ -126,7 +126,7 @@ func (s *Server) publish(w http.ResponseWriter, r *http.Request, d *desk) error 
 	if made.Site.InTree(d.Selected) {
 		at = s.settings.Site + addressOf(made.Site, d.Selected)
 	}
-	s.say(w, http.StatusOK, reply{Said: words, Page: made.Revision, URL: at})
+	s.say(w, http.StatusOK, reply{Said: words, Page: made.Revision, URL: at, Draft: d.Draft.PartedFrom})
 	return nil
 }
 

@@ -2,8 +2,10 @@ package workbench
 
 import (
 	"net/http"
+	"slices"
 	"strconv"
 
+	"vineladder/internal/core/edit"
 	"vineladder/internal/core/site"
 	"vineladder/internal/store"
 )
@@ -36,6 +38,17 @@ func (v screen) Here(key, value string) string { return v.Link(v.Path, key, valu
 
 // EmptyDraft says that nothing was edited.
 func (v screen) EmptyDraft() bool { return len(v.Draft.Steps) == 0 }
+
+// OnlyThis says whether the draft has edits of the selected page, and others that could go on waiting.
+func (v screen) OnlyThis() bool {
+	of := 0
+	for _, step := range v.Draft.Steps {
+		if slices.ContainsFunc(step.Ops, func(op edit.Op) bool { return edit.IsAbout(op, v.Selected) }) {
+			of++
+		}
+	}
+	return v.State == "after" && 0 < of && of < len(v.Draft.Steps)
+}
 
 func number[T ~int64](typed string) T {
 	n, _ := strconv.ParseInt(typed, 10, 64)

@@ -120,6 +120,12 @@ export function select(id) {
   history.replaceState(null, '', `${location.pathname}?${desk}`)
 }
 
+// enter goes to another draft and keeps it in the address.
+export function enter(draft) {
+  desk.set('draft', draft)
+  history.replaceState(null, '', `${location.pathname}?${desk}`)
+}
+
 const after = []
 export function onRefresh(run) { after.push(run) }
 

@@ -1,5 +1,5 @@
 // Dialogs: the picker (to find, to move, and to choose a target), the review before publishing, and the preview.
-import { address, complain, desk, get, isRoot, part, post, refresh, say, thing, upload } from './desk.js'
+import { address, complain, desk, enter, get, isRoot, part, post, refresh, say, thing, upload } from './desk.js'
 import { flush } from './sheet.js'
 
 let opened = null // how the picker was opened: { title, verb, moving, sorts, source, take }
@@ -86,6 +86,7 @@ export function startDialogs(ladder) {
     const reply = await post('/publish', Object.fromEntries(form), true)
     if (reply.error) { review.close(); complain(reply); await refresh(); return }
     review.close()
+    if (reply.draft) enter(reply.draft)
     await refresh()
     sayPublished(reply)
   })

@@ -1,6 +1,6 @@
 // The workbench in the browser: it wires the screen to the modules beside it and decides nothing.
 import { startCombos } from './combo.js'
-import { desk, post, refresh, thing } from './desk.js'
+import { desk, enter, post, refresh, thing } from './desk.js'
 import { startDialogs } from './dialogs.js'
 import { startCarry } from './carry.js'
 import { startDrafts } from './draftsarea.js'
@@ -50,9 +50,11 @@ function startLadderArea() {
     'make-after': () => make('after'), 'make-into': () => make('into'), list: press('listed'), online: press(thing.rooted ? 'status' : 'on'),
     undo: step('/undo'), redo: step('/redo'), bin: () => ladder.act({ do: thing.remove, [thing.key]: desk.get(thing.key), ...ladder.marking.form() }),
     carry: () => carry.take(false), copy: () => carry.take(true), 'put-down': () => carry.down('Everything stayed where it was.'),
+    only: async () => { if (await flush() && await goInto('/drafts/only')) dialogs.openReview() },
     'mark-all': ladder.marking.all, unmark: ladder.marking.clear, unfilter: filter.clear, filter: filter.focus, window: dialogs.when,
   }, thing.key === 'item' ? startMenus(ladder, dialogs) : {})
   wire(acts, ladder)
+  if (document.activeElement === document.body) ladder.focus() // so that keys work from the first
 }
 
 // The layouts have the same frame, with a map in place of the ladder.
@@ -102,6 +104,15 @@ function stepper(ladder) {
   }
 }
 
+// goInto asks for another draft, and goes there.
+async function goInto(path) {
+  const reply = await post(path)
+  if (!reply) return false
+  enter(reply.draft)
+  await refresh()
+  return true
+}
+
 // startPopups lets what folds out over the screen fold in again: by Escape, which goes back to what opened it, and by a press elsewhere.
 function startPopups() {
   document.addEventListener('keydown', event => {
@@ -118,6 +129,7 @@ function startPopups() {
 
 // wire connects what every area has: buttons that name what they do, keys, the lens, drafts.
 function wire(acts, ladder) {
+  acts.join = () => goInto('/drafts/join')
   document.addEventListener('click', event => {
     const button = event.target.closest('[data-do]')
     const jump = event.target.closest('[data-go]')
