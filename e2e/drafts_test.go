@@ -247,3 +247,19 @@ func TestADraftIsThereAfterARestart(t *testing.T) {
 	_, isMove := d.Steps[0].Ops[0].(edit.Move)
 	assert.True(t, isMove)
 }
+
+// What is not public is said when one leaves, and on the first screen when one is back.
+func TestWhatWaitsIsSaid(t *testing.T) {
+	b := newWorld(t).browser(1280, 800)
+	b.signIn("keeper")
+	b.goTo("Contact")
+	b.press("l")
+	b.status("Unlisted “Contact”")
+	b.follow(`document.querySelector(".areas-foot button").click()`)
+	b.sees("[role=status]", "You are signed out. 1 edit of yours is not public; it waits for you in your drafts.")
+	b.signIn("keeper")
+	b.sees(".waits", "1 edit in “My changes” not public yet")
+	b.open(b.bench + "/tree")
+	b.until(`document.body.dataset.ready && !document.querySelector(".waits")`)
+	assert.Empty(t, b.problems)
+}

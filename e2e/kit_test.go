@@ -155,7 +155,7 @@ func (b *browser) signIn(login string) {
 	b.t.Helper()
 	b.open(b.bench + "/tree")
 	b.do(chromedp.SendKeys("#login", login), chromedp.SendKeys("#password", password(login)), chromedp.Submit("#login"))
-	b.sees(".rung[aria-selected=true]", "Home")
+	b.until(`document.querySelector(".rung[aria-selected=true]")`)
 	b.until(`document.body.dataset.ready`)
 }
 

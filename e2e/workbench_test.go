@@ -108,8 +108,10 @@ func TestMovingByEveryWay(t *testing.T) {
 
 	b.do(chromedp.Evaluate(`(i => { i.focus(); i.select() })(document.querySelector('[name=position]'))`, nil))
 	b.typed("1")
+	b.sees("[data-landing]:not([hidden])", "1 of 5 in “Sailings”, before “Timetables”") // the gap is drawn
 	b.press(kb.Enter)
 	b.status("Moved “Fares”: 1 of 5 in “Sailings”, before “Timetables”.")
+	b.until(`document.querySelector("[data-landing]").hidden`)
 	undo()
 
 	b.press("m")

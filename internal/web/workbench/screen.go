@@ -21,6 +21,7 @@ type screen struct {
 	Roles  []site.Role
 	Dock   dock
 	Drafts []store.DraftLine
+	Waits  []wait // on the first screen after sign-in
 }
 
 func (s *Server) screen(r *http.Request, d *desk, area string) (screen, error) {
@@ -28,6 +29,9 @@ func (s *Server) screen(r *http.Request, d *desk, area string) (screen, error) {
 	var err error
 	if made.Drafts, err = s.store.DraftsOf(r.Context(), d.Who.ID); err != nil {
 		return made, err
+	}
+	if r.Header.Get("X-Part") == "" && s.sessions.PopBool(r.Context(), welcome) {
+		made.Waits = s.waits(d, made.Drafts)
 	}
 	made.Dock, err = s.dock(r, d)
 	return made, err

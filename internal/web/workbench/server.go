@@ -201,10 +201,11 @@ func who(r *http.Request) store.Account { return r.Context().Value(accountKey{})
 type signInView struct {
 	To, Login, Error string
 	Out              bool // somebody is signed in who may not be here
+	Left             int  // edits of the person who has just signed out that are not public
 }
 
 func (s *Server) showSignIn(w http.ResponseWriter, r *http.Request) {
-	s.render(w, r, "sign-in", signInView{To: gate.LocalPath(r.URL.Query().Get("to"))})
+	s.render(w, r, "sign-in", signInView{To: gate.LocalPath(r.URL.Query().Get("to")), Left: s.sessions.PopInt(r.Context(), left)})
 }
 
 func (s *Server) signIn(w http.ResponseWriter, r *http.Request) {
@@ -219,11 +220,12 @@ func (s *Server) signIn(w http.ResponseWriter, r *http.Request) {
 		s.fail(w, r, err)
 		return
 	}
+	s.sessions.Put(r.Context(), welcome, true)
 	http.Redirect(w, r, to, http.StatusSeeOther)
 }
 
 func (s *Server) signOut(w http.ResponseWriter, r *http.Request) {
-	if err := s.sessions.Destroy(r.Context()); err != nil {
+	if err := s.leave(r); err != nil {
 		s.fail(w, r, err)
 		return
 	}

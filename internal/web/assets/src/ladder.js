@@ -205,13 +205,46 @@ export function startLadder(actions) {
     if (event.target.closest('.label')) actions.rename()
   })
 
+  // gap draws where the selected row would stand at another position among its siblings, as far as that is in the window.
+  function gap(position, words) {
+    landing().hidden = true
+    const row = selected()
+    const to = Number(position)
+    if (!words || !row || to === Number(row.ariaPosInSet)) return
+    const sibling = siblings(row).find(other => Number(other.ariaPosInSet) === to)
+    if (!sibling) return
+    sibling.scrollIntoView({ block: 'nearest' })
+    pointAt(sibling, to > Number(row.ariaPosInSet) ? 'after' : 'before')
+    landing().textContent = words
+    landing().classList.remove('no')
+  }
+  function siblings(row) {
+    const all = rows(), at = all.indexOf(row), level = Number(row.ariaLevel)
+    const near = part => { const end = part.findIndex(other => Number(other.ariaLevel) < level); return end < 0 ? part : part.slice(0, end) }
+    return [...near(all.slice(0, at).reverse()), ...near(all.slice(at + 1))].filter(other => Number(other.ariaLevel) === level && !('automatic' in other.dataset))
+  }
+  scroller.addEventListener('scroll', () => { if (!document.body.classList.contains('dragging')) landing().hidden = true })
+
   drag({ grid, scroller, act, toggle, marking })
-  return { goTo, act, selected, rows, marking, focus: () => selected()?.focus(), layout }
+  return { goTo, act, selected, rows, marking, gap, focus: () => selected()?.focus(), layout }
+}
+
+const landing = () => document.querySelector('[data-landing]')
+
+// pointAt draws the landing line before, after or around a row.
+function pointAt(row, way) {
+  const line = landing(), box = row.getBoundingClientRect(), left = row.querySelector('.grip').getBoundingClientRect().left
+  line.dataset.way = way
+  line.style.top = `${way === 'after' ? box.bottom : box.top}px`
+  line.style.left = `${left}px`
+  line.style.height = way === 'into' ? `${box.height}px` : ''
+  line.style.width = `${box.right - left - 8}px`
+  line.hidden = false
 }
 
 // drag moves a row by its rung: upper quarter before, lower quarter after, middle into; a line names the place.
 function drag({ grid, scroller, act, toggle, marking }) {
-  const landing = document.querySelector('[data-landing]')
+  const line = landing()
   let held = null
   let aim = null
   let asked, opening, rolling
@@ -236,16 +269,11 @@ function drag({ grid, scroller, act, toggle, marking }) {
     const box = row.getBoundingClientRect()
     const part = (event.clientY - box.top) / box.height
     const way = isRoot(row) ? 'into' : part < 0.25 ? 'before' : part > 0.75 ? 'after' : 'into'
-    landing.dataset.way = way
-    landing.style.top = `${way === 'before' ? box.top : way === 'after' ? box.bottom : box.top}px`
-    landing.style.left = `${row.querySelector('.grip').getBoundingClientRect().left}px`
-    landing.style.height = way === 'into' ? `${box.height}px` : ''
-    landing.style.width = `${box.right - row.querySelector('.grip').getBoundingClientRect().left - 8}px`
-    landing.hidden = false
+    pointAt(row, way)
     if (aim && aim.target === row.dataset.id && aim.way === way) return
     aim = { target: row.dataset.id, way }
-    landing.textContent = `${way} “${row.dataset.label}”`
-    landing.classList.remove('no')
+    line.textContent = `${way} “${row.dataset.label}”`
+    line.classList.remove('no')
     clearTimeout(asked)
     clearTimeout(opening)
     const mine = aim
@@ -253,8 +281,8 @@ function drag({ grid, scroller, act, toggle, marking }) {
       const reply = await post(thing.attempt, { do: 'move', ...held?.form, ...mine }, true)
       if (aim !== mine || !held) return
       mine.refused = reply.error
-      landing.classList.toggle('no', Boolean(reply.error))
-      landing.textContent = reply.error ?? `${reply.facts.place}. ${reply.facts.changes[0]}`
+      line.classList.toggle('no', Boolean(reply.error))
+      line.textContent = reply.error ?? `${reply.facts.place}. ${reply.facts.changes[0]}`
     }, 120)
     if (way === 'into' && row.ariaExpanded === 'false') opening = setTimeout(() => held && toggle(row, true), 800)
   }
@@ -270,7 +298,7 @@ function drag({ grid, scroller, act, toggle, marking }) {
     removeEventListener('keydown', give, true)
     clearTimeout(asked); clearTimeout(opening); clearInterval(rolling)
     document.body.classList.remove('dragging')
-    landing.hidden = true
+    line.hidden = true
     const was = { held, aim }
     held = aim = null
     return was

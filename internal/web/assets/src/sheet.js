@@ -50,9 +50,11 @@ export function startSheet(ladder) {
       ladder.focus()
     }
   })
+  pane.addEventListener('focusout', event => { if (event.target.matches('[data-position] input')) ladder.gap?.() })
   pane.addEventListener('submit', async event => {
     event.preventDefault()
     if (event.target.matches('[data-position]')) {
+      ladder.gap?.()
       await ladder.act({ do: 'position', [thing.key]: sheet().dataset.sheet, position: event.target.elements.position.value })
     }
   })
@@ -68,6 +70,7 @@ export function startSheet(ladder) {
     if (event.target.matches('[data-position] input')) {
       const reply = await post(thing.attempt, { do: 'position', [thing.key]: sheet().dataset.sheet, position: event.target.value }, true)
       pane.querySelector('[data-position-facts]').textContent = reply.error ?? reply.facts.place
+      ladder.gap?.(event.target.value, reply.facts?.place)
     }
   })
   pane.addEventListener('submit', async event => {
