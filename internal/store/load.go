@@ -7,6 +7,7 @@ import (
 	"strconv"
 	"strings"
 	"time"
+	"unique"
 
 	"github.com/jackc/pgx/v5/pgtype"
 	"github.com/jmoiron/sqlx"
@@ -235,21 +236,15 @@ func loadKinds(ctx context.Context, tx *sqlx.Tx, b *site.Builder) error {
 
 // share lets the few values that most pages have stand in memory once.
 func share(p *site.Page) {
-	switch p.Kind {
-	case "page":
-		p.Kind = "page"
-	case "notice":
-		p.Kind = "notice"
+	p.Kind, p.Layout, p.BranchLayout = once(p.Kind), once(p.Layout), once(p.BranchLayout)
+	p.Status, p.Audience, p.Pin, p.Sort = once(p.Status), once(p.Audience), once(p.Pin), once(p.Sort)
+}
+
+func once[T ~string](value T) T {
+	if value == "" {
+		return value
 	}
-	switch p.Status {
-	case site.Live:
-		p.Status = site.Live
-	case site.Offline:
-		p.Status = site.Offline
-	}
-	if p.Sort == site.Manual {
-		p.Sort = site.Manual
-	}
+	return unique.Make(value).Value()
 }
 
 func loadRoles(ctx context.Context, tx *sqlx.Tx, b *site.Builder) error {

@@ -6,6 +6,7 @@ package reach
 import (
 	"math/bits"
 	"slices"
+	"strings"
 	"time"
 
 	"vineladder/internal/core/site"
@@ -131,13 +132,23 @@ func (p *Panel) Admits(audience site.Audience) Mask {
 		return p.All()
 	}
 	var in Mask
-	roles := audience.Roles()
-	for i, lens := range p.lenses {
-		if audience == site.SignedIn && lens.SignedIn || slices.ContainsFunc(roles, lens.holds) {
+	for i := range p.lenses {
+		if p.lenses[i].among(audience) {
 			in |= 1 << i
 		}
 	}
 	return in
 }
 
-func (v Visitor) holds(role string) bool { return v.SignedIn && slices.Contains(v.Roles, role) }
+// among says whether a visitor is one of those for whom an audience is that is not everyone.
+func (v *Visitor) among(audience site.Audience) bool {
+	if !v.SignedIn || audience == site.SignedIn {
+		return v.SignedIn
+	}
+	for role := range strings.SplitSeq(string(audience), "|") {
+		if slices.Contains(v.Roles, role) {
+			return true
+		}
+	}
+	return false
+}

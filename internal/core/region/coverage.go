@@ -50,7 +50,7 @@ func coverFrom(s *site.Site, block *site.Block, panel *reach.Panel, only *branch
 	if home == nil || block == nil {
 		return
 	}
-	c := &cover{site: s, panel: panel, visit: visit, only: only, marks: map[site.PageID][]mark{}, ways: map[site.PageID]bool{}, site0: ofSite(s)}
+	c := &cover{site: s, reader: site.NewReader(s), panel: panel, visit: visit, only: only, marks: map[site.PageID][]mark{}, ways: map[site.PageID]bool{}, site0: ofSite(s)}
 	for _, p := range s.PlacementsOf(block.ID) {
 		c.addRule(p)
 	}
@@ -71,6 +71,7 @@ func coverFrom(s *site.Site, block *site.Block, panel *reach.Panel, only *branch
 // cover is one walk.
 type cover struct {
 	site     *site.Site
+	reader   *site.Reader
 	panel    *reach.Panel
 	visit    func(*site.Page, reach.Mask)
 	only     *branches // nil: everything
@@ -179,7 +180,7 @@ func (c *cover) walk(p *site.Page, at *sight, depth int, inside bool) {
 			c.visit(p, shows)
 		}
 	}
-	kids := c.site.Children(p.ID)
+	kids := c.reader.Children(p.ID)
 	if !inside {
 		kids = c.only.through[p.ID]
 	}
@@ -191,7 +192,7 @@ func (c *cover) walk(p *site.Page, at *sight, depth int, inside bool) {
 	}
 	below := c.scratch[depth]
 	for _, id := range kids {
-		kid := c.site.Page(id)
+		kid := c.reader.Page(id)
 		below.state, below.branch, below.flags = c.panel.Below(at.state, kid), at.branch, at.flags
 		if kid.BranchLayout != "" {
 			if l := c.site.Layout(kid.BranchLayout); l != nil {

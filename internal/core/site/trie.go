@@ -16,32 +16,55 @@ const (
 // A node is a branch (kids) or a leaf (values); owner is the edit that may still write to it in place.
 type node[T any] struct {
 	owner  *edit
-	kids   []*node[T]
-	values []T
+	kids   *[fan]*node[T]
+	values *[fan]T
 }
 
 // edit is the right to write in place: nodes made under an edit belong to it until its Site is handed out.
 type edit struct{ _ byte }
 
 func (t trie[T]) get(key int64) (value T) {
+	if values := t.leaf(key); values != nil {
+		return values[key&(fan-1)]
+	}
+	return value
+}
+
+// leaf gives the values of the keys that share all but their last bits; nil if none is there.
+func (t trie[T]) leaf(key int64) *[fan]T {
 	if key < 0 || t.root == nil || key>>(fanBits*(t.height+1)) != 0 {
-		return value
+		return nil
 	}
 	n := t.root
 	for shift := fanBits * t.height; shift > 0; shift -= fanBits {
 		if n = n.kids[key>>shift&(fan-1)]; n == nil {
+			return nil
+		}
+	}
+	return n.values
+}
+
+// A cursor keeps the leaf that was asked for last: keys that are asked for one after the other are mostly near each other.
+type cursor[T any] struct {
+	of     int64 // what the keys of the leaf share
+	values *[fan]T
+}
+
+func (c *cursor[T]) get(t trie[T], key int64) (value T) {
+	if c.values == nil || key>>fanBits != c.of {
+		if c.values, c.of = t.leaf(key), key>>fanBits; c.values == nil {
 			return value
 		}
 	}
-	return n.values[key&(fan-1)]
+	return c.values[key&(fan-1)]
 }
 
 func (t *trie[T]) set(e *edit, key int64, value T) {
 	if t.root == nil {
-		t.root = &node[T]{owner: e, values: make([]T, fan)}
+		t.root = &node[T]{owner: e, values: new([fan]T)}
 	}
 	for key>>(fanBits*(t.height+1)) != 0 {
-		root := &node[T]{owner: e, kids: make([]*node[T], fan)}
+		root := &node[T]{owner: e, kids: new([fan]*node[T])}
 		root.kids[0] = t.root
 		t.root, t.height = root, t.height+1
 	}
@@ -67,13 +90,15 @@ func (n *node[T]) owned(e *edit, height int) *node[T] {
 	made := &node[T]{owner: e}
 	switch {
 	case height == 0:
-		made.values = make([]T, fan)
+		made.values = new([fan]T)
 	default:
-		made.kids = make([]*node[T], fan)
+		made.kids = new([fan]*node[T])
 	}
-	if n != nil {
-		copy(made.kids, n.kids)
-		copy(made.values, n.values)
+	switch {
+	case n != nil && height == 0:
+		*made.values = *n.values
+	case n != nil:
+		*made.kids = *n.kids
 	}
 	return made
 }
@@ -90,7 +115,7 @@ func eachUnshared[T any](a, b trie[T], visit func(key int64, was, is T)) {
 }
 
 func (t trie[T]) raised() trie[T] {
-	root := &node[T]{kids: make([]*node[T], fan)}
+	root := &node[T]{kids: new([fan]*node[T])}
 	root.kids[0] = t.root
 	return trie[T]{root, t.height + 1}
 }
