@@ -63,7 +63,7 @@ type Server struct {
 
 // New makes the workbench.
 func New(st *store.Store, settings Settings, built *assets.Assets, signer *gate.Signer, log *slog.Logger) (*Server, error) {
-	templates, err := template.New("").Funcs(template.FuncMap{"asset": built.Path, "number": count.Number, "pages": count.Pages, "count": count.Of}).ParseFS(templateFiles, "templates/*.html")
+	templates, err := template.New("").Funcs(template.FuncMap{"asset": built.Path, "number": count.Number, "pages": count.Pages, "count": count.Of, "capital": capital}).ParseFS(templateFiles, "templates/*.html")
 	if err != nil {
 		return nil, fmt.Errorf("parse the workbench's templates: %w", err)
 	}
