@@ -126,8 +126,24 @@ func (s *Server) publish(w http.ResponseWriter, r *http.Request, d *desk) error 
 	if made.Site.InTree(d.Selected) {
 		at = s.settings.Site + addressOf(made.Site, d.Selected)
 	}
-	s.say(w, http.StatusOK, reply{Said: words, Page: made.Revision, URL: at, Draft: d.Draft.PartedFrom})
+	s.say(w, http.StatusOK, reply{Said: words, Page: made.Revision, URL: at, Draft: s.goesOnIn(r.Context(), d)})
 	return nil
+}
+
+// goesOnIn gives the draft in which a person goes on after publishing a parted one, which is closed: where its edits came from, if that
+// is there and theirs, else the one that everybody has. 0: where they are.
+func (s *Server) goesOnIn(ctx context.Context, d *desk) int64 {
+	if d.Draft.PartedFrom == 0 {
+		return 0
+	}
+	if from, err := s.store.Draft(ctx, d.Draft.PartedFrom); err == nil && from.IsFor(d.Who.ID) {
+		return from.ID
+	}
+	mine, err := s.store.MyChanges(ctx, d.Who.ID)
+	if err != nil {
+		s.log.Error("find the draft of a person", "of", d.Who.Login, "error", err)
+	}
+	return mine
 }
 
 // takeBack puts the opposite of a publication into the draft, as one step.
