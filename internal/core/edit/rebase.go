@@ -27,11 +27,14 @@ func (w *Waits) Error() string {
 type Rebasing struct {
 	Site *site.Site
 	now  time.Time
-	held []Op
+	made map[tie]Op // by what is there only if the held operation is done
+	set  map[tie]Op // by the field or place that the held operation sets
 }
 
 // NewRebase starts on a Site.
-func NewRebase(s *site.Site, now time.Time) *Rebasing { return &Rebasing{Site: s, now: now} }
+func NewRebase(s *site.Site, now time.Time) *Rebasing {
+	return &Rebasing{Site: s, now: now, made: map[tie]Op{}, set: map[tie]Op{}}
+}
 
 // Add applies operations. The applied ones come back settled; one that no longer makes a difference is left out silently.
 func (r *Rebasing) Add(ops []Op) (applied []Op, held []Held) {
@@ -45,16 +48,39 @@ func (r *Rebasing) Add(ops []Op) (applied []Op, held []Held) {
 				continue
 			}
 		}
-		held, r.held = append(held, Held{i, op, err}), append(r.held, op)
+		held = append(held, Held{i, op, err})
+		r.hold(op)
 	}
 	return applied, held
 }
 
-// waits says which held operation another one builds on.
+// hold remembers what others may wait for. The first operation held for a tie is the one to decide.
+func (r *Rebasing) hold(op Op) {
+	keep := func(all map[tie]Op, ties []tie) {
+		for _, t := range ties {
+			if _, known := all[t]; !known {
+				all[t] = op
+			}
+		}
+	}
+	keep(r.made, makes(op))
+	keep(r.set, sets(op))
+}
+
+// waits says which held operation another one builds on: one that would have made what it needs, or sets the same field or place
+// (rules 9.4). Where nothing is held it costs nothing.
 func (r *Rebasing) waits(op Op) error {
-	for _, held := range r.held {
-		if buildsOn(op, held) {
-			return &Waits{held}
+	for _, on := range []struct {
+		held map[tie]Op
+		ties func(Op) []tie
+	}{{r.made, uses}, {r.set, sets}} {
+		if len(on.held) == 0 {
+			continue
+		}
+		for _, t := range on.ties(op) {
+			if held, waits := on.held[t]; waits {
+				return &Waits{held}
+			}
 		}
 	}
 	return nil

@@ -1,30 +1,30 @@
 package edit
 
 import (
-	"fmt"
 	"regexp"
-	"slices"
+	"strconv"
 
 	"vineladder/internal/core/site"
 )
 
-// A tie is a thing, or one field or the place of a thing, as operations depend on each other by it: “page:12”, “page:12/label”,
-// “item:7/place”.
-type tie string
-
-func pageTie(id site.PageID) tie           { return tie(fmt.Sprintf("page:%d", id)) }
-func menuTie(id site.MenuID) tie           { return tie(fmt.Sprintf("menu:%d", id)) }
-func itemTie(id site.EntryID) tie          { return tie(fmt.Sprintf("item:%d", id)) }
-func blockTie(id site.BlockID) tie         { return tie(fmt.Sprintf("block:%d", id)) }
-func placementTie(id site.PlacementID) tie { return tie(fmt.Sprintf("place:%d", id)) }
-
-// buildsOn says whether an operation waits for one before it that is held: that would have made what the operation needs, or sets the
-// same field or place (rules 9.4).
-func buildsOn(op, held Op) bool {
-	made, set := makes(held), sets(held)
-	return slices.ContainsFunc(uses(op), func(t tie) bool { return slices.Contains(made, t) }) ||
-		slices.ContainsFunc(sets(op), func(t tie) bool { return slices.Contains(set, t) })
+// A tie is a thing, or one field or the place of a thing, as operations depend on each other by it.
+type tie struct {
+	sort  string // "page", "menu", "item", "block", "place", "settings", "kind"
+	id    int64
+	key   string // of a kind
+	field Field  // "": the thing itself
 }
+
+// placeField stands for where a thing stands.
+const placeField Field = "place"
+
+func pageTie(id site.PageID) tie           { return tie{sort: "page", id: int64(id)} }
+func menuTie(id site.MenuID) tie           { return tie{sort: "menu", id: int64(id)} }
+func itemTie(id site.EntryID) tie          { return tie{sort: "item", id: int64(id)} }
+func blockTie(id site.BlockID) tie         { return tie{sort: "block", id: int64(id)} }
+func placementTie(id site.PlacementID) tie { return tie{sort: "place", id: int64(id)} }
+
+func (t tie) of(field Field) tie { t.field = field; return t }
 
 // makes gives the things that are there only if the operation is done.
 func makes(op Op) []tie {
@@ -100,11 +100,11 @@ func sets(op Op) []tie {
 	case Edit:
 		return fieldTies(pageTie(o.Page), o.Fields)
 	case Move:
-		return []tie{pageTie(o.Page) + "/place"}
+		return []tie{pageTie(o.Page).of(placeField)}
 	case EditEntry:
 		return fieldTies(itemTie(o.Entry), o.Fields)
 	case MoveEntry:
-		return []tie{itemTie(o.Entry) + "/place"}
+		return []tie{itemTie(o.Entry).of(placeField)}
 	case EditMenu:
 		return fieldTies(menuTie(o.Menu), o.Fields)
 	case EditBlock:
@@ -112,19 +112,19 @@ func sets(op Op) []tie {
 	case EditPlacement:
 		return fieldTies(placementTie(o.Placement), o.Fields)
 	case MovePlacement:
-		return []tie{placementTie(o.Placement) + "/place"}
+		return []tie{placementTie(o.Placement).of(placeField)}
 	case EditSettings:
-		return fieldTies("settings", o.Fields)
+		return fieldTies(tie{sort: "settings"}, o.Fields)
 	case EditKind:
-		return fieldTies(tie("kind:"+o.Kind), o.Fields)
+		return fieldTies(tie{sort: "kind", key: o.Kind}, o.Fields)
 	}
 	return nil
 }
 
-func fieldTies(of tie, fields []FieldChange) []tie {
+func fieldTies(thing tie, fields []FieldChange) []tie {
 	ties := make([]tie, len(fields))
 	for i, c := range fields {
-		ties[i] = of + "/" + tie(c.Field)
+		ties[i] = thing.of(c.Field)
 	}
 	return ties
 }
@@ -136,7 +136,12 @@ func named(fields map[Field]string) []tie {
 	var ties []tie
 	for _, field := range []Field{Shows, Piece, Where, Except} {
 		for _, found := range naming.FindAllStringSubmatch(fields[field], -1) {
-			ties = append(ties, tie(map[string]string{"page": "page:", "branch": "page:", "menu": "menu:"}[found[1]]+found[2]))
+			id, _ := strconv.ParseInt(found[2], 10, 64)
+			if found[1] == "menu" {
+				ties = append(ties, menuTie(site.MenuID(id)))
+			} else {
+				ties = append(ties, pageTie(site.PageID(id)))
+			}
 		}
 	}
 	return ties
@@ -156,7 +161,8 @@ func chosenPages(changes []FieldChange) []tie {
 	for _, c := range changes {
 		switch c.Field {
 		case NotFoundPage, NoAccessPage, SignInPage, ClosedPage:
-			ties = append(ties, tie("page:"+c.New))
+			id, _ := strconv.ParseInt(c.New, 10, 64)
+			ties = append(ties, pageTie(site.PageID(id)))
 		}
 	}
 	return ties
