@@ -1,5 +1,5 @@
 # The commands of the project. Each works on a fresh Debian machine with Go and Node; as root they install what is missing.
-.PHONY: demo test chaos bench assets build pictures packages-server packages-test
+.PHONY: demo test laws oracle chaos bench assets build pictures packages-server packages-test
 
 SHELL := /bin/bash
 ROWS ?= .
@@ -13,6 +13,15 @@ build:
 test: packages-server packages-test node_modules
 	go vet ./...
 	go test -timeout 40m ./...
+
+# The random laws, long and with a fresh seed; “make test” has them with a fixed one, so that a landing does not hang on luck.
+laws: packages-server
+	VINELADDER_SEED=0 VINELADDER_CHECKS=$${VINELADDER_CHECKS:-2000} go test -count=1 -timeout 60m ./internal/core/... ./internal/formats/...
+	VINELADDER_SEED=0 VINELADDER_CHECKS=300 go test -count=1 -timeout 60m ./internal/store ./internal/web/...
+
+# The consequences of 100,000 drafts against every answer of the public site; “make test” has 4,000.
+oracle:
+	VINELADDER_ORACLE=100000 VINELADDER_SEED=$${VINELADDER_SEED:-$$RANDOM} go test -count=1 -v -timeout 120m ./internal/oracle
 
 # A hundred kills at random moments; “make test” has ten of them.
 chaos: packages-server

@@ -59,7 +59,7 @@ func TestTheShortestPath(t *testing.T) {
 	b.press("l")
 	b.status("Unlisted “Contact”")
 	b.press(kb.Enter, input.ModifierCtrl)
-	b.sees("[data-review] .sentences", "Header menu loses 5 items for everyone.")
+	b.sees("[data-review] .sentences", "“Header menu” loses 5 items on ")
 	b.until(`document.activeElement.matches("[data-review] .primary")`)
 	b.press(kb.Enter)
 	b.status("Published: unlisted “Contact”. It is public now.")

@@ -86,8 +86,8 @@ func TestAMenuItemGoesWithItsPage(t *testing.T) {
 	b.press("o")
 	b.status("Took offline")
 	b.click(`.bar [data-do="review"]`)
-	b.sees("[data-review] .sentences", "Quick tasks loses 1 item for everyone")
-	b.sees("[data-review] .sentences", "Side menu loses 1 item for everyone")
+	b.sees("[data-review] .sentences", "“Quick tasks” loses 1 item on ")
+	b.sees("[data-review] .sentences", "“Header menu” loses 1 item on ")
 }
 
 // With keys only: an item is made in the ladder, in sight of its neighbours, edited, moved, indented, and published.

@@ -111,7 +111,7 @@ func TestQuestionsSelectionsAndCopies(t *testing.T) {
 	b.click(`[data-marked-bar] [data-do="window"]`)
 	b.until(`document.querySelector("[data-window]").open`)
 	b.do(chromedp.Evaluate(`(i => { i.value = "2031-01-01T00:00"; i.dispatchEvent(new Event("input", { bubbles: true })) })(document.querySelector("#w-from"))`, nil))
-	b.sees("[data-window-facts]", "2 pages can no longer be reached by everyone. 2 pages appear on 1 January 2031 at 00:00.")
+	b.sees("[data-window-facts]", "Nobody reaches 2 pages any more until 1 January 2031 at 00:00: they answer with “not found”.")
 	b.click(`[data-window] .primary`)
 	b.status("Set when to be online for 2 pages.")
 	b.press("z", input.ModifierCtrl)

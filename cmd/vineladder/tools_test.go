@@ -62,7 +62,7 @@ func TestTheSheetRoundTripsThroughTheCommandLine(t *testing.T) {
 
 	require.NoError(t, os.WriteFile(file, []byte("key,parent_key,label\nx,p1,X\ny,nowhere,Y\n"), 0o644))
 	_, err = command(t, "", "import", "pages", file, "--publish")
-	assert.ErrorContains(t, err, "line 3, column 3: there is no page “nowhere”")
+	assert.ErrorContains(t, err, "line 3, column 3 (parent_key): there is no page “nowhere”")
 	unchanged, err := command(t, "", "export", "pages")
 	require.NoError(t, err)
 	assert.Equal(t, again, unchanged, "refused whole")

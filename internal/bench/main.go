@@ -9,6 +9,7 @@ import (
 	"os"
 	"regexp"
 	"runtime"
+	"runtime/pprof"
 	"slices"
 	"strings"
 	"time"
@@ -27,6 +28,9 @@ type row struct {
 // rounds of each row; a site of a million pages takes its time.
 const rounds, largeRounds = 15, 3
 
+// profiling is where the profile of the rows goes; nil: nowhere.
+var profiling *os.File
+
 // standardPages is the size at which the promises are judged; others are reported.
 const standardPages = 100_000
 
@@ -34,7 +38,12 @@ func main() {
 	pattern := flag.String("rows", ".", "which rows, a regular expression")
 	pages := flag.Int("pages", standardPages, "pages of the site")
 	out := flag.String("out", "docs/bench.md", "where the table goes")
+	profile := flag.String("profile", "", "where a processor profile of the rows goes")
 	flag.Parse()
+	if *profile != "" {
+		profiling = must(os.Create(*profile))
+		defer pprof.StopCPUProfile()
+	}
 	if err := run(context.Background(), *pattern, *pages, *out); err != nil {
 		fmt.Fprintln(os.Stderr, err)
 		os.Exit(1)
@@ -51,6 +60,11 @@ func run(ctx context.Context, pattern string, pages int, out string) error {
 		return err
 	}
 	defer w.close()
+	if profiling != nil {
+		if err := pprof.StartCPUProfile(profiling); err != nil {
+			return err
+		}
+	}
 	var lines, table []string
 	for _, r := range rows {
 		if !chosen.MatchString(r.name) {

@@ -266,10 +266,67 @@ func moveBlock(_ context.Context, w *world) (ours, baseline func() float64) {
 	ours = func() float64 {
 		return milliseconds(func() {
 			next := applyAll(on, edit.MovePlacement{Placement: far, From: was, To: edit.Slot{Region: "below"}})
-			if len(consequence.Compare(on, next, viewers).Sentences()) == 0 {
+			if len(consequence.Compare(on, next, viewers, nil).Sentences()) == 0 {
 				panic("nothing is said")
 			}
 		})
 	}
 	return ours, pass(pagesOf(on))
+}
+
+// looksEverywhere says what a level fewer in the header does for 12 lenses, against a pass over all pages.
+func looksEverywhere(_ context.Context, w *world) (ours, baseline func() float64) {
+	on := w.store.Published().Site
+	var header *site.Block
+	for i := range on.Blocks() {
+		b := &on.Blocks()[i]
+		placed := on.PlacementsOf(b.ID)
+		if _, _, isMenu := b.Menu(); isMenu && len(placed) > 0 && placed[0].Region == "header" {
+			header = b
+		}
+	}
+	m, _, _ := header.Menu()
+	levels := func(n int) string {
+		return edit.PieceText(site.MenuPiece{Menu: m, Window: site.Window{First: 1, Levels: n, From: site.FromWhole, Unfold: site.UnfoldAll}})
+	}
+	shows := func(was, is string) edit.Op {
+		return edit.EditBlock{Block: header.ID, Fields: []edit.FieldChange{{Field: edit.Piece, Old: was, New: is}}}
+	}
+	on = applyAll(on, shows(edit.BlockValue(header, edit.Piece), levels(2)))
+	viewers := twelve(on)
+	ours = func() float64 {
+		return milliseconds(func() {
+			next := applyAll(on, shows(levels(2), levels(1)))
+			if said := consequence.Compare(on, next, viewers, nil).Sentences(); said[0].About != "menu" {
+				panic("nothing is said")
+			}
+		})
+	}
+	return ours, pass(pagesOf(on))
+}
+
+// coldPages makes pages that are not kept yet, of one revision: what they have in common is.
+func coldPages(ctx context.Context, w *world) (ours, baseline func() float64) {
+	on := w.store.Published().Site
+	var paths []string
+	lens := reach.Lens{At: time.Now()}
+	for i, p := range pagesOf(on) {
+		if i%41 == 0 && reach.Ask(on, p.ID, lens) == reach.Sees {
+			paths = append(paths, address.Of(on, p.ID))
+		}
+	}
+	paths = paths[:min(len(paths), 2000)]
+	renderer := must(public.NewRenderer(w.store, func(name string) string { return "/assets/" + name }, "http://127.0.0.1"))
+	ours = func() float64 {
+		kept := public.NewKept()
+		start := time.Now()
+		for _, path := range paths {
+			if answer := must(renderer.Answer(ctx, public.Request{Site: on, Lens: lens, Path: path, Kept: kept})); answer.Status != http.StatusOK {
+				panic(path)
+			}
+		}
+		return float64(len(paths)) / time.Since(start).Seconds()
+	}
+	_, baseline = publicPageDirect(ctx, w)
+	return ours, baseline
 }

@@ -17,7 +17,8 @@ import (
 // Imports point downwards only: core knows nobody, formats know core, the store and the web know both.
 func TestImportsPointDownwards(t *testing.T) {
 	may := map[string][]string{
-		"vineladder/internal/core":          {"vineladder/internal/core"},
+		"vineladder/internal/core":          {"vineladder/internal/core", "vineladder/internal/laws"},
+		"vineladder/internal/laws":          {},
 		"vineladder/internal/formats":       {"vineladder/internal/core", "vineladder/internal/formats"},
 		"vineladder/internal/localpg":       {},
 		"vineladder/internal/store":         {"vineladder/internal/core", "vineladder/internal/store", "vineladder/internal/localpg", "vineladder/internal/theme"},

@@ -79,7 +79,10 @@ func (st *Store) Consequences(ctx context.Context, d *Draft) ([]consequence.Sent
 	}
 	now := time.Now()
 	after := d.After(now)
-	said := consequence.Compare(d.Base.Site, after, consequence.ViewersOf(d.Base.Site, sets, now)).Sentences()
+	said, err := st.Compare(ctx, d.Base.Site, after, consequence.ViewersOf(d.Base.Site, sets, now))
+	if err != nil {
+		return nil, err
+	}
 	d.computed.Lock()
 	defer d.computed.Unlock()
 	d.computed.said, d.computed.until = said, reach.NextEdge(after, now)
@@ -87,6 +90,15 @@ func (st *Store) Consequences(ctx context.Context, d *Draft) ([]consequence.Sent
 		d.computed.until = edge
 	}
 	return said, nil
+}
+
+// Compare says what differs between two Sites for some viewers, with the texts that it reads.
+func (st *Store) Compare(ctx context.Context, was, is *site.Site, viewers consequence.Viewers) ([]consequence.Sentence, error) {
+	texts, err := readTexts(ctx, st.db, consequence.Needs(was, is))
+	if err != nil {
+		return nil, err
+	}
+	return consequence.Compare(was, is, viewers, texts).Sentences(), nil
 }
 
 // IsFor says whether an account may see and change the draft.

@@ -245,3 +245,34 @@ func TestEmptyingTheBin(t *testing.T) {
 	records, _ := fresh.Records(ctx, 1)
 	assert.Contains(t, records[0].Said, "2 pages for good: “A”")
 }
+
+// A draft of which all is public already publishes nothing: no revision, no line in the history, and nothing left in it.
+func TestADraftWithNothingLeftToDoPublishesNothing(t *testing.T) {
+	st, _, keeper := founded(t, "Home\n  Fares")
+	rename := func(d *store.Draft) ([]edit.Op, error) {
+		page := d.Site.Children(d.Site.Home())[0]
+		return []edit.Op{edit.Edit{Page: page, Fields: []edit.FieldChange{
+			{Field: edit.Label, Old: edit.Value(d.Site.Page(page), edit.Label), New: "Renamed"}}}}, nil
+	}
+	publish := func(id int64) error {
+		d, err := st.Draft(ctx, id)
+		require.NoError(t, err)
+		_, err = st.Publish(ctx, id, keeper, store.Reviewed{Revision: d.Base.Revision, Version: d.Version})
+		return err
+	}
+	mine, err := st.MyChanges(ctx, keeper.ID)
+	require.NoError(t, err)
+	other, err := st.DraftNamed(ctx, keeper.ID, "Other")
+	require.NoError(t, err)
+	for _, id := range []int64{mine, other} {
+		_, err = st.Edit(ctx, id, keeper, "renamed", rename)
+		require.NoError(t, err)
+	}
+	require.NoError(t, publish(mine))
+	revision := st.Published().Revision
+	assert.ErrorIs(t, publish(other), store.ErrNothing)
+	assert.Equal(t, revision, st.Published().Revision)
+	d, err := st.Draft(ctx, other)
+	require.NoError(t, err)
+	assert.Empty(t, d.Steps)
+}

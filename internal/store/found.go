@@ -129,11 +129,18 @@ func (st *Store) Text(ctx context.Context, hash string) (html string, err error)
 
 // Texts gives page texts by their hashes, in one query.
 func (st *Store) Texts(ctx context.Context, hashes []string) (map[string]string, error) {
+	return readTexts(ctx, st.db, hashes)
+}
+
+func readTexts(ctx context.Context, q sqlx.QueryerContext, hashes []string) (map[string]string, error) {
+	if len(hashes) == 0 {
+		return nil, nil
+	}
 	var rows []struct {
 		Hash string `db:"hash"`
 		HTML string `db:"html"`
 	}
-	if err := st.db.SelectContext(ctx, &rows, `SELECT hash, html FROM texts WHERE hash = ANY ($1::text[])`, hashes); err != nil {
+	if err := sqlx.SelectContext(ctx, q, &rows, `SELECT hash, html FROM texts WHERE hash = ANY ($1::text[])`, hashes); err != nil {
 		return nil, fmt.Errorf("read page texts: %w", err)
 	}
 	texts := make(map[string]string, len(rows))

@@ -99,10 +99,10 @@ func catchUp(ctx context.Context, tx *sqlx.Tx, seen *Published) (*Published, err
 	if err := loadSpells(ctx, tx, after, pages); err != nil {
 		return nil, err
 	}
-	b.Put(pages...)
-	if err := loadLinks(ctx, tx, after, b); err != nil {
+	if err := loadLinks(ctx, tx, after, b); err != nil { // before the pages, which are listed by what they link to
 		return nil, err
 	}
+	b.Put(pages...)
 	if err := loadKinds(ctx, tx, b); err != nil {
 		return nil, err
 	}

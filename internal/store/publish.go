@@ -51,23 +51,30 @@ func (st *Store) Publish(ctx context.Context, draftID int64, by Account, reviewe
 		made, err = st.publishDraft(ctx, tx, was, draft, by)
 		return err
 	})
-	if err != nil {
+	switch {
+	case err != nil:
 		return nil, err
+	case made == nil:
+		return nil, ErrNothing
 	}
 	st.swap(made)
 	return made, nil
 }
 
-// publishDraft writes a draft that is up to date and empties its log.
+// publishDraft writes a draft that is up to date and empties its log. A draft of which all is public already makes no
+// publication: nil.
 func (st *Store) publishDraft(ctx context.Context, tx *sqlx.Tx, was *Published, draft *Draft, by Account) (*Published, error) {
 	n := notes{by: by, draft: draft.Name, planned: draft.Planned, sentences: draft.computed.sentences()}
 	var ops []edit.Op
 	for _, step := range draft.Steps {
 		ops, n.said = append(ops, step.Ops...), append(n.said, step.Said)
 	}
-	made, err := st.write(ctx, tx, was, draft.Site, ops, n)
-	if err != nil {
-		return nil, err
+	var made *Published
+	if !sameSite(was.Site, draft.Site) {
+		var err error
+		if made, err = st.write(ctx, tx, was, draft.Site, ops, n); err != nil {
+			return nil, err
+		}
 	}
 	if _, err := tx.ExecContext(ctx, `UPDATE draft_steps SET state = CASE state WHEN 'done' THEN 'published' ELSE 'dropped' END
 		WHERE draft_id = $1 AND state IN ('done', 'undone')`, draft.ID); err != nil {
@@ -79,6 +86,13 @@ func (st *Store) publishDraft(ctx context.Context, tx *sqlx.Tx, was *Published, 
 		}
 	}
 	return made, touch(ctx, tx, draft.ID)
+}
+
+// sameSite says whether nothing of what is written differs between two Sites.
+func sameSite(a, b *site.Site) bool {
+	return len(site.Changes(a, b)) == 0 && a.Settings() == b.Settings() && reflect.DeepEqual(a.Kinds(), b.Kinds()) &&
+		reflect.DeepEqual(a.Menus(), b.Menus()) && reflect.DeepEqual(a.Blocks(), b.Blocks()) &&
+		reflect.DeepEqual(a.Placements(), b.Placements())
 }
 
 // notes are what the history keeps of a publication beside its operations and consequences.
@@ -172,7 +186,11 @@ func (st *Store) write(ctx context.Context, tx *sqlx.Tx, was *Published, is *sit
 		if err != nil {
 			return nil, err
 		}
-		sentences = consequence.Compare(was.Site, is, consequence.ViewersOf(is, sets, at)).Sentences()
+		texts, err := readTexts(ctx, tx, consequence.Needs(was.Site, is))
+		if err != nil {
+			return nil, err
+		}
+		sentences = consequence.Compare(was.Site, is, consequence.ViewersOf(is, sets, at), texts).Sentences()
 	}
 	if err := writeHistory(ctx, tx, revision, at, ops, n, sentences); err != nil {
 		return nil, err

@@ -157,3 +157,21 @@ func TestEveryAddressIsUniqueAndLeadsBack(t *testing.T) {
 		})
 	})
 }
+
+// Whatever a label says, its segment is one that could be typed, and so is each numbered one.
+func TestGeneratedSegmentsAreValid(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		label := rapid.OneOf(rapid.String(), rapid.StringMatching(`[A-Za-z_&@ØÅß ./'-]{1,120}`)).Draw(t, "label")
+		made := address.Segment(label)
+		if !address.ValidSegment(made) {
+			t.Fatalf("%q gives %q", label, made)
+		}
+		if numbered := address.Suffixed(made, rapid.IntRange(2, 100_000).Draw(t, "n")); !address.ValidSegment(numbered) {
+			t.Fatalf("%q gives %q", label, numbered)
+		}
+	})
+	for label, want := range map[string]string{"R&D": "r-d", "snake_case": "snake-case", "a@b": "a-b", "Fares & times": "fares-and-times"} {
+		assert.Equal(t, want, address.Segment(label), label)
+	}
+	assert.Equal(t, "one-2", address.Suffixed("one-"+strings.Repeat("x", 76), 2), "cut at a word's end")
+}

@@ -157,3 +157,14 @@ func everAt(s *site.Site, id site.PageID, window site.Interval) []wasAt {
 	}
 	return ever
 }
+
+// Ever gives every path at which a page was online or stands, each once; other pages may have some of them by now.
+func Ever(s *site.Site, id site.PageID) []string {
+	var paths []string
+	for _, was := range everAt(s, id, site.Interval{}) {
+		if !slices.Contains(paths, was.path) {
+			paths = append(paths, was.path)
+		}
+	}
+	return paths
+}

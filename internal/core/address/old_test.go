@@ -1,6 +1,7 @@
 package address_test
 
 import (
+	"fmt"
 	"testing"
 	"time"
 
@@ -146,4 +147,25 @@ func paths(leads []address.Lead) []string {
 		all = append(all, lead.Address)
 	}
 	return all
+}
+
+// A short address of a binned page answers as its others do: gone, or led on; unless another page has taken it (rules 3.5).
+func TestShortAddressesOfBinnedPages(t *testing.T) {
+	s := testkit.Outline(t, "Home\n  Fares | short_addresses=/go\n  Contact\n  Never | status=offline short_addresses=/early")
+	s = edit.Settle(site.NewBuilder(testkit.Settings()).Site(), s, testkit.Now.Add(-time.Hour))
+	fares, contact, never := testkit.Find(t, s, "Fares"), testkit.Find(t, s, "Contact"), testkit.Find(t, s, "Never")
+	binned, _, err := edit.ApplyAll(s, []edit.Op{edit.Bin{Page: fares}, edit.Bin{Page: never}}, testkit.Now)
+	require.NoError(t, err)
+	binned = edit.Settle(s, binned, testkit.Now)
+	assert.Equal(t, address.Found{Page: fares, Gone: true}, address.Resolve(binned, "/go", testkit.Now))
+	assert.Zero(t, address.Resolve(binned, "/early", testkit.Now), "nobody was ever led there")
+
+	led, _, err := edit.Apply(binned, edit.Edit{Page: fares, Fields: []edit.FieldChange{{Field: edit.LeadsTo, New: fmt.Sprint(contact)}}}, testkit.Now)
+	require.NoError(t, err)
+	assert.Equal(t, address.Found{Page: contact, Old: true, Via: fares}, address.Resolve(led, "/go", testkit.Now))
+
+	taken, _, err := edit.Apply(led, edit.Edit{Page: contact, Fields: []edit.FieldChange{{Field: edit.ShortAddresses, New: "/go"}}}, testkit.Now)
+	require.NoError(t, err)
+	assert.Equal(t, address.Found{Page: contact, Short: true}, address.Resolve(taken, "/go", testkit.Now))
+	assert.Equal(t, []string{"/fares"}, address.Ever(taken, fares))
 }

@@ -54,6 +54,8 @@ type Found struct {
 	Short bool
 	Old   bool // the page was online there before
 	Gone  bool // the page that was there is in the bin, or purged, and its addresses lead nowhere
+
+	Via site.PageID // the binned page that was there, where its addresses lead on to Page; who was not admitted to it gets nothing
 }
 
 // Resolve finds the page of a path in normal form, in the order own, page, short, old, binned (rules 3.6). Reserved paths
@@ -73,13 +75,26 @@ func Resolve(s *site.Site, path string, now time.Time) Found {
 		return Found{Page: short, Short: true}
 	}
 	old := Old(s, path, now)
+	if old == 0 {
+		old = binnedShort(s, path, now)
+	}
 	if old == 0 || s.InTree(old) {
 		return Found{Page: old, Old: old != 0}
 	}
 	if to := LeadsTo(s, old); to != 0 {
-		return Found{Page: to, Old: true}
+		return Found{Page: to, Old: true, Via: old}
 	}
 	return Found{Page: old, Gone: true}
+}
+
+// binnedShort finds the page in the bin that has a path for a short address and was online; 0 if there is none.
+func binnedShort(s *site.Site, path string, now time.Time) site.PageID {
+	for _, f := range fixedWithin(s, path, path) {
+		if p := s.Page(f.Page); f.Short && !s.InTree(f.Page) && p.WasOnline(now) {
+			return f.Page
+		}
+	}
+	return 0
 }
 
 // LeadsTo gives the page to which the addresses of a binned one lead: what was chosen for it or, nearest, above it,

@@ -1,6 +1,7 @@
 package address
 
 import (
+	"regexp"
 	"slices"
 	"strconv"
 	"strings"
@@ -13,21 +14,30 @@ import (
 // SegmentLimit is the length of the longest segment made from a label, in bytes.
 const SegmentLimit = 80
 
+// glued are signs inside words that the transliteration would write as words without a gap: they part words. Free-standing ones are
+// written as the word that they stand for.
+var glued = regexp.MustCompile(`\b[&@]\b|[&@]\b|\b[&@]`)
+
 // Segment makes a segment from a label (rules 3.2): transliterated to ASCII, lower case, words joined by hyphens, cut at
-// a word's end. A label with nothing to keep gives "page".
+// a word's end. A label with nothing to keep gives "page". What it gives is a ValidSegment.
 func Segment(label string) string {
-	made := slug.Make(label)
-	if len(made) > SegmentLimit {
-		cut := strings.LastIndexByte(made[:SegmentLimit+1], '-')
-		if cut <= 0 {
-			cut = SegmentLimit
-		}
-		made = strings.TrimRight(made[:cut], "-")
-	}
-	if made == "" {
+	made := cut(slug.Make(strings.ReplaceAll(glued.ReplaceAllString(label, " "), "_", " ")), SegmentLimit)
+	if !ValidSegment(made) {
 		return "page"
 	}
 	return made
+}
+
+// cut shortens a segment to a number of bytes, at a word's end if there is one.
+func cut(segment string, limit int) string {
+	if len(segment) <= limit {
+		return segment
+	}
+	at := strings.LastIndexByte(segment[:limit+1], '-')
+	if at <= 0 {
+		at = limit
+	}
+	return strings.TrimRight(segment[:at], "-")
 }
 
 // FreeSegment gives wanted, or wanted with the first suffix from "-2" on, so that no child of parent but self has it
@@ -47,13 +57,10 @@ func FreeSegment(s *site.Site, parent, self site.PageID, wanted string) string {
 	}
 }
 
-// Suffixed gives a segment with a number behind it, cut so that it is not too long.
+// Suffixed gives a segment with a number behind it, cut at a word's end so that it is not too long.
 func Suffixed(segment string, n int) string {
 	suffix := "-" + strconv.Itoa(n)
-	if len(segment)+len(suffix) > SegmentLimit {
-		segment = strings.TrimRight(segment[:SegmentLimit-len(suffix)], "-")
-	}
-	return segment + suffix
+	return cut(segment, SegmentLimit-len(suffix)) + suffix
 }
 
 // ValidSegment says whether a typed segment can stand in an address as it is: lower-case letters, digits and hyphens.

@@ -1,263 +1,913 @@
 package consequence
 
 import (
-	"maps"
-	"reflect"
+	"cmp"
+	"encoding/binary"
+	"fmt"
+	"hash/fnv"
 	"slices"
+	"strings"
 
+	"vineladder/internal/core/count"
+	"vineladder/internal/core/look"
 	menus "vineladder/internal/core/menu"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/region"
 	"vineladder/internal/core/site"
 )
 
-// covers compares on which pages each block shows (rules 9.3). Only what an edit can have touched is looked at: every page for a block
-// that was edited itself, or whose menu was; else the branches that differ.
-func (c *comparison) covers() {
-	branches := c.differing()
-	for _, pair := range c.blockPairs() {
-		before, after := pair[0], pair[1]
-		tops, all := branches, c.coverDiffers(before, after)
-		if !all && len(c.alike) > 0 && !region.NamesPages(c.Is, after) {
-			tops = c.unlike(branches, after)
+// lookLimit bounds the looks of one block that are made for one Site and pass; many lines count as more than one.
+// Where there are more, pages are counted as “up to”.
+const (
+	lookLimit      = 9000
+	lookLimitLarge = 1500 // on a site of more than largeSite pages, so that an edit is answered while one waits
+	largeSite      = 10_000
+	linesPerLook   = 50
+)
+
+// unknown is a look that was not made.
+const unknown int32 = -1
+
+// blocks compares which blocks show on pages that somebody reaches before and after, in which order, and how they
+// look.
+func (c *comparison) blocks() {
+	pairs := c.blockPairs()
+	on := c.contexts(pairs)
+	d := c.newDrawing()
+	for i, p := range pairs {
+		d.look(p, on[i])
+	}
+	c.neighbours(d, pairs, on)
+	d.compare()
+}
+
+// neighbours looks at the other blocks of a region where one comes or goes, so that its place among them is known.
+func (c *comparison) neighbours(d *drawing, pairs []pair, on []region.Contexts) {
+	shared := map[string]region.Contexts{}
+	changing := d.changing()
+	for i, p := range pairs {
+		if c.becomesAnother(p) { // it may look as one of its neighbours does
+			for _, at := range slices.Concat(c.Was.PlacementsOf(p.id()), c.Is.PlacementsOf(p.id())) {
+				changing[p.id()] = append(changing[p.id()], at.Region)
+			}
 		}
-		if !all && (len(tops) == 0 || region.Steady(c.Is, after)) {
-			continue
+		for _, key := range changing[p.id()] {
+			all := shared[key]
+			shared[key] = region.Contexts{
+				Everywhere: all.Everywhere || on[i].Everywhere,
+				Tops:       append(all.Tops, on[i].Tops...),
+				Alone:      append(all.Alone, on[i].Alone...),
+			}
 		}
-		if all {
-			tops = []site.PageID{c.Is.Home()}
+	}
+	for i, p := range pairs {
+		more := region.Contexts{
+			Everywhere: on[i].Everywhere,
+			Tops:       slices.Clone(on[i].Tops),
+			Alone:      slices.Clone(on[i].Alone),
 		}
-		if change := c.cover(before, after, tops); len(change.Pages) > 0 {
-			c.Covers = append(c.Covers, change)
+		for _, at := range slices.Concat(c.Was.PlacementsOf(p.id()), c.Is.PlacementsOf(p.id())) {
+			if all, some := shared[at.Region]; some {
+				more.Everywhere = more.Everywhere || all.Everywhere
+				more.Tops, more.Alone = slices.Concat(more.Tops, all.Tops), slices.Concat(more.Alone, all.Alone)
+			}
+		}
+		if more = c.bounded(more); more.Everywhere != on[i].Everywhere || !slices.Equal(more.Tops, on[i].Tops) ||
+			!slices.Equal(more.Alone, on[i].Alone) {
+			d.look(p, more)
 		}
 	}
 }
 
-// unlike leaves out the branches in which a block shows as before, wherever they were moved; but for those inside one that is looked at,
-// where they would seem to be new.
-func (c *comparison) unlike(branches []site.PageID, b *site.Block) []site.PageID {
-	kept := map[site.PageID]bool{}
-	for _, top := range branches {
-		kept[top] = !c.alike[top] || !region.FillsAlike(c.Was, c.Is, b, c.Panel, top)
-	}
-	inside := func(s *site.Site, id site.PageID) bool {
-		for p := s.Page(s.Page(id).Parent); p != nil; p = s.Page(p.Parent) {
-			if kept[p.ID] {
-				return true
-			}
-		}
+// becomesAnother says whether a block shows something else than before, other than another window of a menu.
+func (c *comparison) becomesAnother(p pair) bool {
+	if p.was == nil || p.is == nil || *p.was == *p.is {
 		return false
 	}
-	return slices.DeleteFunc(slices.Clone(branches), func(top site.PageID) bool {
-		return !kept[top] && !inside(c.Was, top) && !inside(c.Is, top)
+	_, _, wasMenu := p.was.Menu()
+	_, _, isMenu := p.is.Menu()
+	return !wasMenu || !isMenu
+}
+
+// look surveys a block in both Sites. What was seen of it before does not count any more.
+func (d *drawing) look(p pair, on region.Contexts) {
+	d.round[p.id()]++
+	d.survey(0, p.was, on)
+	d.survey(1, p.is, on)
+}
+
+// changing gives the regions in which each block comes to a page, or goes from one.
+func (d *drawing) changing() map[site.BlockID][]string {
+	regions := map[site.BlockID][]string{}
+	for i := range d.pages {
+		p := &d.pages[i]
+		if d.cover(p, 0) == d.cover(p, 1) {
+			continue
+		}
+		for side := range d.scenes {
+			for at := p.first[side]; at != 0; at = d.seen[at].next {
+				s := &d.seen[at]
+				placed := &d.scenes[side].placements[s.at]
+				if s.round == d.round[placed.Block] && !slices.Contains(regions[placed.Block], placed.Region) &&
+					d.coverOf(p, 0, placed) != d.coverOf(p, 1, placed) {
+					regions[placed.Block] = append(regions[placed.Block], placed.Region)
+				}
+			}
+		}
+	}
+	return regions
+}
+
+// cover says in one number which placements show on a page in one Site, and to whom. The looks of one placement have
+// different lenses, so that their sum is that of all.
+func (d *drawing) cover(p *sheet, side int) (sum uint64) {
+	sc := d.scenes[side]
+	for at := p.first[side]; at != 0; at = d.seen[at].next {
+		s := &d.seen[at]
+		if placed := &sc.placements[s.at]; s.round == d.round[placed.Block] {
+			sum += (sc.marks[s.at]) * uint64(s.lenses)
+		}
+	}
+	return sum
+}
+
+// coverOf says in one number to whom a block shows in a region of a page, and how often.
+func (d *drawing) coverOf(p *sheet, side int, like *site.Placement) (sum uint64) {
+	for at := p.first[side]; at != 0; at = d.seen[at].next {
+		s := &d.seen[at]
+		if placed := &d.scenes[side].placements[s.at]; s.round == d.round[like.Block] && placed.Block == like.Block &&
+			placed.Region == like.Region {
+			sum += uint64(s.lenses)
+		}
+	}
+	return sum
+}
+
+// A drawing has what was seen of blocks on pages, for both Sites.
+type drawing struct {
+	*comparison
+	scenes [2]*scene
+	sheets []int32 // by page: which sheet it has, from 1
+	pages  []sheet
+	seen   []sighting
+	told   map[string][]verdict
+	round  map[site.BlockID]int32 // how often a block was looked at
+}
+
+// A sheet is a page on which something was looked at.
+type sheet struct {
+	page   site.PageID
+	layout [2]*site.Layout
+	first  [2]int32 // of its sightings; 0: none
+}
+
+// A sighting is a placement on a page with one look.
+type sighting struct {
+	at     int32 // of the placement, among all
+	look   int32
+	lenses reach.Mask
+	next   int32
+	round  int32 // in which the block was looked at
+}
+
+// A verdict is a fact that holds on a page for some lenses.
+type verdict struct {
+	key
+	lenses reach.Mask
+}
+
+func (c *comparison) newDrawing() *drawing {
+	d := &drawing{comparison: c, told: map[string][]verdict{}, seen: make([]sighting, 1),
+		round: map[site.BlockID]int32{}}
+	d.scenes = [2]*scene{c.scene(c.Was), c.scene(c.Is)}
+	return d
+}
+
+// survey looks at a block on all pages of its contexts.
+func (d *drawing) survey(side int, b *site.Block, on region.Contexts) {
+	if b == nil {
+		return
+	}
+	sc := d.scenes[side]
+	placed := sc.placedAt(b.ID)
+	if on.Everywhere {
+		d.seen, d.pages = slices.Grow(d.seen, sc.site.Count()), slices.Grow(d.pages, sc.site.Count())
+	}
+	region.Survey(sc.site, b, d.panel, on, func(s *region.Sighting) {
+		d.work++
+		at := d.sheet(s.Page.ID)
+		at.layout[side] = s.Layout
+		for i, stands := range s.Stands {
+			if stands &= d.open; stands == 0 {
+				continue
+			}
+			for _, l := range sc.looks(b, s.Page.ID, s.Ends, stands) {
+				if m := l.lenses & stands; m != 0 {
+					d.seen = append(d.seen, sighting{placed[i], l.look, m, at.first[side], d.round[b.ID]})
+					at.first[side] = int32(len(d.seen) - 1)
+				}
+			}
+		}
 	})
 }
 
-// blockPairs gives every block as it was and as it is; nil where there is none.
-func (c *comparison) blockPairs() [][2]*site.Block {
-	var pairs [][2]*site.Block
-	for i := range c.Is.Blocks() {
-		b := &c.Is.Blocks()[i]
-		pairs = append(pairs, [2]*site.Block{c.Was.Block(b.ID), b})
+func (d *drawing) sheet(id site.PageID) *sheet {
+	if need := int(id) + 1 - len(d.sheets); need > 0 {
+		d.sheets = append(d.sheets, make([]int32, need)...)
 	}
-	for i := range c.Was.Blocks() {
-		if b := &c.Was.Blocks()[i]; c.Is.Block(b.ID) == nil {
-			pairs = append(pairs, [2]*site.Block{b, nil})
-		}
+	if d.sheets[id] == 0 {
+		d.pages = append(d.pages, sheet{page: id})
+		d.sheets[id] = int32(len(d.pages))
 	}
-	return pairs
+	return &d.pages[d.sheets[id]-1]
 }
 
-// coverDiffers says whether a block can show on other pages although no page changed.
-func (c *comparison) coverDiffers(before, after *site.Block) bool {
-	if before == nil || after == nil || !reflect.DeepEqual(before.Shows, after.Shows) || c.layoutsDiffer() {
-		return true
-	}
-	was, is := c.Was.PlacementsOf(before.ID), c.Is.PlacementsOf(after.ID)
-	if !slices.EqualFunc(was, is, func(a, b *site.Placement) bool { return reflect.DeepEqual(a, b) }) {
-		return true
-	}
-	id, _, isMenu := after.Menu()
-	if !isMenu {
-		return false
-	}
-	if lenses, steady := region.SteadyFill(c.Was, before, c.Panel); steady {
-		now, _ := region.SteadyFill(c.Is, after, c.Panel)
-		return lenses != now
-	}
-	return c.shownDiffers(id)
-}
-
-// shownDiffers says whether the entries of a menu, what each shows and for whom, are others than before.
-func (c *comparison) shownDiffers(id site.MenuID) bool {
-	if differs, known := c.shownOther[id]; known {
-		return differs
-	}
-	was, is := c.Was.Menu(id), c.Is.Menu(id)
-	differs := (was == nil) != (is == nil)
-	if was != nil && is != nil {
-		same := func(a, b site.Entry) bool { return a.ID == b.ID && a.Parent == b.Parent && a.Shows == b.Shows }
-		differs = !slices.EqualFunc(was.Entries, is.Entries, same) ||
-			!maps.Equal(menus.Shown(c.Was, was, c.Panel), menus.Shown(c.Is, is, c.Panel))
-	}
-	c.shownOther[id] = differs
-	return differs
-}
-
-// layoutsDiffer says whether layouts come from elsewhere than from pages.
-func (c *comparison) layoutsDiffer() bool {
-	return c.Was.Settings().Layout != c.Is.Settings().Layout || !slices.Equal(c.Was.Kinds(), c.Is.Kinds()) || c.Was.Theme() != c.Is.Theme()
-}
-
-// differing gives the tops of the branches in which a block can show on other pages because pages changed: the changed ones, and
-// pages that have listed children now and had none, or the other way round.
-func (c *comparison) differing() []site.PageID {
-	tops := map[site.PageID]bool{}
-	family := func(id site.PageID) {
-		if id != 0 && c.Was.InTree(id) && c.Is.InTree(id) && !tops[id] &&
-			menus.ListedBelow(c.Was, c.Panel, id, c.Panel.At(c.Was, id)) != menus.ListedBelow(c.Is, c.Panel, id, c.Panel.At(c.Is, id)) {
-			tops[id] = true
-		}
-	}
-	for _, change := range c.changes {
-		id, branch := branchDiffers(change)
-		if !branch && !layoutDiffers(change) {
+// compare reads off each page what differs. Pages on which the same was seen share a verdict.
+func (d *drawing) compare() {
+	var was, is []sighting
+	var sign []byte
+	for i := range d.pages {
+		p := &d.pages[i]
+		was, is = d.list(was[:0], p, 0), d.list(is[:0], p, 1)
+		if slices.EqualFunc(was, is, func(a, b sighting) bool {
+			return d.scenes[0].placements[a.at].ID == d.scenes[1].placements[b.at].ID && a.look == b.look &&
+				a.lenses == b.lenses
+		}) && len(d.shares) == 0 {
 			continue
 		}
-		tops[id] = true
-		if c.inheritsAlike(change) {
-			c.alike[id] = true
+		lenses := d.shared(p, was, is)
+		if lenses == 0 {
+			continue
 		}
-		for _, p := range []*site.Page{change.Was, change.Is} {
-			if p != nil {
-				family(p.Parent)
+		sign = signature(sign[:0], p, lenses, was, is)
+		told, known := d.told[string(sign)]
+		if !known {
+			told = d.verdicts(p.layout, lenses, was, is)
+			d.told[string(sign)] = told
+		}
+		for _, v := range told {
+			d.facts.add(v.key, item{page: p.page}, v.lenses)
+		}
+	}
+}
+
+// shared gives the lenses that see the page before and after.
+func (d *drawing) shared(p *sheet, was, is []sighting) reach.Mask {
+	var before, after reach.Mask
+	for _, s := range was {
+		before |= s.lenses
+	}
+	for _, s := range is {
+		after |= s.lenses
+	}
+	if before == after {
+		return before
+	}
+	seen := d.seenBy(p.page)
+	if p.layout[0] == nil {
+		p.layout[0] = region.LayoutOf(d.Was, p.page).Layout
+	}
+	if p.layout[1] == nil {
+		p.layout[1] = region.LayoutOf(d.Is, p.page).Layout
+	}
+	return seen
+}
+
+// list gives what was seen on a page in the order of its layout on narrow screens.
+func (d *drawing) list(list []sighting, p *sheet, side int) []sighting {
+	for at := p.first[side]; at != 0; at = d.seen[at].next {
+		if s := d.seen[at]; s.round == d.round[d.scenes[side].placements[s.at].Block] {
+			list = append(list, s)
+		}
+	}
+	if len(list) > 1 {
+		sc, phone := d.scenes[side], p.layout[side].Phone
+		slices.SortFunc(list, func(a, b sighting) int {
+			if a.at == b.at {
+				return cmp.Or(cmp.Compare(a.look, b.look), cmp.Compare(a.lenses, b.lenses))
 			}
-		}
-	}
-	return slices.Sorted(maps.Keys(tops))
-}
-
-// inheritsAlike says that a page, wherever it was moved, gets the same reach and the same branch layout from the pages above, and has
-// the layout settings that it had: what depends on nothing else is the same in its whole branch.
-func (c *comparison) inheritsAlike(change site.Change) bool {
-	a, b := change.Was, change.Is
-	if a == nil || b == nil || layoutDiffers(change) || !c.Was.InTree(a.ID) || !c.Is.InTree(b.ID) {
-		return false
-	}
-	return c.Panel.At(c.Was, a.ID) == c.Panel.At(c.Is, b.ID) && branchLayoutAbove(c.Was, a) == branchLayoutAbove(c.Is, b)
-}
-
-// branchLayoutAbove is the layout that a page gets from the nearest page above that sets one for its branch.
-func branchLayoutAbove(s *site.Site, p *site.Page) string {
-	for above := s.Page(p.Parent); above != nil; above = s.Page(above.Parent) {
-		if s.Layout(above.BranchLayout) != nil {
-			return above.BranchLayout
-		}
-	}
-	return ""
-}
-
-// layoutDiffers says whether a change of a page can change its layout or that of pages below it, or the conditions that hold for it.
-func layoutDiffers(c site.Change) bool {
-	return c.Was != nil && c.Is != nil && (c.Was.Layout != c.Is.Layout || c.Was.BranchLayout != c.Is.BranchLayout || c.Was.Kind != c.Is.Kind)
-}
-
-// cover compares the pages of branches. A page that nobody reached before, or reaches now, is told as such and not here.
-func (c *comparison) cover(before, after *site.Block, tops []site.PageID) CoverChange {
-	change := CoverChange{Block: after}
-	if after == nil {
-		change.Block = before
-	}
-	pages := 0
-	for _, top := range tops {
-		pages += 1 + c.Was.Below(top)
-	}
-	shown := make(map[site.PageID]reach.Mask, pages)
-	if before != nil {
-		region.CoverBranches(c.Was, before, c.Panel, tops, func(p *site.Page, shows reach.Mask) {
-			if shows != 0 {
-				shown[p.ID] = shows
-			}
+			x, y := sc.placements[a.at].Region, sc.placements[b.at].Region
+			return cmp.Or(cmp.Compare(slices.Index(phone, x), slices.Index(phone, y)), cmp.Compare(a.at, b.at))
 		})
 	}
-	reached := func(in *site.Site, id site.PageID) reach.Mask { return c.Panel.At(in, id).Reachable() }
-	if after != nil {
-		region.CoverBranches(c.Is, after, c.Panel, tops, func(p *site.Page, shows reach.Mask) {
-			was := shown[p.ID]
-			delete(shown, p.ID)
-			made := PageChange{p.ID, shows &^ was, was &^ shows}
-			if made.Gained != 0 {
-				made.Gained &= reached(c.Was, p.ID)
-			}
-			if made.Lost != 0 {
-				made.Lost &= reached(c.Is, p.ID)
-			}
-			if made.Gained|made.Lost != 0 {
-				change.Pages = append(change.Pages, made)
-			}
-		})
-	}
-	for id, was := range shown {
-		if lost := was & reached(c.Is, id); lost != 0 {
-			change.Pages = append(change.Pages, PageChange{Page: id, Lost: lost})
-		}
-	}
-	slices.SortFunc(change.Pages, func(a, b PageChange) int { return int(a.Page - b.Page) })
-	return change
+	return list
 }
 
-// places finds the placements that are new or stand elsewhere: in another region, or out of the order that the others keep.
-func (c *comparison) places() {
-	was, is := c.Was.Placements(), c.Is.Placements()
-	if reflect.DeepEqual(was, is) {
-		return
+func signature(sign []byte, p *sheet, lenses reach.Mask, was, is []sighting) []byte {
+	sign = binary.LittleEndian.AppendUint64(sign, uint64(lenses))
+	for side, list := range [][]sighting{was, is} {
+		if l := p.layout[side]; l != nil {
+			sign = append(sign, l.Key...)
+		}
+		sign = append(sign, 0)
+		for _, s := range list {
+			sign = binary.LittleEndian.AppendUint32(sign, uint32(s.at))
+			sign = binary.LittleEndian.AppendUint32(sign, uint32(s.look))
+			sign = binary.LittleEndian.AppendUint64(sign, uint64(s.lenses))
+		}
 	}
-	for i := range is {
-		p := &is[i]
-		before := c.Was.Placement(p.ID)
-		position, of := region.Position(c.Is, p)
-		if before != nil && before.Region == p.Region {
-			if at, _ := region.Position(c.Was, before); at == position {
+	return sign
+}
+
+// A stand is a block in its region as one lens sees it.
+type stand struct {
+	placement *site.Placement
+	look      int32
+}
+
+// verdicts compares, for each group of lenses that see the same before and after, region by region.
+func (d *drawing) verdicts(layouts [2]*site.Layout, lenses reach.Mask, was, is []sighting) []verdict {
+	var masks []reach.Mask
+	for _, s := range slices.Concat(was, is) {
+		masks = append(masks, s.lenses)
+	}
+	var told []verdict
+	for _, group := range lensGroups(lenses, masks) {
+		lens := group.First()
+		before, after := d.stands(0, was, lens), d.stands(1, is, lens)
+		for _, r := range d.Is.Theme().Regions {
+			in := func(s stand) bool { return s.placement.Region == r.Key }
+			for _, k := range d.align(r.Key, only(before, in), only(after, in)) {
+				told = append(told, verdict{k, group})
+			}
+		}
+	}
+	return told
+}
+
+func only[T any](list []T, in func(T) bool) []T {
+	var some []T
+	for _, x := range list {
+		if in(x) {
+			some = append(some, x)
+		}
+	}
+	return some
+}
+
+// stands gives the blocks that one lens sees, their landmarks named.
+func (d *drawing) stands(side int, list []sighting, lens int) []stand {
+	sc, naming := d.scenes[side], region.Naming{}
+	var made []stand
+	for _, s := range list {
+		if !s.lenses.Has(lens) {
+			continue
+		}
+		p := &sc.placements[s.at]
+		at := stand{p, s.look}
+		if b := sc.site.Block(p.Block); d.shares[b.ID] && region.IsLandmark(b) && s.look != unknown {
+			named := d.facts.looks[s.look]
+			named.Named = naming.Name(b, sc.nodes[nodesKey{b.ID, s.look}])
+			at.look = d.facts.intern(named)
+		}
+		made = append(made, at)
+	}
+	return made
+}
+
+// align compares the blocks of one region by their looks: those that look the same stay; the rest came, went, changed
+// or moved.
+func (d *drawing) align(at string, was, is []stand) []key {
+	stays := longestCommon(looksOf(was, 0), looksOf(is, 1))
+	var told []key
+	stood, stands := make([]bool, len(was)), make([]bool, len(is))
+	for _, pair := range stays {
+		stood[pair[0]], stands[pair[1]] = true, true
+	}
+	for k := range is {
+		if stands[k] {
+			continue
+		}
+		id, i := is[k].placement.Block, 0
+		for i < len(was) && (stood[i] || was[i].placement.Block != id) {
+			i++
+		}
+		if i == len(was) {
+			place := at + "\x00" + d.placeOf(is, k)
+			told = append(told, key{topic: topicComes, block: id, words: place, to: d.facts.unlit(is[k].look)})
+			continue
+		}
+		stood[i] = true
+		switch a, b := was[i].look, is[k].look; {
+		case a == unknown || b == unknown:
+			told = append(told, key{topic: topicUncounted, block: id, words: at})
+		case a != b:
+			told = append(told, key{topic: topicLooks, block: id, words: at, is: a, to: b})
+		}
+		if a, b := d.placeOf(was, i), d.placeOf(is, k); a != b && was[i].look == is[k].look {
+			told = append(told, key{topic: topicStands, block: id, words: at + "\x00" + b})
+		}
+	}
+	for i := range was {
+		if !stood[i] {
+			told = append(told, key{topic: topicGoes, block: was[i].placement.Block, words: at})
+		}
+	}
+	return told
+}
+
+// looksOf gives the looks of blocks; one that was not made is like no other.
+func looksOf(list []stand, side int) []int32 {
+	looks := make([]int32, len(list))
+	for i, s := range list {
+		if looks[i] = s.look; s.look == unknown {
+			looks[i] = -2 - int32(2*i+side)
+		}
+	}
+	return looks
+}
+
+// placeOf says where a block stands in its region.
+func (d *drawing) placeOf(list []stand, at int) string {
+	if at == 0 {
+		return "first"
+	}
+	return count.Ordinal(at+1) + ", after " + d.blockName(list[at-1].placement.Block)
+}
+
+// A scene is one Site as a pass looks at it.
+type scene struct {
+	*comparison
+	site       *site.Site
+	placements []site.Placement
+	marks      []uint64 // a number for each placement and its region
+	views      map[site.MenuID]*menus.Views
+	made       map[lookKey][]alike
+	count      map[site.BlockID]int
+	nodes      map[nodesKey][]menus.Node
+	lights     map[litKey]int32
+	lines      map[lineKey]int32
+	shape      []byte // of the menu that is being looked at
+	saw        map[seenKey][]seenLines
+}
+
+type lookKey struct {
+	block   site.BlockID
+	step    *menus.Step
+	page    site.PageID
+	current bool
+}
+
+type nodesKey struct {
+	block site.BlockID
+	look  int32
+}
+
+// alike are lenses that get the same look.
+type alike struct {
+	lenses reach.Mask
+	look   int32
+}
+
+func (c *comparison) scene(s *site.Site) *scene {
+	made := &scene{
+		comparison: c,
+		site:       s,
+		placements: s.Placements(),
+		views:      map[site.MenuID]*menus.Views{},
+		made:       map[lookKey][]alike{},
+		count:      map[site.BlockID]int{},
+		nodes:      map[nodesKey][]menus.Node{},
+		lights:     map[litKey]int32{},
+		lines:      map[lineKey]int32{},
+		saw:        map[seenKey][]seenLines{},
+	}
+	for _, p := range made.placements {
+		sum := fnv.New64a()
+		fmt.Fprint(sum, p.ID, p.Region)
+		made.marks = append(made.marks, sum.Sum64()|1)
+	}
+	return made
+}
+
+// placedAt gives the places of a block's placements among all.
+func (sc *scene) placedAt(id site.BlockID) []int32 {
+	var at []int32
+	for i := range sc.placements {
+		if sc.placements[i].Block == id {
+			at = append(at, int32(i))
+		}
+	}
+	return at
+}
+
+// looks gives the looks of a block on a page for some lenses at least. Pages on which the trail ends at the same
+// line, as far as the block's window goes, share them.
+func (sc *scene) looks(b *site.Block, page site.PageID, ends []menus.End, lenses reach.Mask) []alike {
+	switch shows := b.Shows.(type) {
+	case site.MenuPiece:
+		return sc.menuLooks(b, shows, page, ends, lenses)
+	case site.ChildrenPiece:
+		k := lookKey{block: b.ID, page: page}
+		return sc.complete(k, lenses, func(lens int) (int32, reach.Mask, []menus.Node) {
+			made, same := sc.children(b, page, lens)
+			return sc.facts.intern(made), same, nil
+		})
+	case site.TextPiece:
+		return sc.complete(lookKey{block: b.ID}, lenses, func(lens int) (int32, reach.Mask, []menus.Node) {
+			made := sc.frameOf(b)
+			made.Text = sc.rendered(sc.site, shows.Text, lens)
+			return sc.facts.intern(made), sc.sameReaders(shows.Text, lens), nil
+		})
+	}
+	k := lookKey{block: b.ID, current: page == sc.site.Home()}
+	return sc.complete(k, lenses, func(int) (int32, reach.Mask, []menus.Node) {
+		made := sc.frameOf(b)
+		switch shows := b.Shows.(type) {
+		case site.ImagePiece:
+			made.File, made.Alt = shows.File, shows.Alternative
+		case site.NamePiece:
+			made.Other = "the name of the site, “" + sc.site.Settings().Name + "”"
+			if k.current {
+				made.Other += ", as the current page"
+			}
+		case site.AccountPiece:
+			made.Other = "who is signed in, and the way in or out"
+		case site.BreadcrumbPiece:
+			made.Other = "the way from the home page"
+		}
+		return sc.facts.intern(made), sc.panel.All(), nil
+	})
+}
+
+func (sc *scene) menuLooks(
+	b *site.Block,
+	shows site.MenuPiece,
+	page site.PageID,
+	ends []menus.End,
+	lenses reach.Mask,
+) []alike {
+	m := sc.site.Menu(shows.Menu)
+	deepest, wide := menus.Deepest(m, shows.Window), menus.IsWide(shows.Window)
+	var found []alike
+	on := func(step *menus.Step, lenses reach.Mask) {
+		step = step.Upto(deepest)
+		k := lookKey{block: b.ID}
+		if !wide {
+			k.step, k.current = step, step != nil && step.Page == page
+		}
+		for _, l := range sc.complete(k, lenses, func(lens int) (int32, reach.Mask, []menus.Node) {
+			return sc.menuLook(b, m, shows.Window, page, lens, wide)
+		}) {
+			if l.lenses &= lenses; l.lenses == 0 {
 				continue
 			}
+			if wide && l.look != unknown {
+				l.look = sc.lit(l.look, m, shows.Window, step, page)
+			}
+			found = append(found, l)
 		}
-		if r := c.Is.Theme().Region(p.Region); r != nil && (before == nil || before.Region != p.Region || region.MovedAmong(c.Was, c.Is, p)) {
-			c.Places = append(c.Places, PlaceChange{c.Is.Block(p.Block), r.Name, position, of})
+	}
+	rest := lenses
+	for _, end := range ends {
+		if m := end.Lenses & rest; m != 0 {
+			on(end.Step, m)
+			rest &^= m
+		}
+	}
+	if rest != 0 {
+		on(nil, rest)
+	}
+	return found
+}
+
+// menuLook makes the look of a menu on a page: its lines, and which of them are lit. Of a wide window the lines are
+// the same on all pages, and what is lit is told by the trail.
+func (sc *scene) menuLook(
+	b *site.Block,
+	m *site.Menu,
+	w site.Window,
+	page site.PageID,
+	lens int,
+	wide bool,
+) (int32, reach.Mask, []menus.Node) {
+	if wide {
+		page = 0
+	}
+	nodes, same := sc.viewsOf(m).Window(w, page, lens)
+	frame := sc.frameOf(b)
+	sc.shape = binary.LittleEndian.AppendUint32(sc.shape[:0], uint32(sc.facts.intern(frame)))
+	lines := 0
+	sc.shapeOf(m, nodes, &lines)
+	sc.count[b.ID] += lines / linesPerLook // beside the one that is counted for it
+	sc.work += lines
+	id := sc.facts.internShape(sc.shape, frame)
+	if !wide {
+		made := sc.facts.looks[id]
+		if made.Lit, made.LitTo = sc.litOf(m, nodes); made.Lit != "" {
+			id = sc.facts.internLit(id, made)
+		}
+	}
+	return id, same, nodes
+}
+
+// shapeOf writes lines down by the numbers of their values, with those below them.
+func (sc *scene) shapeOf(m *site.Menu, nodes []menus.Node, lines *int) {
+	for i := range nodes {
+		n := &nodes[i]
+		*lines++
+		sc.shape = binary.LittleEndian.AppendUint32(sc.shape, uint32(sc.lineOf(m, n.Line)))
+		if len(n.Children) > 0 {
+			sc.shape = binary.LittleEndian.AppendUint32(sc.shape, opens)
+			sc.shapeOf(m, n.Children, lines)
+			sc.shape = binary.LittleEndian.AppendUint32(sc.shape, closes)
 		}
 	}
 }
 
-// layouts finds the pages that have another layout.
-func (c *comparison) layouts() {
-	var tops []site.PageID
-	if c.layoutsDiffer() {
-		tops = []site.PageID{c.Is.Home()}
-	} else {
-		for _, change := range c.changes {
-			moved := change.Was != nil && change.Is != nil && change.Was.Parent != change.Is.Parent
-			if layoutDiffers(change) || moved && branchLayoutAbove(c.Was, change.Was) != branchLayoutAbove(c.Is, change.Is) {
-				tops = append(tops, subject(change))
-			}
-		}
+// Signs in the shape of a menu beside the numbers of lines.
+const (
+	opens  = 1<<32 - 1
+	closes = 1<<32 - 2
+)
+
+// lineOf gives the number of a line's value, made once for a Site.
+func (sc *scene) lineOf(m *site.Menu, l menus.Line) int32 {
+	k := lineKey{l.Entry, l.Page, l.Own}
+	id, known := sc.lines[k]
+	if !known {
+		id = sc.facts.internLine(look.Of(sc.site, m, l))
+		sc.lines[k] = id
 	}
-	found, seen := map[string][]site.PageID{}, map[site.PageID]bool{}
-	for _, top := range tops {
-		if !c.Is.InTree(top) {
+	return id
+}
+
+type lineKey struct {
+	entry site.EntryID
+	page  site.PageID
+	own   bool
+}
+
+// litOf says which lines of a menu are lit.
+func (sc *scene) litOf(m *site.Menu, nodes []menus.Node) (labels, leads string) {
+	for i := range nodes {
+		n := &nodes[i]
+		if !n.Trail {
 			continue
 		}
-		c.Is.Walk(top, func(p *site.Page) bool {
-			if seen[p.ID] || !c.Was.InTree(p.ID) {
-				return true
-			}
-			seen[p.ID] = true
-			was, is := region.LayoutOf(c.Was, p.ID).Layout, region.LayoutOf(c.Is, p.ID).Layout
-			if was != nil && is != nil && was.Key != is.Key {
-				found[is.Name] = append(found[is.Name], p.ID)
-			}
-			return true
-		})
+		line := &sc.facts.lines[sc.lineOf(m, n.Line)]
+		below, to := sc.litOf(m, n.Children)
+		if below != "" {
+			return look.Above(line.Label, below), look.Above(line.Leads(), to)
+		}
+		below, to = look.Above(line.Label, ""), look.Above(line.Leads(), "")
+		if line.Href != "" {
+			below, to = look.Current(below, n.Current == "page"), look.Current(to, n.Current == "page")
+		}
+		return below, to
 	}
-	for _, name := range slices.Sorted(maps.Keys(found)) {
-		c.Layouts = append(c.Layouts, LayoutChange{name, found[name]})
+	return "", ""
+}
+
+// lit gives the number of a menu's look with the lines lit that a trail has in its window.
+func (sc *scene) lit(base int32, m *site.Menu, w site.Window, step *menus.Step, page site.PageID) int32 {
+	if step == nil {
+		return base
 	}
+	k := litKey{base, step, step.Page == page}
+	id, known := sc.lights[k]
+	if !known {
+		id = sc.makeLit(base, m, w, step, page)
+		sc.lights[k] = id
+	}
+	return id
+}
+
+func (sc *scene) makeLit(base int32, m *site.Menu, w site.Window, step *menus.Step, page site.PageID) int32 {
+	for step != nil && !menus.CanShow(m, w, step.Entry, step.Level) {
+		step = step.Above
+	}
+	if step == nil {
+		return base
+	}
+	made := sc.facts.looks[base]
+	for s := step; s != nil && menus.CanShow(m, w, s.Entry, s.Level); s = s.Above {
+		value := look.Of(sc.site, m, menus.Line{Entry: s.Entry, Page: s.Page, Label: sc.stepLabel(m, s)})
+		made.Lit, made.LitTo = look.Above(value.Label, made.Lit), look.Above(value.Leads(), made.LitTo)
+	}
+	if step.Page != 0 {
+		made.Lit, made.LitTo = look.Current(made.Lit, step.Page == page), look.Current(made.LitTo, step.Page == page)
+	}
+	return sc.facts.internLit(base, made)
+}
+
+// stepLabel is what visitors read of a line of a trail.
+func (sc *scene) stepLabel(m *site.Menu, s *menus.Step) string {
+	e := m.Entry(s.Entry)
+	if _, generated := e.Shows.(site.ToBranch); generated && e.Target() != s.Page {
+		return sc.site.Page(s.Page).Label
+	}
+	return sc.site.EntryLabel(e)
+}
+
+type litKey struct {
+	base    int32
+	step    *menus.Step
+	current bool
+}
+
+func (sc *scene) limit() int {
+	if sc.Is.Count() > largeSite {
+		return lookLimitLarge
+	}
+	return lookLimit
+}
+
+// viewsOf looks at a menu through all lenses.
+func (sc *scene) viewsOf(m *site.Menu) *menus.Views {
+	view := sc.views[m.ID]
+	if view == nil {
+		view = menus.NewViews(sc.site, m, sc.panel)
+		sc.views[m.ID] = view
+	}
+	return view
+}
+
+// frame looks at all blocks on one page through one lens, a page that is in no tree among them.
+func (d *drawing) frame(side int, f *region.Frame, page site.PageID, lens int) {
+	sc := d.scenes[side]
+	decided, areas := f.On(page)
+	at := d.sheet(page)
+	at.layout[side] = decided.Layout
+	trails := map[site.MenuID]*menus.Trails{}
+	for _, area := range areas {
+		for _, st := range area.Standings {
+			if st.Why != "" {
+				continue
+			}
+			var ends []menus.End
+			if id, _, isMenu := st.Block.Menu(); isMenu && page != 0 {
+				if trails[id] == nil {
+					trails[id] = menus.NewTrails(sc.site, sc.site.Menu(id), d.panel)
+				}
+				ends = trails[id].Walk(page).Ends
+			}
+			for _, l := range sc.looks(st.Block, page, ends, 1<<lens) {
+				if l.lenses.Has(lens) {
+					place := slices.IndexFunc(
+						sc.placements,
+						func(p site.Placement) bool { return p.ID == st.Placement.ID },
+					)
+					d.seen = append(d.seen, sighting{int32(place), l.look, 1 << lens, at.first[side], 0})
+					at.first[side] = int32(len(d.seen) - 1)
+				}
+			}
+		}
+	}
+}
+
+// compareAs compares the one page that was looked at.
+func (d *drawing) compareAs(on item, lenses reach.Mask) {
+	if len(d.pages) == 0 || lenses == 0 {
+		return
+	}
+	p := &d.pages[0]
+	was, is := d.list(nil, p, 0), d.list(nil, p, 1)
+	for _, v := range d.verdicts(p.layout, lenses, was, is) {
+		d.facts.add(v.key, on, v.lenses)
+	}
+	if a, b := p.layout[0], p.layout[1]; a != nil && b != nil && a.Key != b.Key {
+		d.facts.add(key{topic: topicLayout, words: b.Name}, on, lenses)
+	}
+}
+
+// complete makes the looks under a key that lenses still lack.
+func (sc *scene) complete(k lookKey, lenses reach.Mask, draw func(lens int) (int32, reach.Mask, []menus.Node)) []alike {
+	made := sc.made[k]
+	var known reach.Mask
+	for _, l := range made {
+		known |= l.lenses
+	}
+	for left := lenses &^ known; left != 0; left = lenses &^ known {
+		if sc.count[k.block]++; sc.count[k.block] > sc.limit() {
+			return append(made[:len(made):len(made)], alike{left, unknown})
+		}
+		id, same, nodes := draw(left.First())
+		same = same&^known | 1<<left.First()
+		if nodes != nil && sc.shares[k.block] {
+			sc.nodes[nodesKey{k.block, id}] = nodes
+		}
+		made = append(made, alike{same, id})
+		known |= same
+	}
+	sc.made[k] = made
+	return made
+}
+
+// children is the look of a list of the pages inside one, and for which lenses it is the same.
+func (sc *scene) children(b *site.Block, page site.PageID, lens int) (look.Look, reach.Mask) {
+	made, same := sc.frameOf(b), sc.panel.All()
+	state := sc.panel.At(sc.site, page)
+	for _, id := range sc.site.Children(page) {
+		kid := sc.site.Page(id)
+		if !kid.Listed {
+			continue
+		}
+		if reached := sc.panel.Below(state, kid).Reachable(); reached.Has(lens) {
+			same &= reached
+			made.Pages = append(made.Pages, look.Link{Label: kid.Label, Href: addressOf(sc.site, id)})
+		} else {
+			same &^= reached
+		}
+	}
+	return made, same
+}
+
+// sameReaders gives the lenses that read the same of a text as one.
+func (sc *scene) sameReaders(hash string, lens int) reach.Mask {
+	same := sc.panel.All()
+	for _, to := range sc.site.Links(hash) {
+		if reached := sc.panel.At(sc.site, to).Reachable(); reached.Has(lens) {
+			same &= reached
+		} else {
+			same &^= reached
+		}
+	}
+	return same
+}
+
+// intern gives a look its number; equal looks have one.
+func (l *ledger) intern(made look.Look) int32 {
+	lit, litTo := made.Lit, made.LitTo
+	made.Lit, made.LitTo = "", ""
+	words := strings.Join(made.Words(), "\n")
+	if made.Text != "" {
+		words += "\x00" + made.Text
+	}
+	id, known := l.byWords[words]
+	if !known {
+		id = int32(len(l.looks))
+		l.byWords[words], l.looks, l.bases = id, append(l.looks, made), append(l.bases, id)
+	}
+	if lit == "" {
+		return id
+	}
+	made.Lit, made.LitTo = lit, litTo
+	return l.internLit(id, made)
+}
+
+// internLit gives a look its number that is as another one, with some lines lit.
+func (l *ledger) internLit(base int32, made look.Look) int32 {
+	words := fmt.Sprint(base, "\x01", made.Lit, "\x01", made.LitTo)
+	if id, known := l.byWords[words]; known {
+		return id
+	}
+	id := int32(len(l.looks))
+	l.byWords[words], l.looks, l.bases = id, append(l.looks, made), append(l.bases, base)
+	return id
+}
+
+// unlit gives the number of a look without what the trail lights.
+func (l *ledger) unlit(id int32) int32 {
+	if id == unknown {
+		return id
+	}
+	return l.bases[id]
+}
+
+// internLine gives the value of a line its number, what is below it and the trail left aside.
+func (l *ledger) internLine(made look.Line) int32 {
+	words := made.Unlit()
+	if made.Heading {
+		words += "\x01"
+	}
+	id, known := l.byLine[words]
+	if !known {
+		id = int32(len(l.lines))
+		l.byLine[words], l.lines = id, append(l.lines, made)
+	}
+	return id
+}
+
+// internShape gives a menu its number: its frame, and its lines as shapeOf writes them.
+func (l *ledger) internShape(shape []byte, frame look.Look) int32 {
+	if id, known := l.byShape[string(shape)]; known {
+		return id
+	}
+	frame.Lines, _ = l.unfold(shape[4:])
+	id := int32(len(l.looks))
+	if len(frame.Lines) == 0 {
+		id = l.intern(frame)
+	} else {
+		l.looks, l.bases = append(l.looks, frame), append(l.bases, id)
+	}
+	l.byShape[string(shape)] = id
+	return id
+}
+
+// unfold reads lines back from a shape.
+func (l *ledger) unfold(shape []byte) (lines []look.Line, rest []byte) {
+	for len(shape) > 0 {
+		sign := binary.LittleEndian.Uint32(shape)
+		shape = shape[4:]
+		switch sign {
+		case opens:
+			lines[len(lines)-1].Lines, shape = l.unfold(shape)
+		case closes:
+			return lines, shape
+		default:
+			lines = append(lines, l.lines[sign])
+		}
+	}
+	return lines, nil
 }

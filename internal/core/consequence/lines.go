@@ -2,376 +2,253 @@ package consequence
 
 import (
 	"cmp"
-	"slices"
+	"strings"
 
-	menus "vineladder/internal/core/menu"
-	"vineladder/internal/core/reach"
-	"vineladder/internal/core/rise"
-	"vineladder/internal/core/site"
+	"vineladder/internal/core/look"
 )
 
-// A run is a branch entry of a menu: the lines that follow a part of the tree.
-type run struct {
-	menu    *site.Menu
-	entry   *site.Entry
-	to      site.ToBranch
-	level   int        // at which the entry stands
-	was, is reach.Mask // for which lenses the entry is admitted, in each Site
+// A kind is how the look of a block differs.
+type kind string
+
+const (
+	kindGains    kind = "gains"
+	kindLoses    kind = "loses"
+	kindMoves    kind = "moves"
+	kindRenames  kind = "renames"
+	kindLeads    kind = "leads"
+	kindDresses  kind = "dresses" // hint, tab, badge, icon
+	kindSays     kind = "says"
+	kindTitles   kind = "titles"
+	kindNames    kind = "names"
+	kindPictures kind = "pictures"
+	kindLists    kind = "lists"
+	kindBecomes  kind = "becomes"
+)
+
+// A change is one difference between two looks.
+type change struct {
+	kind kind
+	item string
+	diff *Difference // nil: the item says it all
 }
 
-// runsOf gives the branch entries of both Sites' menus. One that makes the same run in both is one; any other is two, of which each
-// makes its lines in one Site only.
-func runsOf(was, is *site.Site, panel *reach.Panel) []run {
-	var runs []run
-	before, after := branchEntries(was, panel), branchEntries(is, panel)
-	for _, r := range after {
-		for i, old := range before {
-			if old.entry.ID == r.entry.ID && old.menu.ID == r.menu.ID && old.to == r.to && old.level == r.level {
-				r.was = old.is
-				before = slices.Delete(before, i, i+1)
-				break
+// changesOf reads off two looks how they differ.
+func changesOf(was, is *look.Look) []change {
+	var all []change
+	differs := func(k kind, a, b []string) {
+		if d := differenceOf(a, b); len(d.Was)+len(d.Is) > 0 {
+			all = append(
+				all,
+				change{kind: k, item: strings.Join(d.Was, "\n") + "\x00" + strings.Join(d.Is, "\n"), diff: &d},
+			)
+		}
+	}
+	part := func(only look.Look) []string { return only.Words() }
+	differs(kindNames, part(look.Look{Named: was.Named}), part(look.Look{Named: is.Named}))
+	differs(
+		kindTitles,
+		part(look.Look{Title: was.Title, Level: was.Level}),
+		part(look.Look{Title: is.Title, Level: is.Level}),
+	)
+	differs(kindSays, part(look.Look{Text: was.Text}), part(look.Look{Text: is.Text}))
+	differs(kindPictures, part(look.Look{File: was.File, Alt: was.Alt}), part(look.Look{File: is.File, Alt: is.Alt}))
+	differs(kindLists, part(look.Look{Pages: was.Pages}), part(look.Look{Pages: is.Pages}))
+	differs(kindBecomes, part(look.Look{Other: was.Other}), part(look.Look{Other: is.Other}))
+	return append(all, lineChanges(was.Lines, is.Lines)...)
+}
+
+// lightsOf says how the trail lights other lines, if that does not follow from lines that went or have other names or
+// addresses.
+func lightsOf(was, is *look.Look, sameLines bool) (item string, differs bool) {
+	if was.Lit == is.Lit || was.LitTo == is.LitTo || !sameLines && isRest(was.Lit, is.Lit) {
+		return "", false
+	}
+	return cmp.Or(is.Lit, "nothing") + " instead of " + cmp.Or(was.Lit, "nothing"), true
+}
+
+// A spot is a line with its place among the others.
+type spot struct {
+	line  *look.Line
+	unlit string
+	above string // the label of the line above it
+	place string
+	done  bool
+	open  bool // what is below it is among the others already
+}
+
+// pairing finds lines again. Lines are known by what they show: equal ones stay, or have moved; one with the same
+// label in the same place leads elsewhere or is dressed otherwise; one that leads to the same is renamed.
+type pairing struct {
+	was, is []spot
+	all     []change
+}
+
+func lineChanges(was, is []look.Line) []change {
+	p := &pairing{}
+	p.siblings(was, is, "", "")
+	for grows := true; grows; {
+		for _, by := range likenesses {
+			p.pair(by)
+		}
+		grows = open(&p.was)
+		grows = open(&p.is) || grows
+	}
+	for i := range p.was {
+		if s := &p.was[i]; !s.done {
+			p.all = append(p.all, change{kind: kindLoses, item: s.unlit + in(s.above)})
+		}
+	}
+	for i := range p.is {
+		if s := &p.is[i]; !s.done {
+			p.all = append(p.all, change{kind: kindGains, item: s.unlit + ", " + s.place})
+		}
+	}
+	return p.all
+}
+
+func in(above string) string {
+	if above == "" {
+		return ""
+	}
+	return " in “" + above + "”"
+}
+
+func unlits(lines []look.Line) []string {
+	words := make([]string, len(lines))
+	for i := range lines {
+		words[i] = lines[i].Unlit()
+	}
+	return words
+}
+
+// siblings lets equal lines stay in the longest order that both lists keep, and goes down into them.
+func (p *pairing) siblings(was, is []look.Line, aboveWas, aboveIs string) {
+	a, b := unlits(was), unlits(is)
+	i, k := 0, 0
+	for _, pair := range append(common(a, b), [2]int{len(was), len(is)}) {
+		for ; i < pair[0]; i++ {
+			p.was = append(p.was, spot{line: &was[i], unlit: a[i], above: aboveWas, place: placed(was, i, aboveWas)})
+		}
+		for ; k < pair[1]; k++ {
+			p.is = append(p.is, spot{line: &is[k], unlit: b[k], above: aboveIs, place: placed(is, k, aboveIs)})
+		}
+		if i < len(was) && k < len(is) {
+			p.siblings(was[i].Lines, is[k].Lines, was[i].Label, is[k].Label)
+		}
+		i, k = i+1, k+1
+	}
+}
+
+func placed(lines []look.Line, at int, above string) string {
+	place := "first"
+	if at > 0 {
+		place = "after “" + lines[at-1].Label + "”"
+	}
+	return place + in(above)
+}
+
+// likenesses are the ways in which a line can be the same as another, the surest first; "" is like nothing.
+var likenesses = []func(*spot) string{
+	func(s *spot) string { return s.unlit },
+	func(s *spot) string { return s.above + "\x00" + s.line.Label },
+	func(s *spot) string { return s.line.Leads() },
+	func(s *spot) string { return s.line.Label },
+}
+
+// pair finds lines again by one likeness. Lines below those that are found join, and are found in their turn.
+func (p *pairing) pair(by func(*spot) string) {
+	free := map[string][]int{}
+	listed := 0
+	for i := 0; i < len(p.was); i++ {
+		for ; listed < len(p.is); listed++ {
+			if s := &p.is[listed]; !s.done {
+				free[by(s)] = append(free[by(s)], listed)
 			}
 		}
-		runs = append(runs, r)
-	}
-	for _, old := range before {
-		old.was, old.is = old.is, 0
-		runs = append(runs, old)
-	}
-	return runs
-}
-
-// branchEntries gives the branch entries of a Site's menus, with the lenses for which each is admitted.
-func branchEntries(s *site.Site, panel *reach.Panel) []run {
-	var runs []run
-	for i := range s.Menus() {
-		menu := &s.Menus()[i]
-		admitted := menus.Admitted(s, menu, panel)
-		for k := range menu.Entries {
-			e := &menu.Entries[k]
-			if to, ok := e.Shows.(site.ToBranch); ok {
-				runs = append(runs, run{menu: menu, entry: e, to: to, level: menu.Level(e.ID), is: admitted[e.ID]})
-			}
-		}
-	}
-	return runs
-}
-
-// gate says for which lenses a run's entry is admitted in one of the two Sites.
-func (c *comparison) gate(r *run, s *site.Site) reach.Mask {
-	if s == c.Was {
-		return r.was
-	}
-	return r.is
-}
-
-// lineState is how a page stands in a run: for which lenses it is a line, for which its children may be, and at which level.
-type lineState struct {
-	shown, open reach.Mask
-	level       int // of the line
-	next        int // level of the lines below
-}
-
-// at gives the line state of a page that is not below another one: only a root can have one.
-func (r *run) at(id site.PageID, state reach.State, gate reach.Mask) lineState {
-	if id != r.to.Root {
-		return lineState{}
-	}
-	l := lineState{open: state.Reachable() & gate, next: r.level}
-	switch r.to.Self {
-	case site.SelfBeside:
-		l.shown, l.level = l.open, r.level
-	case site.SelfAbove:
-		l.shown, l.level, l.next = l.open, r.level, r.level+1
-	}
-	return l
-}
-
-// below gives the line state of a page from its parent's.
-func (r *run) below(parent lineState, page *site.Page, state reach.State, gate reach.Mask) lineState {
-	if page.ID == r.to.Root {
-		return r.at(page.ID, state, gate)
-	}
-	l := lineState{level: parent.next, next: parent.next + 1}
-	first := r.level
-	if r.to.Self == site.SelfAbove {
-		first++
-	}
-	if page.Listed && (r.to.Depth == 0 || l.level < first+r.to.Depth) {
-		l.shown = parent.open & state.Reachable()
-		l.open = l.shown
-	}
-	if l.shown == 0 {
-		return lineState{}
-	}
-	return l
-}
-
-// line is a menu line in both Sites.
-type line struct {
-	run     *run
-	page    site.PageID
-	was, is lineState
-	renamed bool
-	moved   reach.Mask
-}
-
-func (c *comparison) line(r *run, id site.PageID, was, is lineState) line {
-	l := line{run: r, page: id, was: was, is: is}
-	a, b := c.Was.Page(id), c.Is.Page(id)
-	if a != nil && b != nil {
-		l.renamed = a.Label != b.Label
-		if a.Parent != b.Parent {
-			l.moved = was.shown & is.shown
-		}
-	}
-	return l
-}
-
-// moveLines finds the lines that stand in another place among those that stay: outside the longest run that keeps its
-// order, for each group of lenses that see the same lines stay (rules 9.3).
-func (c *comparison) moveLines() {
-	slices.Sort(c.reordered)
-	for _, parent := range slices.Compact(c.reordered) {
-		was, is := c.stand(c.Was, parent), c.stand(c.Is, parent)
-		if !was.there || !is.there {
-			continue
-		}
-		for i := range c.runs {
-			c.moveAmong(&c.runs[i], i, parent, was, is)
+		like := by(&p.was[i])
+		if at := free[like]; like != "" && !p.was[i].done && len(at) > 0 {
+			free[like] = at[1:]
+			p.found(i, at[0])
 		}
 	}
 }
 
-func (c *comparison) moveAmong(r *run, i int, parent site.PageID, was, is standing) {
-	if was.lines[i].open&is.lines[i].open == 0 {
+// found tells how a line differs that was found again.
+func (p *pairing) found(i, k int) {
+	a, b := p.was[i], p.is[k]
+	p.was[i].done, p.is[k].done = true, true
+	was, is := a.line, b.line
+	add := func(k kind, item string) { p.all = append(p.all, change{kind: k, item: item}) }
+	moved := a.place != b.place && (a.unlit == b.unlit || a.above != b.above)
+	if moved {
+		add(kindMoves, is.Unlit()+", "+b.place)
+	}
+	if was.Label != is.Label {
+		add(kindRenames, "“"+was.Label+"” becomes “"+is.Label+"”")
+	}
+	if was.Leads() != is.Leads() && !moved {
+		add(
+			kindLeads,
+			"“"+is.Label+"” leads to "+cmp.Or(is.Leads(), "nothing")+" instead of "+cmp.Or(was.Leads(), "nothing"),
+		)
+	}
+	if was.Hint != is.Hint {
+		add(kindDresses, "“"+is.Label+"” has the hint “"+is.Hint+"” instead of “"+was.Hint+"”")
+	}
+	if was.NewTab != is.NewTab {
+		add(
+			kindDresses,
+			"“"+is.Label+"” opens in "+map[bool]string{true: "a new tab", false: "the same tab"}[is.NewTab],
+		)
+	}
+	if was.Badge != is.Badge {
+		add(kindDresses, "“"+is.Label+"” has "+look.BadgeWords(is.Badge)+" instead of "+look.BadgeWords(was.Badge))
+	}
+	if was.Icon != is.Icon {
+		add(kindDresses, "“"+is.Label+"” has "+iconWords(is.Icon)+" instead of "+iconWords(was.Icon))
+	}
+	if a.open || b.open {
 		return
 	}
-	place := map[site.PageID]int{}
-	for at, kid := range c.Was.Children(parent) {
-		place[kid] = at
+	p.was[i].open, p.is[k].open = true, true
+	p.siblings(was.Lines, is.Lines, was.Label, is.Label)
+}
+
+func iconWords(icon string) string {
+	if icon == "" {
+		return "no icon"
 	}
-	type stays struct {
-		page    site.PageID
-		was, is lineState
-	}
-	var kids []stays
-	for _, kid := range c.Is.Children(parent) {
-		if _, stood := place[kid]; !stood {
+	return "the icon " + icon
+}
+
+// open takes what is below the lines that were not found again among the others.
+func open(spots *[]spot) bool {
+	grew := false
+	for i := range *spots {
+		s := &(*spots)[i]
+		if s.done || s.open {
 			continue
 		}
-		a := r.below(was.lines[i], c.Was.Page(kid), c.Panel.Below(was.state, c.Was.Page(kid)), r.was)
-		b := r.below(is.lines[i], c.Is.Page(kid), c.Panel.Below(is.state, c.Is.Page(kid)), r.is)
-		if a.shown&b.shown != 0 {
-			kids = append(kids, stays{kid, a, b})
+		s.open = true
+		lines, label := s.line.Lines, s.line.Label
+		for k := range lines {
+			*spots = append(
+				*spots,
+				spot{line: &lines[k], unlit: lines[k].Unlit(), above: label, place: placed(lines, k, label)},
+			)
+			grew = true
 		}
 	}
-	for _, group := range lensGroups(c.Panel.All(), len(kids), func(k int) reach.Mask { return kids[k].was.shown & kids[k].is.shown }) {
-		var order []int
-		var seen []stays
-		for _, kid := range kids {
-			if kid.was.shown&kid.is.shown&group != 0 {
-				order, seen = append(order, place[kid.page]), append(seen, kid)
-			}
-		}
-		for _, at := range rise.Outside(order) {
-			c.addMoved(r, seen[at].page, seen[at].was, seen[at].is, group)
-		}
-	}
+	return grew
 }
 
-func (c *comparison) addMoved(r *run, id site.PageID, was, is lineState, group reach.Mask) {
-	for i := range c.lines {
-		if l := &c.lines[i]; l.run == r && l.page == id {
-			l.moved |= group
-			return
-		}
+// isRest says whether a way of lit lines is what is left of another one whose last lines went.
+func isRest(was, is string) bool {
+	plain := func(way string) string {
+		way, _ = strings.CutSuffix(way, " as this page")
+		way, _ = strings.CutSuffix(way, " as the nearest")
+		return way
 	}
-	l := c.line(r, id, was, is)
-	l.moved = group
-	c.lines = append(c.lines, l)
-}
-
-// lensGroups splits lenses so that those of one group agree on every one of n masks.
-func lensGroups(all reach.Mask, n int, mask func(int) reach.Mask) []reach.Mask {
-	groups := []reach.Mask{all}
-	for i := range n {
-		m := mask(i)
-		for _, g := range groups {
-			if in := g & m; in != 0 && in != g {
-				groups = slices.DeleteFunc(groups, func(x reach.Mask) bool { return x == g })
-				groups = append(groups, in, g&^m)
-			}
-		}
-	}
-	return groups
-}
-
-// fillBlocks says of each menu block that shows the same menu in both Sites which lines it can show in one and not, or elsewhere, in the
-// other.
-func (c *comparison) fillBlocks() {
-	for i := range c.Is.Blocks() {
-		block := &c.Is.Blocks()[i]
-		m, is, isMenu := block.Menu()
-		before := c.Was.Block(block.ID)
-		if !isMenu || before == nil {
-			continue
-		}
-		wasMenu, was, _ := before.Menu()
-		if wasMenu != m {
-			continue
-		}
-		change := BlockChange{Block: block}
-		for _, made := range merged(append(c.runLines(m, was, is), c.entryLines(m, was, is)...)) {
-			if made.Gained|made.Lost|made.Moved|made.Renamed != 0 {
-				change.Lines = append(change.Lines, made)
-			}
-		}
-		if len(change.Lines) > 0 {
-			slices.SortStableFunc(change.Lines, func(a, b LineChange) int { return cmp.Compare(a.Entry, b.Entry) })
-			c.Blocks = append(c.Blocks, change)
-		}
-	}
-}
-
-// runLines gives the lines of runs that differ for a block, which shows a menu through a window, maybe another one than before.
-func (c *comparison) runLines(m site.MenuID, was, is site.Window) []LineChange {
-	var changes []LineChange
-	for _, l := range c.lines {
-		if l.run.menu.ID == m {
-			changes = append(changes, c.in(l, was, is))
-		}
-	}
-	return changes
-}
-
-// merged has each line once. Where an entry makes another run now, or a run instead of a line, what both make stays, in another
-// place.
-func merged(changes []LineChange) []LineChange {
-	type key struct {
-		entry site.EntryID
-		page  site.PageID
-	}
-	at := make(map[key]int, len(changes))
-	var lines []LineChange
-	for _, made := range changes {
-		k := key{made.Entry, made.Page}
-		i, known := at[k]
-		if !known {
-			at[k], lines = len(lines), append(lines, made)
-			continue
-		}
-		other := &lines[i]
-		stays := (other.Gained & made.Lost) | (other.Lost & made.Gained)
-		other.Gained, other.Lost = (other.Gained|made.Gained)&^stays, (other.Lost|made.Lost)&^stays
-		other.Moved |= made.Moved | stays
-		other.Renamed |= made.Renamed
-	}
-	return lines
-}
-
-// entryLines compares the lines of entries that are not generated. They change as the pages that they lead to do; a heading
-// as the entries below it; and all of them when their menu is edited.
-func (c *comparison) entryLines(m site.MenuID, before, after site.Window) []LineChange {
-	was, is := c.standingEntries(c.Was, m, before), c.standingEntries(c.Is, m, after)
-	moved := movedEntries(c.Was.Menu(m), c.Is.Menu(m))
-	var changes []LineChange
-	for id, after := range is {
-		before, stood := was[id]
-		if stood && before.page == after.page {
-			made := LineChange{Entry: id, Page: after.page, Label: after.own, Gained: after.shown &^ before.shown, Lost: before.shown &^ after.shown}
-			if before.label != after.label {
-				made.Renamed = before.shown & after.shown
-			}
-			if moved[id] {
-				made.Moved = before.shown & after.shown
-			}
-			changes = append(changes, made)
-			continue
-		}
-		changes = append(changes, LineChange{Entry: id, Page: after.page, Label: after.own, Gained: after.shown})
-	}
-	for id, before := range was {
-		if after, stands := is[id]; !stands || after.page != before.page {
-			changes = append(changes, LineChange{Entry: id, Page: before.page, Label: before.own, Lost: before.shown})
-		}
-	}
-	return changes
-}
-
-// A standingEntry is how an entry that is not generated stands in one of the two Sites.
-type standingEntry struct {
-	page       site.PageID
-	label, own string
-	shown      reach.Mask
-}
-
-// standingEntries gives the entries of a block's menu that can stand in it.
-func (c *comparison) standingEntries(s *site.Site, id site.MenuID, w site.Window) map[site.EntryID]standingEntry {
-	m := s.Menu(id)
-	if m == nil {
-		return nil
-	}
-	standing := map[site.EntryID]standingEntry{}
-	for id, shown := range menus.Shown(s, m, c.Panel) {
-		e := m.Entry(id)
-		if _, generated := e.Shows.(site.ToBranch); generated || !menus.CanShow(m, w, id, m.Level(id)) {
-			continue
-		}
-		standing[id] = standingEntry{page: e.Target(), label: s.EntryLabel(e), own: e.Label, shown: shown}
-	}
-	return standing
-}
-
-// movedEntries gives the entries that stand below another one, or outside the longest run that keeps its order.
-func movedEntries(was, is *site.Menu) map[site.EntryID]bool {
-	moved := map[site.EntryID]bool{}
-	if was == nil || is == nil {
-		return moved
-	}
-	place := map[site.EntryID]int{}
-	for i := range was.Entries {
-		place[was.Entries[i].ID] = i
-	}
-	type run struct {
-		ids   []site.EntryID
-		order []int
-	}
-	runs := map[site.EntryID]*run{}
-	for i := range is.Entries {
-		e := &is.Entries[i]
-		at, stood := place[e.ID]
-		switch {
-		case !stood:
-		case was.Entries[at].Parent != e.Parent:
-			moved[e.ID] = true
-		default:
-			if runs[e.Parent] == nil {
-				runs[e.Parent] = &run{}
-			}
-			runs[e.Parent].ids, runs[e.Parent].order = append(runs[e.Parent].ids, e.ID), append(runs[e.Parent].order, at)
-		}
-	}
-	for _, r := range runs {
-		for _, i := range rise.Outside(r.order) {
-			moved[r.ids[i]] = true
-		}
-	}
-	return moved
-}
-
-// in cuts a line to the levels that a window can show, and could before.
-func (c *comparison) in(l line, before, after site.Window) LineChange {
-	within := func(in *site.Site, w site.Window, s lineState) reach.Mask {
-		if m := in.Menu(l.run.menu.ID); m == nil || !menus.CanShow(m, w, l.run.entry.ID, s.level) {
-			return 0
-		}
-		return s.shown
-	}
-	was, is := within(c.Was, before, l.was), within(c.Is, after, l.is)
-	made := LineChange{Entry: l.run.entry.ID, Page: l.page, Gained: is &^ was, Lost: was &^ is, Moved: l.moved & was & is}
-	if l.renamed {
-		made.Renamed = was & is
-	}
-	return made
+	was, is = plain(was), plain(is)
+	return is == "" || strings.HasPrefix(was, is+" › ")
 }

@@ -1,8 +1,14 @@
-// Package consequence computes what a draft does to what people can see: the difference of two Sites, for every audience
-// at once (rules 9.3). It costs what differs, not what exists.
+// Package consequence computes what a draft does to what people can see: the difference of two Sites, for every
+// audience at once, now and at each moment to come at which it changes (rules 9.3).
+//
+// What visitors get is compared as values: which page an address leads to, the words of pages, the looks of blocks.
+// Where a value can differ is found from what the edits touched, so that a comparison costs the difference and not
+// the Sites; whether it differs is never guessed, but read off the values. So the report is silent only where nothing
+// differs.
 package consequence
 
 import (
+	"strings"
 	"time"
 
 	"vineladder/internal/core/reach"
@@ -13,98 +19,60 @@ import (
 type Report struct {
 	Was, Is *site.Site
 	Viewers
-	Addresses []AddressChange
-	Taken     []Takeover
-	Pages     []PageChange
-	Blocks    []BlockChange
-	Refused   []site.PageID // pages whose answer to those without access changes
-	Content   []site.PageID // pages that somebody reaches and whose words changed
-	Later     []LaterChange // what comes and goes after the moment of the viewers, and did not or at another time
-	Covers    []CoverChange
-	Places    []PlaceChange
-	Layouts   []LayoutChange
-	Edited    int // pages that differ at all
+	Moments  []time.Time // that were looked at: the viewers' own, and those to come
+	Unlooked time.Time   // the first moment that was not looked at; zero: none was left out
+	Edited   int         // pages and other things that differ at all
+
+	facts  *ledger
+	panels map[int]*reach.Panel // of passes, by their first moment
+	seers  map[site.PageID]timeline
 }
 
-// An AddressChange is a page that somebody reaches, before or after, at another address than before.
-type AddressChange struct {
-	Page    site.PageID
-	Was, Is string      // "" where there was or is no page
-	Old     Fate        // of the address that it had; "" if it had none
-	To      site.PageID // where the old one leads, for Leads and Taken
+// A Sentence is one consequence in words, with the list behind its count.
+type Sentence struct {
+	About string // "page", "address", "menu", "block", "layout", "words", "programs", "settings" or "nothing"
+	Text  string
+	Items []string     `json:",omitempty"`
+	Words []Difference `json:",omitempty"` // what was and will be read
+	If    bool         `json:",omitempty"` // about a state that does not hold; the text names it
 
-	served bool // somebody reached the page at the old address
+	For   []int         `json:"-"` // the viewers concerned, by number; nil: it concerns none or all
+	From  time.Time     `json:"-"` // zero: from publication on
+	Until time.Time     `json:"-"` // zero: for good
+	Pages []site.PageID `json:"-"` // concerned
+	Block site.BlockID  `json:"-"` // concerned; 0: none
+	Forms bool          `json:"-"` // the forms for accounts are concerned, which stand on no page
 }
 
-// Fate is what becomes of an address that a page leaves (rules 3.4 and 3.5).
-type Fate string
-
-const (
-	Keeps Fate = "keeps" // it redirects to the page
-	Taken Fate = "taken" // another page stands there now
-	Leads Fate = "leads" // the page is in the bin, and its addresses lead to another one
-	Gone  Fate = "gone"  // the page is in the bin, and its addresses answer “gone”
-	Ends  Fate = "ends"  // nobody was ever served there
-)
-
-// A Takeover is an old address of one page at which another stands from now on.
-type Takeover struct {
-	Address  string
-	From, By site.PageID
+// A Difference is what something says before and after, line by line. Lines that stay are left out, but for the one
+// before each change.
+type Difference struct {
+	Of  string `json:",omitempty"` // what says it
+	Was []string
+	Is  []string
 }
 
-// A LaterChange is a page that comes or goes at a moment to come, and would not have, or the other way round.
-type LaterChange struct {
-	Page site.PageID
-	At   time.Time
-	What Later
+// stays begins a line of a Difference that both sides have, for a place.
+const stays = "… "
+
+// A ReadLine is a line of a Difference as a person reads it.
+type ReadLine struct {
+	Words string
+	Stays bool // both sides have it
 }
 
-// Later says what happens at a moment to come.
-type Later string
+// Before and After give the two sides for reading.
+func (d Difference) Before() []ReadLine { return readLines(d.Was) }
+func (d Difference) After() []ReadLine  { return readLines(d.Is) }
 
-const (
-	Appears   Later = "appears"
-	Vanishes  Later = "vanishes"
-	CalledOff Later = "called off" // it would have appeared then
-)
-
-// A PageChange is a page that some lenses reach in only one of the two Sites.
-type PageChange struct {
-	Page         site.PageID
-	Gained, Lost reach.Mask
+func readLines(lines []string) []ReadLine {
+	made := make([]ReadLine, len(lines))
+	for i, line := range lines {
+		words, both := strings.CutPrefix(line, stays)
+		made[i] = ReadLine{words, both}
+	}
+	return made
 }
 
-// A BlockChange lists what changes in the lines that a menu block can show.
-type BlockChange struct {
-	Block *site.Block
-	Lines []LineChange
-}
-
-// A CoverChange is a block that shows on other pages than before (rules 9.3).
-type CoverChange struct {
-	Block *site.Block
-	Pages []PageChange
-}
-
-// A PlaceChange is a placement that is new, or stands in another region or at another position than before.
-type PlaceChange struct {
-	Block        *site.Block
-	Region       string // its name
-	Position, Of int    // among the placements of the region
-}
-
-// A LayoutChange counts pages that have another layout than before.
-type LayoutChange struct {
-	Layout string // its name
-	Pages  []site.PageID
-}
-
-// A LineChange is one menu line, known by its entry and target. Moved means another line above it, or another place among
-// the lines that stay; Renamed another label.
-type LineChange struct {
-	Entry                        site.EntryID
-	Page                         site.PageID // 0: it leads to no page
-	Label                        string      // the entry's own; empty: the page's
-	Gained, Lost, Moved, Renamed reach.Mask
-}
+// ItemLimit bounds the list behind a sentence; the text still has the whole count.
+const ItemLimit = 200

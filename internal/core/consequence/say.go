@@ -4,54 +4,62 @@ import (
 	"cmp"
 	"fmt"
 	"slices"
+	"strings"
 
-	"vineladder/internal/core/address"
 	"vineladder/internal/core/count"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/site"
 )
 
-// A Sentence is one consequence in words, with the list behind its count.
-type Sentence struct {
-	About string // "page", "address", "menu", "block", "layout", "words" or "nothing"
-	Text  string
-	Items []string
-}
-
-// ItemLimit bounds the list behind a sentence; the text still has the whole count.
-const ItemLimit = 200
-
 // Sentences says the report, the most important first. There is always at least one.
 func (r *Report) Sentences() []Sentence {
 	said := r.saySettings()
-	said = append(said, r.sayPages("appears", "appear", func(p PageChange) reach.Mask { return p.Gained })...)
-	said = append(said, r.sayPages("can no longer be reached", "can no longer be reached", func(p PageChange) reach.Mask { return p.Lost })...)
+	said = append(said, r.sayOutcomes()...)
 	said = append(said, r.sayAddresses()...)
-	said = append(said, r.sayLater()...)
-	for _, block := range r.Blocks {
-		said = append(said, r.sayBlock(block)...)
-	}
-	said = append(said, r.sayCovers()...)
-	said = append(said, r.sayPlaces()...)
-	for _, layout := range r.Layouts {
-		verb := "have"
-		if len(layout.Pages) == 1 {
-			verb = "has"
-		}
-		said = append(said, Sentence{"layout", fmt.Sprintf("%s %s the layout “%s” from now on.", count.Pages(len(layout.Pages)), verb, layout.Layout), r.labels(layout.Pages)})
-	}
-	if n := len(r.Refused); n > 0 {
-		said = append(said, Sentence{"page", fmt.Sprintf("People without access get another answer at %s: “not found”, or again sign-in and “no access”.", count.Pages(n)), r.labels(r.Refused)})
-	}
-	if n := len(r.Content); n > 0 {
-		said = append(said, Sentence{"words", fmt.Sprintf("The words of %s change.", count.Pages(n)), r.labels(r.Content)})
-	}
-	if len(said) == 0 && r.Edited > 0 {
-		said = append(said, Sentence{About: "nothing", Text: "Nobody can tell the difference in public: " + r.whyNothing()})
+	said = append(said, r.sayBlocks()...)
+	said = append(said, r.sayLayouts()...)
+	said = append(said, r.sayWords(topicWords, "The words of %s change %s.")...)
+	said = append(said, r.sayWords(topicCrumbs, "The breadcrumb of %s reads otherwise %s.")...)
+	said = append(said, r.sayPrograms()...)
+	if r.visible(said) == 0 && r.Edited > 0 &&
+		!slices.ContainsFunc(said, func(s Sentence) bool { return s.About == "nothing" }) {
+		said = append(said, r.sayNothing())
 	} else if len(said) == 0 {
 		said = append(said, Sentence{About: "nothing", Text: "Nothing changes."})
 	}
+	if !r.Unlooked.IsZero() {
+		said = append(
+			said,
+			Sentence{
+				About: "nothing",
+				Text:  "What comes and goes from " + r.moment(r.Unlooked) + " on was not looked at.",
+			},
+		)
+	}
 	return said
+}
+
+func (r *Report) visible(said []Sentence) int {
+	n := 0
+	for _, s := range said {
+		if s.About != "nothing" && !s.If {
+			n++
+		}
+	}
+	return n
+}
+
+// sayNothing says that nobody can tell, if that was found of all.
+func (r *Report) sayNothing() Sentence {
+	who := "Nobody"
+	if r.Left > 0 {
+		who = fmt.Sprintf("None of the %s of visitor compared", count.Of(len(r.Names), "kind", "kinds"))
+	}
+	text := who + " can tell the difference in public: " + r.whyNothing()
+	if r.Left > 0 {
+		text += " " + count.Of(r.Left, "more kind was", "more kinds were") + " not looked at."
+	}
+	return Sentence{About: "nothing", Text: text}
 }
 
 // whyNothing gives the likeliest reason for which edits have no effect for anyone.
@@ -60,7 +68,7 @@ func (r *Report) whyNothing() string {
 		if change.Is == nil || !r.Is.InTree(change.Is.ID) {
 			continue
 		}
-		if why := reach.WhyOffline(r.Is, change.Is.ID, r.Panel.Lenses()[0].At); why.Cause != nil {
+		if why := reach.WhyOffline(r.Is, change.Is.ID, r.now()[0]); why.Cause != nil {
 			if why.Cause == change.Is {
 				return fmt.Sprintf("“%s” is not online.", change.Is.Label)
 			}
@@ -70,168 +78,320 @@ func (r *Report) whyNothing() string {
 	return "the edits do not show anywhere."
 }
 
-func (r *Report) sayPages(one, many string, part func(PageChange) reach.Mask) []Sentence {
-	groups := map[reach.Mask][]site.PageID{}
-	for _, page := range r.Pages {
-		if m := part(page); m != 0 {
-			groups[m] = append(groups[m], page.Page)
+// made gives a sentence about a stretch what programs and lists need to know of it.
+func (r *Report) made(s Sentence, at stretch, group []item) Sentence {
+	s.From, s.Until, s.Pages = at.from, at.until, pagesOf(group)
+	s.Forms = slices.ContainsFunc(group, func(it item) bool { return it.path == forms })
+	for i := range r.Names {
+		if at.lenses.Has(i) {
+			s.For = append(s.For, i)
 		}
 	}
-	var said []Sentence
-	for _, m := range masksByCount(groups) {
-		pages, verb := groups[m], many
-		if len(pages) == 1 {
-			verb = one
-		}
-		preposition := "for"
-		if one == many {
-			preposition = "by"
-		}
-		said = append(said, Sentence{"page", fmt.Sprintf("%s %s %s %s.", count.Pages(len(pages)), verb, preposition, r.Words(m)), r.labels(pages)})
-	}
-	return said
+	return s
 }
 
-// sayBlock says what a menu block gains, loses, moves and renames, one sentence for each kind and group of viewers.
-func (r *Report) sayBlock(block BlockChange) []Sentence {
-	kinds := []struct {
-		one, many string
-		mask      func(LineChange) reach.Mask
-		item      func(LineChange) string
-	}{
-		{"gains 1 item", "gains %s items", func(l LineChange) reach.Mask { return l.Gained }, r.placed},
-		{"loses 1 item", "loses %s items", func(l LineChange) reach.Mask { return l.Lost }, r.line},
-		{"has 1 item in another place", "has %s items in another place", func(l LineChange) reach.Mask { return l.Moved }, r.placed},
-		{"has 1 item renamed", "has %s items renamed", func(l LineChange) reach.Mask { return l.Renamed }, r.renamed},
-	}
-	var said []Sentence
-	for _, kind := range kinds {
-		groups := map[reach.Mask][]LineChange{}
-		for _, line := range block.Lines {
-			if m := kind.mask(line); m != 0 {
-				groups[m] = append(groups[m], line)
-			}
+// sayOutcomes says what the addresses of pages answer now, first what appears, then what can't be reached any more.
+func (r *Report) sayOutcomes() []Sentence {
+	facts := r.facts.of(topicOutcome)
+	rank := func(f *fact) int {
+		switch {
+		case class(f.to) == classSees:
+			return 0
+		case class(f.is) == classSees:
+			return 1
 		}
-		for _, m := range masksByCount(groups) {
-			lines := groups[m]
-			phrase := kind.one
-			if len(lines) > 1 {
-				phrase = fmt.Sprintf(kind.many, count.Number(len(lines)))
-			}
-			var items []string
-			for _, line := range lines[:min(len(lines), ItemLimit)] {
-				items = append(items, kind.item(line))
-			}
-			text := fmt.Sprintf("%s %s for %s", block.Block.Name, phrase, r.Words(m))
-			if len(items) == 1 {
-				text += ": " + items[0]
-			}
-			said = append(said, Sentence{"menu", text + ".", items})
-		}
+		return 2
 	}
-	return said
-}
-
-// masksByCount gives the groups, the one with most viewers first.
-func masksByCount[T any](groups map[reach.Mask][]T) []reach.Mask {
-	masks := make([]reach.Mask, 0, len(groups))
-	for m := range groups {
-		masks = append(masks, m)
-	}
-	slices.SortFunc(masks, func(a, b reach.Mask) int {
-		return cmp.Or(cmp.Compare(b.Count(), a.Count()), cmp.Compare(a, b))
+	slices.SortStableFunc(facts, func(a, b *fact) int {
+		return cmp.Or(
+			cmp.Compare(rank(a), rank(b)),
+			cmp.Compare(a.is, b.is),
+			cmp.Compare(a.to, b.to),
+			strings.Compare(a.words, b.words),
+		)
 	})
-	return masks
-}
-
-func (r *Report) label(id site.PageID) string {
-	if p := r.Is.Page(id); p != nil {
-		return "“" + p.Label + "”"
-	}
-	return "“" + r.Was.Page(id).Label + "”"
-}
-
-func (r *Report) labels(ids []site.PageID) []string {
-	var items []string
-	for _, id := range ids[:min(len(ids), ItemLimit)] {
-		item := r.label(id)
-		if at := address.Of(r.Is, id); r.Is.InTree(id) {
-			item += " at " + at
+	var said []Sentence
+	for _, f := range facts {
+		for _, group := range r.spreads(f.marks) {
+			for _, at := range r.parts(group) {
+				text := r.outcomeText(f, at.stretch, at.items)
+				said = append(
+					said,
+					r.made(Sentence{About: "page", Text: text + ".", Items: r.listed(at.items)}, at.stretch, at.items),
+				)
+			}
 		}
-		items = append(items, item)
 	}
-	return items
+	return said
 }
 
-func (r *Report) line(l LineChange) string {
-	if l.Label != "" || l.Page == 0 {
-		return "“" + l.Label + "”"
+func (r *Report) outcomeText(f *fact, at stretch, group []item) string {
+	pages, n := count.Pages(len(group)), len(group)
+	was, is := class(f.is), class(f.to)
+	to := classWords(is)
+	if is == classLeads {
+		to = "a redirect to " + f.words
 	}
-	return r.label(l.Page)
-}
-
-// renamed names a line as it was and as it is.
-func (r *Report) renamed(l LineChange) string {
-	was := ""
-	if _, e := entryOf(r.Was, l); e != nil {
-		was = r.Was.EntryLabel(e)
-	} else if p := r.Was.Page(l.Page); p != nil {
-		was = p.Label
-	}
-	return fmt.Sprintf("“%s” becomes %s", was, r.line(l))
-}
-
-// placed names a line with the neighbour that a visitor sees before it: in the menu where the line is an item of its own, in the tree
-// where it follows the tree.
-func (r *Report) placed(l LineChange) string {
-	m, e := entryOf(r.Is, l)
-	p := r.Is.Page(l.Page)
-	place, in := "first in", ""
 	switch {
-	case e != nil:
-		in = m.Name
-		if above := m.Entry(e.Parent); above != nil {
-			in = r.Is.EntryLabel(above)
+	case is == classSees:
+		verb := "appear"
+		if n == 1 {
+			verb = "appears"
 		}
-		for _, id := range m.Below(e.Parent) {
-			if id == e.ID {
-				break
-			}
-			if sibling := m.Entry(id); !sibling.Off && r.reached(sibling.Target()) {
-				place = "after “" + r.Is.EntryLabel(sibling) + "” in"
-			}
-		}
-	case p == nil || p.Parent == 0:
-		return r.line(l)
-	default:
-		in = r.Is.Page(p.Parent).Label
-		for _, kid := range r.Is.Children(p.Parent) {
-			if kid == p.ID {
-				break
-			}
-			if sibling := r.Is.Page(kid); sibling.Listed && r.reached(kid) {
-				place = "after “" + sibling.Label + "” in"
+		return fmt.Sprintf("%s %s %s", pages, verb, r.whom(at)) + before(was, f)
+	case was == classSees && r.everyone(at.lenses):
+		return fmt.Sprintf("Nobody reaches %s any more%s: %s %s", pages, r.when(at), it(n), answers(n)+" with "+to)
+	case was == classSees:
+		return fmt.Sprintf(
+			"%s can no longer be reached by %s%s: %s %s",
+			pages,
+			r.Words(at.lenses),
+			r.when(at),
+			it(n),
+			answers(n)+" with "+to,
+		)
+	}
+	return fmt.Sprintf("%s %s with %s instead of %s %s", pages, answers(n), to, classWords(was), r.whom(at))
+}
+
+func before(was class, f *fact) string {
+	switch was {
+	case classSignIn:
+		return ", who were asked to sign in"
+	case classDenied:
+		return ", who got “no access”"
+	case classGone:
+		return ", where it was “gone”"
+	case classLeads:
+		return ", where " + f.words + " was shown"
+	}
+	return ""
+}
+
+func it(n int) string {
+	if n == 1 {
+		return "it"
+	}
+	return "they"
+}
+
+func answers(n int) string {
+	if n == 1 {
+		return "answers"
+	}
+	return "answer"
+}
+
+// sayAddresses says how many addresses change and what becomes of the old ones.
+func (r *Report) sayAddresses() []Sentence {
+	var said []Sentence
+	kept := map[item]bool{}
+	for _, f := range r.facts.of(topicPath) {
+		if f.words == "keeps" {
+			for _, m := range f.marks {
+				kept[m.item] = true
 			}
 		}
 	}
-	return fmt.Sprintf("%s, %s “%s”", r.line(l), place, in)
-}
-
-// reached says whether some viewer reaches a page; what leads to no page hides from nobody.
-func (r *Report) reached(page site.PageID) bool {
-	return page == 0 || r.Panel.At(r.Is, page).Reachable() != 0
-}
-
-// entryOf gives the menu's item that a line is, and nil for an automatic line.
-func entryOf(s *site.Site, l LineChange) (*site.Menu, *site.Entry) {
-	for i := range s.Menus() {
-		m := &s.Menus()[i]
-		if e := m.Entry(l.Entry); e != nil {
-			if run, automatic := e.Shows.(site.ToBranch); automatic && run.Root != l.Page {
-				return nil, nil
+	for _, f := range r.facts.of(topicMoved) {
+		for _, group := range r.spreads(f.marks) {
+			keeps := 0
+			for _, it := range group.items {
+				if kept[it] {
+					keeps++
+				}
 			}
-			return m, e
+			for _, at := range r.parts(group) {
+				text := count.Of(len(group.items), "address changes", "addresses change") + r.forSome(at.stretch)
+				if keeps > 0 {
+					text += "; " + count.Of(keeps, "old one keeps working", "old ones keep working")
+				}
+				said = append(
+					said,
+					r.made(
+						Sentence{About: "address", Text: text + ".", Items: paths(group.items)},
+						at.stretch,
+						group.items,
+					),
+				)
+			}
 		}
 	}
-	return nil, nil
+	for _, kind := range []struct{ fate, one, many string }{
+		{"taken", "old address leads elsewhere", "old addresses lead elsewhere"},
+		{"ends", "old address ends", "old addresses end"},
+		{"takes", "old address of another page is taken over", "old addresses of other pages are taken over"},
+		{"other", "more address answers otherwise", "more addresses answer otherwise"},
+	} {
+		for _, f := range r.facts.of(topicPath) {
+			if f.words != kind.fate {
+				continue
+			}
+			for _, group := range r.spreads(f.marks) {
+				for _, at := range r.parts(group) {
+					text := count.Of(len(group.items), kind.one, kind.many) + r.forSome(at.stretch)
+					said = append(
+						said,
+						r.made(
+							Sentence{About: "address", Text: text + ".", Items: paths(group.items)},
+							at.stretch,
+							group.items,
+						),
+					)
+				}
+			}
+		}
+	}
+	return said
+}
+
+// forSome says for whom, if not for everyone, and when, if not at once.
+func (r *Report) forSome(at stretch) string {
+	if r.everyone(at.lenses) {
+		return r.when(at)
+	}
+	return " for " + r.Words(at.lenses) + r.when(at)
+}
+
+func paths(group []item) []string {
+	var all []string
+	for _, it := range group[:min(len(group), ItemLimit)] {
+		all = append(all, it.path)
+	}
+	return all
+}
+
+func (r *Report) sayLayouts() []Sentence {
+	var said []Sentence
+	for _, f := range r.facts.of(topicLayout) {
+		for _, b := range r.together([]*fact{f}) {
+			verb := "have"
+			if len(b.items) == 1 {
+				verb = "has"
+			}
+			text := fmt.Sprintf(
+				"%s %s the layout “%s” from now on%s.",
+				r.on(b.items, false),
+				verb,
+				f.words,
+				r.forSome(b.at),
+			)
+			said = append(
+				said,
+				r.made(capital(Sentence{About: "layout", Text: text, Items: r.listed(b.items)}), b.at, b.items),
+			)
+		}
+	}
+	return said
+}
+
+// A bundle is a time and viewers, with the facts that hold then for them, each with its items.
+type bundle struct {
+	at    stretch
+	facts []*fact
+	items []item
+}
+
+// bundles gathers facts by when and for whom they hold.
+func (r *Report) bundles(facts []*fact) []*bundle {
+	var all []*bundle
+	at := map[stretch]*bundle{}
+	for _, f := range facts {
+		for _, group := range r.gathered(f.marks) {
+			for _, s := range r.parts(group) {
+				b := at[s.stretch]
+				if b == nil {
+					b = &bundle{at: s.stretch}
+					at[s.stretch], all = b, append(all, b)
+				}
+				b.facts, b.items = append(b.facts, f), append(b.items, s.items...)
+			}
+		}
+	}
+	slices.SortStableFunc(all, func(a, b *bundle) int {
+		return cmp.Or(
+			a.at.from.Compare(b.at.from),
+			cmp.Compare(b.at.lenses.Count(), a.at.lenses.Count()),
+			cmp.Compare(a.at.lenses, b.at.lenses),
+		)
+	})
+	return all
+}
+
+// together gathers facts that one sentence says: the items of which any of them is true, by when and for whom.
+func (r *Report) together(facts []*fact) []*bundle {
+	var marks []mark
+	of := map[item][]*fact{}
+	for _, f := range facts {
+		for _, m := range f.marks {
+			marks = append(marks, m)
+			if n := len(of[m.item]); n == 0 || of[m.item][n-1] != f {
+				of[m.item] = append(of[m.item], f)
+			}
+		}
+	}
+	var all []*bundle
+	for _, group := range r.gathered(marks) {
+		for _, at := range r.parts(group) {
+			b := &bundle{at: at.stretch, items: at.items}
+			told := map[*fact]bool{}
+			for _, it := range b.items {
+				for _, f := range of[it] {
+					if !told[f] {
+						told[f], b.facts = true, append(b.facts, f)
+					}
+				}
+			}
+			all = append(all, b)
+		}
+	}
+	return all
+}
+
+// sayWords says which pages say other words of themselves, or have a breadcrumb that reads otherwise, and what is read
+// before and after.
+func (r *Report) sayWords(of topic, format string) []Sentence {
+	var said []Sentence
+	for _, b := range r.together(r.facts.of(of)) {
+		text := fmt.Sprintf(format, r.on(b.items, false), r.whom(b.at))
+		s := Sentence{About: "words", Text: text, Items: r.listed(b.items)}
+		for _, f := range b.facts[:min(len(b.facts), ItemLimit)] {
+			s.Words = append(s.Words, f.diff)
+		}
+		said = append(said, r.made(s, b.at, b.items))
+	}
+	return said
+}
+
+func distinct(group []item) []item {
+	slices.SortFunc(
+		group,
+		func(a, b item) int { return cmp.Or(cmp.Compare(a.page, b.page), strings.Compare(a.path, b.path)) },
+	)
+	return slices.Compact(group)
+}
+
+// sayPrograms says which menus programs read otherwise.
+func (r *Report) sayPrograms() []Sentence {
+	var said []Sentence
+	for _, f := range r.facts.of(topicPrograms) {
+		was, is := &r.facts.looks[f.is], &r.facts.looks[f.to]
+		for _, group := range r.spreads(f.marks) {
+			for _, at := range r.parts(group) {
+				text := "Programs read the menu " + f.words + " otherwise"
+				switch {
+				case f.is == 0:
+					text = "Programs can read the menu " + f.words
+				case f.to == 0:
+					text = "Programs can no longer read the menu " + f.words
+				}
+				s := Sentence{About: "programs", Text: text + " " + r.whom(at.stretch) + ".", Items: paths(group.items)}
+				diff := differenceOf(was.Words(), is.Words())
+				diff.Of = group.items[0].path
+				s.Words = []Difference{diff}
+				said = append(said, r.made(s, at.stretch, nil))
+			}
+		}
+	}
+	return said
 }

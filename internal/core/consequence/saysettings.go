@@ -2,8 +2,11 @@ package consequence
 
 import (
 	"fmt"
+	"slices"
+	"strings"
 
 	"vineladder/internal/core/count"
+	"vineladder/internal/core/grant"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/site"
 )
@@ -13,7 +16,7 @@ func (r *Report) saySettings() []Sentence {
 	was, is := r.Was.Settings(), r.Is.Settings()
 	var said []Sentence
 	add := func(format string, args ...any) {
-		said = append(said, Sentence{About: "page", Text: fmt.Sprintf(format, args...)})
+		said = append(said, Sentence{About: "settings", Text: fmt.Sprintf(format, args...)})
 	}
 	if was.Closed != is.Closed {
 		pages := count.Pages(r.reachedByAll())
@@ -22,7 +25,11 @@ func (r *Report) saySettings() []Sentence {
 			if p := r.Is.Page(is.Shut); p != nil {
 				instead = "“" + p.Label + "”"
 			}
-			add("The site closes: at each of its %s visitors get %s with the status 503. Who may edit still sees them, signed in.", pages, instead)
+			add(
+				"The site closes: at each of its %s visitors get %s with the status 503. Who may edit still sees them, signed in.",
+				pages,
+				instead,
+			)
 		} else {
 			add("The site opens: %s can be reached again.", pages)
 		}
@@ -30,22 +37,83 @@ func (r *Report) saySettings() []Sentence {
 	for _, special := range []struct {
 		name    string
 		was, is site.PageID
-	}{{"where there is no page", was.NotFound, is.NotFound}, {"for people without access", was.NoAccess, is.NoAccess}, {"around the sign-in form", was.SignIn, is.SignIn}, {"while the site is closed", was.Shut, is.Shut}} {
-		switch p := r.Is.Page(special.is); {
-		case special.was == special.is:
-		case p == nil:
-			add("A few words of the theme show %s.", special.name)
-		default:
-			add("“%s” shows %s.", p.Label, special.name)
+		unless  string // the state in which it is shown, where that does not hold
+	}{
+		{"where there is no page", was.NotFound, is.NotFound, ""},
+		{"for people without access", was.NoAccess, is.NoAccess, r.unlessDenied()},
+		{"around the sign-in form", was.SignIn, is.SignIn, ""},
+		{"while the site is closed", was.Shut, is.Shut, unlessClosed(is.Closed)},
+	} {
+		if special.was == special.is {
+			continue
 		}
+		shows := "A few words of the theme show "
+		if p := r.Is.Page(special.is); p != nil {
+			shows = r.label(p.ID) + " shows "
+		}
+		s := Sentence{
+			About: "settings",
+			Text:  shows + special.name + ".",
+			Pages: []site.PageID{special.was, special.is},
+		}
+		if special.unless != "" {
+			s.If, s.Text = true, special.unless+", "+strings.Replace(shows, "A few", "a few", 1)+special.name+"."
+		}
+		said = append(said, s)
 	}
 	if was.Register != is.Register {
-		add("%s", map[bool]string{true: "Visitors can make themselves an account from now on; menu items for that show.", false: "Visitors can no longer make themselves an account; menu items for that go."}[is.Register])
+		add("%s", map[bool]string{true: "Visitors can make themselves an account at /register from now on.",
+			false: "Visitors can no longer make themselves an account: /register answers “not found”."}[is.Register])
 	}
 	if was.PaleBadges != is.PaleBadges || was.BinDays != is.BinDays {
-		said = append(said, Sentence{About: "nothing", Text: "A rule for those who edit changes; visitors notice nothing of it."})
+		said = append(
+			said,
+			Sentence{About: "nothing", Text: "A rule for those who edit changes; visitors notice nothing of it."},
+		)
 	}
 	return said
+}
+
+func unlessClosed(closed bool) string {
+	if closed {
+		return ""
+	}
+	return "If the site is closed"
+}
+
+// unlessDenied says the state in which somebody gets “no access”, if nobody does now.
+func (r *Report) unlessDenied() string {
+	if r.Was.Settings().NoAccess == r.Is.Settings().NoAccess {
+		return ""
+	}
+	for from := 0; from < len(r.Moments); from += r.perPass() {
+		if r.anyDenied(r.panelAt(r.Moments[from:min(from+r.perPass(), len(r.Moments))])) {
+			return ""
+		}
+	}
+	return "If somebody lacks access"
+}
+
+// anyDenied says whether somebody gets “no access” at any page.
+func (r *Report) anyDenied(panel *reach.Panel) bool {
+	var signed reach.Mask
+	for i, lens := range panel.Lenses() {
+		if lens.SignedIn && !grant.ClosedTo(r.Is, lens.Roles) {
+			signed |= 1 << i
+		}
+	}
+	var walk func(p *site.Page, state reach.State) bool
+	walk = func(p *site.Page, state reach.State) bool {
+		if !state.Concealed && state.Online&^state.Admitted&signed != 0 {
+			return true
+		}
+		return slices.ContainsFunc(r.Is.Children(p.ID), func(id site.PageID) bool {
+			kid := r.Is.Page(id)
+			return walk(kid, panel.Below(state, kid))
+		})
+	}
+	home := r.Is.Page(r.Is.Home())
+	return home != nil && walk(home, panel.Home(home))
 }
 
 // reachedByAll counts the pages that visitors who are not signed in reach.

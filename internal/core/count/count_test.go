@@ -7,6 +7,8 @@ import (
 	"golang.org/x/text/language"
 	"golang.org/x/text/message"
 	"pgregory.net/rapid"
+
+	_ "vineladder/internal/laws"
 )
 
 // Source: CLDR's decimal format of English, as x/text has it.

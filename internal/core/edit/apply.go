@@ -81,7 +81,13 @@ func (o Make) apply(st *state) (Op, error) {
 	if p.Label == "" {
 		return nil, refuse("A page needs a label: a few words that name it in menus.")
 	}
+	if err := checkWindow(p); err != nil {
+		return nil, err
+	}
 	if p.Parent != 0 {
+		if s.Level(p.Parent)+1 > LevelsLimit {
+			return nil, refuse("“%s” would stand %d levels deep; a tree has at most %d levels.", p.Label, s.Level(p.Parent)+1, LevelsLimit)
+		}
 		o.Fields = slices.Clone(o.Fields)
 		if segment == nil {
 			o.Fields = append(o.Fields, FieldChange{Field: Segment, Derived: true})
@@ -163,11 +169,34 @@ func (o Edit) apply(st *state) (Op, error) {
 	if derived := st.followLabel(was, &p); derived != nil {
 		settled.Fields = append(settled.Fields, *derived)
 	}
-	if !p.LiveFrom.IsZero() && !p.LiveUntil.IsZero() && !p.LiveFrom.Before(p.LiveUntil) {
-		return nil, refuse("“%s” would end before it begins: the end must be after the beginning.", p.Label)
+	if err := checkWindow(&p); err != nil {
+		return nil, err
+	}
+	if len(settled.Fields) == 0 {
+		return settled, nil // all is as it should be already
 	}
 	st.Put(&p)
 	return settled, st.checkAddresses(&p)
+}
+
+// LevelsLimit is the number of levels that a tree can have below the home page.
+const LevelsLimit = 60
+
+// checkWindow refuses a page that would end before it begins.
+func checkWindow(p *site.Page) error {
+	if !p.LiveFrom.IsZero() && !p.LiveUntil.IsZero() && !p.LiveFrom.Before(p.LiveUntil) {
+		return refuse("“%s” would end before it begins: the end must be after the beginning.", p.Label)
+	}
+	return nil
+}
+
+// height is the number of levels below a page.
+func height(s *site.Site, id site.PageID) int {
+	deepest := 0
+	for _, kid := range s.Children(id) {
+		deepest = max(deepest, 1+height(s, kid))
+	}
+	return deepest
 }
 
 // followLabel gives a page the segment of its new label, unless somebody set one or the page has been online (rules 3.2).
@@ -200,6 +229,9 @@ func (o Move) apply(st *state) (Op, error) {
 	case o.From.Parent != 0 && o.From.Parent != was.Parent:
 		return nil, &Conflict{Page: o.Page, Mine: s.Page(o.To.Parent).Label, Theirs: s.Page(was.Parent).Label,
 			Sentence: fmt.Sprintf("“%s” was moved by somebody else; it now stands in “%s”.", was.Label, s.Page(was.Parent).Label)}
+	}
+	if level := s.Level(o.To.Parent) + 1; level+s.Below(o.Page) > LevelsLimit && level+height(s, o.Page) > LevelsLimit {
+		return nil, refuse("“%s” would reach more than %d levels deep there; a tree has no more.", was.Label, LevelsLimit)
 	}
 	settled := Move{Page: o.Page, From: PlaceOf(s, o.Page), To: o.To}
 	p := *was

@@ -221,12 +221,34 @@ func setSegment(s *site.Site, p *site.Page, value string) error {
 	return nil
 }
 
+// CheckField says what is wrong with a value of a page's field by itself; nil if nothing is. Whether it goes together with others is
+// found when it is set.
+func CheckField(s *site.Site, field Field, value string) error {
+	if field == Segment {
+		if exact := strings.TrimPrefix(value, "~"); exact != "" && !address.ValidSegment(exact) {
+			return setSegment(s, &site.Page{}, exact)
+		}
+		return nil
+	}
+	return pageTable.set(s, &site.Page{}, field, value)
+}
+
+// FixedOnHome says whether a field is what it is on the home page (rules 2.1).
+func FixedOnHome(field Field) bool { return fixedOnHome(field) }
+
 // Inexact fields of the home page: it is always live, listed and at "/" (rules 2.1).
 func fixedOnHome(field Field) bool {
 	return slices.Contains([]Field{Segment, OwnAddress, Status, LiveFrom, LiveUntil, Listed, Pin}, field)
 }
 
+// turning are the signs that turn the direction of what is written after them (Unicode UAX #9): words with them read otherwise than
+// they are.
+const turning = "\u202a\u202b\u202c\u202d\u202e\u2066\u2067\u2068\u2069"
+
 func oneLine(value, what string, limit int) (string, error) {
+	if strings.ContainsAny(value, turning) {
+		return "", refuse("%s can't hold signs that turn the direction of writing; type it without them.", what)
+	}
 	value = strings.Join(strings.FieldsFunc(strings.ToValidUTF8(value, ""), func(r rune) bool {
 		return unicode.IsSpace(r) || unicode.IsControl(r)
 	}), " ")

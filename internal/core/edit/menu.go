@@ -49,7 +49,10 @@ func (st *state) insert(m *site.Menu, gap *Gap, branch []site.Entry) error {
 			return &Conflict{Sentence: "The item to put it into is not there any more."}
 		}
 		if _, generated := above.Shows.(site.ToBranch); generated {
-			return refuse("The items below “%s” are automatic; none can be put among them by hand.", st.Peek().EntryLabel(above))
+			return refuse(
+				"The items below “%s” are automatic; none can be put among them by hand.",
+				st.Peek().EntryLabel(above),
+			)
 		}
 	}
 	branch[0].Parent = gap.Parent
@@ -88,6 +91,9 @@ func (o PutEntries) apply(st *state) (Op, error) {
 			return nil, err
 		}
 	}
+	if err := st.noneBelowRuns(branch); err != nil {
+		return nil, err
+	}
 	top := o.Entries[0].ID
 	if err := st.insert(m, &o.Gap, branch); err != nil {
 		return nil, err
@@ -97,11 +103,33 @@ func (o PutEntries) apply(st *state) (Op, error) {
 	return o, nil
 }
 
+// noneBelowRuns refuses entries below one of them that makes its lines by itself: they would never show.
+func (st *state) noneBelowRuns(entries []site.Entry) error {
+	runs := map[site.EntryID]*site.Entry{}
+	for i := range entries {
+		if _, generated := entries[i].Shows.(site.ToBranch); generated {
+			runs[entries[i].ID] = &entries[i]
+		}
+	}
+	for i := range entries {
+		if run := runs[entries[i].Parent]; run != nil {
+			s := st.Peek()
+			return refuse(
+				"“%s” can't stand below “%s”, whose items are automatic.",
+				s.EntryLabel(&entries[i]),
+				s.EntryLabel(run),
+			)
+		}
+	}
+	return nil
+}
+
 // notStartedFrom refuses to take entries out of a menu that a block of it starts from.
 func (st *state) notStartedFrom(branch []site.Entry) error {
 	for _, block := range st.Peek().Blocks() {
 		_, window, _ := block.Menu()
-		if window.From == site.FromEntry && slices.ContainsFunc(branch, func(e site.Entry) bool { return e.ID == window.Entry }) {
+		if window.From == site.FromEntry &&
+			slices.ContainsFunc(branch, func(e site.Entry) bool { return e.ID == window.Entry }) {
 			return refuse("“%s” shows what is below this item; let it show something else first.", block.Name)
 		}
 	}
@@ -120,7 +148,10 @@ func (o TakeEntry) apply(st *state) (Op, error) {
 	is := PutEntries{Gap: GapOf(stands, o.Entry), Entries: formsOf(branch, o.Entry)}
 	if o.Was.Entries != nil && !sameForms(o.Was.Entries, is.Entries) {
 		return nil, &Conflict{Mine: "taken out", Theirs: "changed, or with other items below",
-			Sentence: fmt.Sprintf("Somebody else changed the item “%s”, or what is below it.", st.Peek().EntryLabel(stands.Entry(o.Entry)))}
+			Sentence: fmt.Sprintf(
+				"Somebody else changed the item “%s”, or what is below it.",
+				st.Peek().EntryLabel(stands.Entry(o.Entry)),
+			)}
 	}
 	o.Was = is
 	menus := st.menus()
@@ -140,7 +171,16 @@ func (o EditEntry) apply(st *state) (Op, error) {
 	e := m.Entry(o.Entry)
 	settled := EditEntry{Menu: stands.ID, Entry: o.Entry}
 	settled.Fields, err = entryTable.change(st.Peek(), e, o.Fields, func(field Field, mine, theirs string) error {
-		return &Conflict{Field: field, Mine: mine, Theirs: theirs, Sentence: fmt.Sprintf("The %s of the item “%s” was changed by somebody else, or in another window.", field.Words(), st.Peek().EntryLabel(stands.Entry(o.Entry)))}
+		return &Conflict{
+			Field:  field,
+			Mine:   mine,
+			Theirs: theirs,
+			Sentence: fmt.Sprintf(
+				"The %s of the item “%s” was changed by somebody else, or in another window.",
+				field.Words(),
+				st.Peek().EntryLabel(stands.Entry(o.Entry)),
+			),
+		}
 	})
 	if err != nil {
 		return nil, err
@@ -161,7 +201,11 @@ func (o MoveEntry) apply(st *state) (Op, error) {
 		return nil, err
 	}
 	if o.From.Menu != 0 && (o.From.Menu != stands.ID || o.From.Parent != stands.Entry(o.Entry).Parent) {
-		return nil, &Conflict{Mine: "moved", Theirs: "moved elsewhere", Sentence: "The item was moved by somebody else."}
+		return nil, &Conflict{
+			Mine:     "moved",
+			Theirs:   "moved elsewhere",
+			Sentence: "The item was moved by somebody else.",
+		}
 	}
 	branch := branchOf(stands, o.Entry)
 	if slices.ContainsFunc(branch, func(e site.Entry) bool { return e.ID == o.To.Parent && o.To.Parent != 0 }) {
@@ -193,6 +237,9 @@ func (o MoveEntry) apply(st *state) (Op, error) {
 }
 
 func (o MakeMenu) apply(st *state) (Op, error) {
+	if st.Peek().Menu(o.Menu) != nil {
+		return nil, refuse("There is a menu with the number %d already.", o.Menu)
+	}
 	name, err := oneLine(o.Name, "A menu's name", 80)
 	if err != nil {
 		return nil, err
@@ -216,6 +263,9 @@ func (o MakeMenu) apply(st *state) (Op, error) {
 		}
 		m.Entries = append(m.Entries, e)
 	}
+	if err := st.noneBelowRuns(m.Entries); err != nil {
+		return nil, err
+	}
 	st.SetMenus(append(menus, m))
 	return o, nil
 }
@@ -228,12 +278,21 @@ func (o TakeMenu) apply(st *state) (Op, error) {
 	}
 	for _, block := range st.Peek().Blocks() {
 		if shown, _, isMenu := block.Menu(); isMenu && shown == m.ID {
-			return nil, refuse("The menu “%s” is shown by “%s”; it can be taken away when no block shows it.", m.Name, block.Name)
+			return nil, refuse(
+				"The menu “%s” is shown by “%s”; it can be taken away when no block shows it.",
+				m.Name,
+				block.Name,
+			)
 		}
 	}
 	is := MakeMenu{Menu: m.ID, Key: m.Key, Name: m.Name, Programs: m.Programs, Entries: formsOf(m.Entries, 0)}
-	if o.Was.Name != "" && (o.Was.Name != is.Name || o.Was.Programs != is.Programs || !sameForms(o.Was.Entries, is.Entries)) {
-		return nil, &Conflict{Mine: "taken away", Theirs: "changed, or with other items", Sentence: fmt.Sprintf("Somebody else changed the menu “%s”.", m.Name)}
+	if o.Was.Name != "" &&
+		(o.Was.Name != is.Name || o.Was.Programs != is.Programs || !sameForms(o.Was.Entries, is.Entries)) {
+		return nil, &Conflict{
+			Mine:     "taken away",
+			Theirs:   "changed, or with other items",
+			Sentence: fmt.Sprintf("Somebody else changed the menu “%s”.", m.Name),
+		}
 	}
 	o.Was = is
 	st.SetMenus(slices.DeleteFunc(menus, func(other site.Menu) bool { return other.ID == o.Was.Menu }))

@@ -100,3 +100,15 @@ func TestMenuOperationsAreRefusedWithAReason(t *testing.T) {
 	require.NoError(t, err)
 	assert.NotNil(t, taken.Page(2), "the page stays")
 }
+
+func TestNothingStandsBelowARun(t *testing.T) {
+	s := testkit.Outline(t, "Home\n  Sailings")
+	forms := []edit.EntryForm{{ID: 50, Fields: map[edit.Field]string{edit.Shows: "branch:2:0:above"}},
+		{ID: 51, Parent: 50, Fields: map[edit.Field]string{edit.Shows: "web:https://tides.example/", edit.Label: "Tides"}}}
+	for _, op := range []edit.Op{edit.MakeMenu{Menu: 9, Name: "New", Entries: forms}, edit.PutEntries{Gap: edit.Gap{Menu: 1}, Entries: forms}} {
+		_, _, err := edit.Apply(s, op, testkit.Now)
+		assert.EqualError(t, err, "“Tides” can't stand below “Sailings”, whose items are automatic.")
+	}
+	_, _, err := edit.Apply(s, edit.MakeMenu{Menu: 1, Name: "Again"}, testkit.Now)
+	assert.ErrorContains(t, err, "There is a menu with the number 1 already")
+}

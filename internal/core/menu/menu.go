@@ -8,12 +8,14 @@ import (
 	"vineladder/internal/core/site"
 )
 
-// A View is a menu as one lens sees it.
+// A View is a menu as one lens of a panel sees it.
 type View struct {
 	site     *site.Site
 	panel    *reach.Panel
 	menu     *site.Menu
 	admitted map[site.EntryID]reach.Mask
+	lens     int         // of the panel
+	alike    *reach.Mask // lenses for which all was decided as for this one so far; nil: nobody asks
 }
 
 // NewView looks at a menu through one lens.
@@ -21,6 +23,51 @@ func NewView(s *site.Site, menu *site.Menu, lens reach.Lens) *View {
 	v := &View{site: s, panel: reach.NewPanel(lens), menu: menu}
 	v.admitted = Admitted(s, menu, v.panel)
 	return v
+}
+
+// A Views looks at a menu through all lenses of a panel, one after another, and says which of them see the same.
+type Views struct{ view View }
+
+// NewViews looks at a menu through the lenses of a panel.
+func NewViews(s *site.Site, menu *site.Menu, panel *reach.Panel) *Views {
+	return &Views{View{site: s, panel: panel, menu: menu, admitted: Admitted(s, menu, panel)}}
+}
+
+// Window cuts what a block shows on a page for one lens, and says for which lenses of the panel it is the same: those for which
+// every question on the way was answered alike.
+func (v *Views) Window(w site.Window, page site.PageID, lens int) ([]Node, reach.Mask) {
+	view, alike := v.As(lens)
+	return view.Window(w, page), *alike
+}
+
+// As looks through one lens of the panel. While it is asked, alike comes down to the lenses for which all was decided as for this one.
+func (v *Views) As(lens int) (view *View, alike *reach.Mask) {
+	made, all := v.view, v.view.panel.All()
+	made.lens, made.alike = lens, &all
+	return &made, &all
+}
+
+// Some says for which lenses a window that does not follow the trail, or begins at its top, shows anything.
+func (v *Views) Some(w site.Window) (some reach.Mask) {
+	for left := v.view.panel.All(); left != 0; {
+		view, alike := v.As(left.First())
+		if view.Has(w) {
+			some |= *alike & left
+		}
+		left &^= *alike
+	}
+	return some
+}
+
+// has says whether the view's lens is in a mask.
+func (v *View) has(m reach.Mask) bool {
+	in := m.Has(v.lens)
+	if v.alike != nil && in {
+		*v.alike &= m
+	} else if v.alike != nil {
+		*v.alike &^= m
+	}
+	return in
 }
 
 // A Line is one line that a visitor sees: what an entry shows, or a page of a run. Its identity between two states of a site is
@@ -54,7 +101,7 @@ func (v *View) entries(parent site.EntryID, level int) []Line {
 	var lines []Line
 	for _, id := range v.menu.Below(parent) {
 		e := v.menu.Entry(id)
-		if v.admitted[id] == 0 {
+		if !v.has(v.admitted[id]) {
 			continue
 		}
 		if to, generated := e.Shows.(site.ToBranch); generated {
@@ -77,7 +124,7 @@ func (v *View) line(e *site.Entry, level int) Line {
 
 // shows says whether an admitted entry shows: a heading needs one shown child, decided from the bottom up, a run a line.
 func (v *View) shows(e *site.Entry) bool {
-	if v.admitted[e.ID] == 0 {
+	if !v.has(v.admitted[e.ID]) {
 		return false
 	}
 	switch to := e.Shows.(type) {
@@ -98,7 +145,14 @@ func (v *View) shows(e *site.Entry) bool {
 // branch gives the line of a branch entry's root, nil if there is none, and the lines of its run that stand at the entry's own
 // level.
 func (v *View) branch(e *site.Entry, to site.ToBranch, level int) (own *Line, run []Line) {
-	root := Line{Entry: e.ID, Page: to.Root, Own: true, Level: level, Label: v.site.EntryLabel(e), state: v.panel.At(v.site, to.Root)}
+	root := Line{
+		Entry: e.ID,
+		Page:  to.Root,
+		Own:   true,
+		Level: level,
+		Label: v.site.EntryLabel(e),
+		state: v.panel.At(v.site, to.Root),
+	}
 	switch to.Self {
 	case site.SelfAbove:
 		root.run = depth(to)
@@ -112,7 +166,7 @@ func (v *View) branch(e *site.Entry, to site.ToBranch, level int) (own *Line, ru
 // RunOf gives the lines that a generated entry makes at the top of its run; nil if it is not generated or does not show.
 func (v *View) RunOf(id site.EntryID) []Line {
 	e := v.menu.Entry(id)
-	if e == nil || v.admitted[id] == 0 {
+	if e == nil || !v.has(v.admitted[id]) {
 		return nil
 	}
 	to, generated := e.Shows.(site.ToBranch)
@@ -125,7 +179,7 @@ func (v *View) RunOf(id site.EntryID) []Line {
 // Own gives the line that an entry itself makes; ok is false if it makes none or does not show.
 func (v *View) Own(id site.EntryID) (line Line, ok bool) {
 	e := v.menu.Entry(id)
-	if e == nil || v.admitted[id] == 0 {
+	if e == nil || !v.has(v.admitted[id]) {
 		return line, false
 	}
 	level := v.menu.Level(id)
@@ -164,7 +218,15 @@ func (v *View) run(above Line, level, left int) []Line {
 func (v *View) runLine(above Line, id site.PageID, level, left int) (Line, bool) {
 	page := v.site.Page(id)
 	state := v.panel.Below(above.state, page)
-	return Line{Entry: above.Entry, Page: id, Label: page.Label, Level: level, run: left - 1, state: state}, page.Listed && state.Reachable() != 0
+	return Line{
+			Entry: above.Entry,
+			Page:  id,
+			Label: page.Label,
+			Level: level,
+			run:   left - 1,
+			state: state,
+		}, page.Listed &&
+			v.has(state.Reachable())
 }
 
 // Trail gives the lines from the top down to the one that stands for the current page (rules 5.4): the page itself, else
@@ -230,7 +292,14 @@ func (t *trailing) branch(e *site.Entry, to site.ToBranch, above []Line) {
 	if at < 0 {
 		return
 	}
-	root := Line{Entry: e.ID, Page: to.Root, Own: true, Level: len(above) + 1, Label: v.site.EntryLabel(e), state: v.panel.At(v.site, to.Root)}
+	root := Line{
+		Entry: e.ID,
+		Page:  to.Root,
+		Own:   true,
+		Level: len(above) + 1,
+		Label: v.site.EntryLabel(e),
+		state: v.panel.At(v.site, to.Root),
+	}
 	trail := above[:len(above):len(above)]
 	switch to.Self {
 	case site.SelfAbove:

@@ -39,6 +39,10 @@ func (v *View) start(w site.Window, trail []Line) []Line {
 		}
 		line := Line{Entry: e.ID, Own: true, Level: below(v.menu, e) - 1}
 		if to, generated := e.Shows.(site.ToBranch); generated {
+			if to.Self == site.SelfBeside { // the root is the first of its run
+				own, run := v.branch(e, to, v.menu.Level(e.ID))
+				return append([]Line{*own}, run...)
+			}
 			line.Page, line.run, line.state = to.Root, depth(to), v.panel.At(v.site, to.Root)
 		}
 		return v.Children(line)
@@ -70,6 +74,27 @@ func below(m *site.Menu, e *site.Entry) int {
 		return m.Level(e.ID)
 	}
 	return m.Level(e.ID) + 1
+}
+
+// IsWide says whether a window shows the same lines on all pages: only what the trail lights of them differs.
+func IsWide(w site.Window) bool {
+	return w.Unfold == site.UnfoldAll && (w.From != site.FromTrail || w.First == 1)
+}
+
+// Deepest is the deepest level of the menu at which a line in a window can stand.
+func Deepest(m *site.Menu, w site.Window) int {
+	first := w.First
+	if w.From == site.FromEntry {
+		e := m.Entry(w.Entry)
+		if e == nil {
+			return 0
+		}
+		first = below(m, e)
+	}
+	if w.Levels == 0 {
+		return endless
+	}
+	return first + w.Levels - 1
 }
 
 // CanShow says whether a line of an entry, at a level of the menu, can stand in a window on some page.

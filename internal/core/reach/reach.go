@@ -42,6 +42,9 @@ func (m Mask) Has(i int) bool { return m>>i&1 == 1 }
 // Count is the number of lenses in the mask.
 func (m Mask) Count() int { return bits.OnesCount64(uint64(m)) }
 
+// First is the lowest lens in the mask; 64 if it is empty.
+func (m Mask) First() int { return bits.TrailingZeros64(uint64(m)) }
+
 // NewPanel makes a panel; lenses beyond PanelLimit are left out.
 func NewPanel(lenses ...Lens) *Panel {
 	lenses = lenses[:min(len(lenses), PanelLimit)]

@@ -21,40 +21,81 @@ func Cover(s *site.Site, block *site.Block, panel *reach.Panel, visit func(*site
 	coverFrom(s, block, panel, nil, visit)
 }
 
-// CoverBranches does the same for some branches only. Branches inside each other are visited once.
-func CoverBranches(s *site.Site, block *site.Block, panel *reach.Panel, tops []site.PageID, visit func(*site.Page, reach.Mask)) {
-	only := &branches{tops: map[site.PageID]bool{}, through: map[site.PageID][]site.PageID{}}
-	for _, top := range tops {
-		if s.InTree(top) {
-			only.add(s, top)
-		}
+func coverFrom(
+	s *site.Site,
+	block *site.Block,
+	panel *reach.Panel,
+	only *branches,
+	visit func(*site.Page, reach.Mask),
+) {
+	if block == nil {
+		return
 	}
-	coverFrom(s, block, panel, only, visit)
+	walkFrom(s, block, panel, only, fillerOf(s, block, panel), func(c *cover, p *site.Page, at *sight, own []flag) {
+		if shows := at.state.Reachable() & at.fill.renders & c.stands(p, at, own); shows != 0 {
+			visit(p, shows)
+		}
+	})
 }
 
-// branches are the tops of those to visit, and the ways down to them.
+// CoverBranches does the same for some branches only. Branches inside each other are visited once.
+func CoverBranches(
+	s *site.Site,
+	block *site.Block,
+	panel *reach.Panel,
+	tops []site.PageID,
+	visit func(*site.Page, reach.Mask),
+) {
+	coverFrom(s, block, panel, branchesOf(s, tops, nil), visit)
+}
+
+// branches are the tops of those to visit, single pages to visit, and the ways down to them.
 type branches struct {
-	tops    map[site.PageID]bool
-	through map[site.PageID][]site.PageID
+	tops, alone map[site.PageID]bool
+	through     map[site.PageID][]site.PageID
 }
 
-func (b *branches) add(s *site.Site, top site.PageID) {
-	b.tops[top] = true
+func branchesOf(s *site.Site, tops, alone []site.PageID) *branches {
+	b := &branches{map[site.PageID]bool{}, map[site.PageID]bool{}, map[site.PageID][]site.PageID{}}
+	for _, top := range tops {
+		b.add(s, b.tops, top)
+	}
+	for _, page := range alone {
+		b.add(s, b.alone, page)
+	}
+	return b
+}
+
+func (b *branches) add(s *site.Site, to map[site.PageID]bool, top site.PageID) {
+	if !s.InTree(top) {
+		return
+	}
+	to[top] = true
 	for p := s.Page(top); p.Parent != 0 && !slices.Contains(b.through[p.Parent], p.ID); p = s.Page(p.Parent) {
 		b.through[p.Parent] = append(b.through[p.Parent], p.ID)
 	}
 }
 
-func coverFrom(s *site.Site, block *site.Block, panel *reach.Panel, only *branches, visit func(*site.Page, reach.Mask)) {
+// walkFrom visits the pages on which a block can show.
+func walkFrom(s *site.Site, block *site.Block, panel *reach.Panel, only *branches, fill filler, visit visitor) {
 	home := s.Page(s.Home())
-	if home == nil || block == nil {
+	if home == nil {
 		return
 	}
-	c := &cover{site: s, reader: site.NewReader(s), panel: panel, visit: visit, only: only, marks: map[site.PageID][]mark{}, ways: map[site.PageID]bool{}, site0: ofSite(s)}
+	c := &cover{
+		site:   s,
+		reader: site.NewReader(s),
+		panel:  panel,
+		visit:  visit,
+		only:   only,
+		marks:  map[site.PageID][]mark{},
+		ways:   map[site.PageID]bool{},
+		site0:  ofSite(s),
+	}
 	for _, p := range s.PlacementsOf(block.ID) {
 		c.addRule(p)
 	}
-	c.fill = fillerOf(s, block, panel)
+	c.fill = fill
 	_, c.steady = c.fill.(constant)
 	top := sight{state: panel.Home(home), flags: make([]flag, len(c.rules))}
 	for i, pattern := range c.patterns {
@@ -68,12 +109,15 @@ func coverFrom(s *site.Site, block *site.Block, panel *reach.Panel, only *branch
 	c.walk(home, &top, 1, only == nil)
 }
 
+// A visitor is called for a page on which a block may have something to show; own says what the conditions say of the page itself.
+type visitor func(c *cover, p *site.Page, at *sight, own []flag)
+
 // cover is one walk.
 type cover struct {
 	site     *site.Site
 	reader   *site.Reader
 	panel    *reach.Panel
-	visit    func(*site.Page, reach.Mask)
+	visit    visitor
 	only     *branches // nil: everything
 	rules    []rule
 	patterns []pattern
@@ -171,14 +215,8 @@ func (c *cover) walk(p *site.Page, at *sight, depth int, inside bool) {
 			}
 		}
 	}
-	if inside {
-		var shows reach.Mask
-		if shows = at.state.Reachable() & at.fill.renders; shows != 0 {
-			shows &= c.stands(p, at, own)
-		}
-		if shows != 0 {
-			c.visit(p, shows)
-		}
+	if (inside || c.only.alone[p.ID]) && at.state.Reachable()&at.fill.renders != 0 {
+		c.visit(c, p, at, own)
 	}
 	kids := c.reader.Children(p.ID)
 	if !inside {
@@ -225,7 +263,8 @@ func (c *cover) mayHold(p *site.Page, at *sight) bool {
 		if r.lenses == 0 || at.flags[i].out {
 			continue
 		}
-		if !r.stated || at.flags[i].in || c.ways[p.ID] || slices.ContainsFunc(r.where, func(n int) bool { return at.progress[n] != 0 }) {
+		if !r.stated || at.flags[i].in || c.ways[p.ID] ||
+			slices.ContainsFunc(r.where, func(n int) bool { return at.progress[n] != 0 }) {
 			return true
 		}
 	}
@@ -245,20 +284,28 @@ func (c *cover) stands(p *site.Page, at *sight, own []flag) reach.Mask {
 	var lenses reach.Mask
 	layout := c.layout(p, at)
 	for i := range c.rules {
-		r := &c.rules[i]
-		if r.lenses&^lenses == 0 || !r.standsIn(layout) {
-			continue
-		}
-		matches := func(n int) bool { return c.patterns[n].accepts(at.progress[n]) }
-		switch {
-		case own[i].out, slices.ContainsFunc(r.except, matches), slices.Contains(r.placement.NotKinds, p.Kind):
-		case r.stated && !own[i].in && !slices.ContainsFunc(r.where, matches):
-		case len(r.placement.Kinds) > 0 && !slices.Contains(r.placement.Kinds, p.Kind):
-		default:
-			lenses |= r.lenses
+		if r := &c.rules[i]; r.lenses&^lenses != 0 {
+			lenses |= c.holds(i, p, at, own, layout)
 		}
 	}
 	return lenses
+}
+
+// holds says for which lenses a rule holds on a page with a layout.
+func (c *cover) holds(i int, p *site.Page, at *sight, own []flag, layout *site.Layout) reach.Mask {
+	r := &c.rules[i]
+	if !r.standsIn(layout) {
+		return 0
+	}
+	matches := func(n int) bool { return c.patterns[n].accepts(at.progress[n]) }
+	switch {
+	case own[i].out, slices.ContainsFunc(r.except, matches), slices.Contains(r.placement.NotKinds, p.Kind):
+	case r.stated && !own[i].in && !slices.ContainsFunc(r.where, matches):
+	case len(r.placement.Kinds) > 0 && !slices.Contains(r.placement.Kinds, p.Kind):
+	default:
+		return r.lenses
+	}
+	return 0
 }
 
 // standsIn says whether the rule's placement stands in a layout. Pages beside each other mostly share theirs.
@@ -333,11 +380,6 @@ func (p pattern) run(address string) uint64 {
 
 func (p pattern) accepts(at uint64) bool { return at>>len(p)&1 == 1 }
 
-// NamesPages says whether a condition of a block's placements names pages or addresses.
-func NamesPages(s *site.Site, block *site.Block) bool {
-	return slices.ContainsFunc(s.PlacementsOf(block.ID), func(p *site.Placement) bool { return len(p.Where)+len(p.Except) > 0 })
-}
-
 // Steady says that whether a block shows on a page does not depend on the page: nothing is stated of pages, every layout has its
 // regions, and what it has to show is the same everywhere below the home page.
 func Steady(s *site.Site, block *site.Block) bool {
@@ -345,7 +387,8 @@ func Steady(s *site.Site, block *site.Block) bool {
 		return false
 	}
 	for _, p := range s.PlacementsOf(block.ID) {
-		everywhere := p.Layout == "" && !slices.ContainsFunc(s.Theme().Layouts, func(l site.Layout) bool { return !l.Has(p.Region) })
+		everywhere := p.Layout == "" &&
+			!slices.ContainsFunc(s.Theme().Layouts, func(l site.Layout) bool { return !l.Has(p.Region) })
 		if !everywhere || len(p.Where)+len(p.Except)+len(p.Kinds)+len(p.NotKinds) > 0 {
 			return false
 		}

@@ -35,15 +35,9 @@ func fillerOf(s *site.Site, b *site.Block, panel *reach.Panel) filler {
 			return constant{}
 		}
 		if follows(b) {
-			return following{menu.NewTracks(s, m, panel, piece.Window.First-1)}
+			return following{menu.NewTrails(s, m, panel), piece.Window.First - 1}
 		}
-		var some reach.Mask
-		for i, lens := range panel.Lenses() {
-			if menu.NewView(s, m, lens).Has(piece.Window) {
-				some |= 1 << i
-			}
-		}
-		return constant{some, true}
+		return constant{menu.NewViews(s, m, panel).Some(piece.Window), true}
 	}
 	return constant{panel.All(), true}
 }
@@ -91,15 +85,20 @@ func (c children) below(_ filling, p *site.Page, state reach.State, _ int) filli
 	return c.home(p, state)
 }
 
-// following is a menu block that follows the trail.
-type following struct{ tracks *menu.Tracks }
+// following is a menu block that follows the trail, below the line at a level.
+type following struct {
+	trails *menu.Trails
+	level  int
+}
 
 func (f following) home(p *site.Page, state reach.State) filling {
-	at := f.tracks.Home(p, state)
-	return filling{at.Renders(), at}
+	return f.at(f.trails.Home(p, state))
 }
 
 func (f following) below(parent filling, p *site.Page, state reach.State, depth int) filling {
-	at := f.tracks.Below(parent.trail, p, state)
-	return filling{at.Renders(), at}
+	return f.at(f.trails.Below(parent.trail, p, state))
+}
+
+func (f following) at(trail menu.Footing) filling {
+	return filling{f.trails.Renders(trail, f.level), trail}
 }

@@ -1,8 +1,9 @@
 package region
 
 import (
+	"cmp"
 	"fmt"
-	"reflect"
+	"slices"
 
 	"vineladder/internal/core/menu"
 	"vineladder/internal/core/reach"
@@ -155,18 +156,18 @@ func (f *Frame) Children(page site.PageID) []site.PageID {
 // nameLandmarks gives each block that shows as a landmark a name of its own: menus and breadcrumbs, texts, lists of pages and images.
 // Two menus with the same links may share one.
 func nameLandmarks(areas []Area) {
-	named := map[string][]menu.Node{}
+	naming := Naming{}
 	for i := range areas {
 		for k := range areas[i].Standings {
-			if st := &areas[i].Standings[k]; st.Why == "" && isLandmark(st.Block) {
-				st.Landmark = nameOf(st, named)
-				named[st.Landmark] = st.Lines
+			if st := &areas[i].Standings[k]; st.Why == "" && IsLandmark(st.Block) {
+				st.Landmark = naming.Name(st.Block, st.Lines)
 			}
 		}
 	}
 }
 
-func isLandmark(b *site.Block) bool {
+// IsLandmark says whether a block is a landmark of its page.
+func IsLandmark(b *site.Block) bool {
 	switch b.Shows.(type) {
 	case site.NamePiece, site.AccountPiece:
 		return false
@@ -174,17 +175,30 @@ func isLandmark(b *site.Block) bool {
 	return true
 }
 
-func nameOf(st *Standing, named map[string][]menu.Node) string {
-	name := st.Block.Title
-	if name == "" {
-		name = st.Block.Name
-	}
+// LandmarkName is the name of a block's landmark where nothing else takes it.
+func LandmarkName(b *site.Block) string { return cmp.Or(b.Title, b.Name) }
+
+// A Naming has the names of landmarks that are taken on a page, with the lines of the menus that took them.
+type Naming map[string][]menu.Node
+
+// Name names the landmark of a block that shows, the next one on its page.
+func (n Naming) Name(b *site.Block, lines []menu.Node) string {
+	name := LandmarkName(b)
 	made := name
-	for n := 2; ; n++ {
-		lines, taken := named[made]
-		if !taken || lines != nil && reflect.DeepEqual(lines, st.Lines) {
+	for i := 2; ; i++ {
+		taken, known := n[made]
+		if !known || taken != nil && SameLinks(taken, lines) {
+			n[made] = lines
 			return made
 		}
-		made = fmt.Sprintf("%s (%d)", name, n)
+		made = fmt.Sprintf("%s (%d)", name, i)
 	}
+}
+
+// SameLinks says whether two menus have the same lines, lit alike.
+func SameLinks(a, b []menu.Node) bool {
+	return slices.EqualFunc(a, b, func(x, y menu.Node) bool {
+		return x.Entry == y.Entry && x.Page == y.Page && x.Own == y.Own && x.Label == y.Label && x.Level == y.Level &&
+			x.Trail == y.Trail && x.Current == y.Current && SameLinks(x.Children, y.Children)
+	})
 }

@@ -8,6 +8,7 @@ import (
 	"pgregory.net/rapid"
 
 	"vineladder/internal/core/rise"
+	_ "vineladder/internal/laws"
 )
 
 func TestOutside(t *testing.T) {

@@ -165,6 +165,7 @@ func (b *Builder) addBelow(id PageID, n int) {
 // list keeps the short sorted lists that stand beside the tree. Each is copied once for a Builder and then written in place.
 func (b *Builder) list(was, is *Page) {
 	b.listSpells(was, is)
+	b.listLinks(was, is)
 	s := &b.site
 	member(&s.binned, &b.owns.binned, was, is, func(p *Page) bool { return p.Binned && !p.Purged })
 	member(&s.windowed, &b.owns.windowed, was, is, func(p *Page) bool { return !p.LiveFrom.IsZero() || !p.LiveUntil.IsZero() })
@@ -210,8 +211,9 @@ func own[T any](list *[]T, owned *bool) {
 	}
 }
 
+// fixedOf gives the own and short addresses of a page. Those of a binned one stay on record, since they answer that it is gone.
 func fixedOf(p *Page) []FixedAddress {
-	if p == nil || p.Binned {
+	if p == nil || p.Purged {
 		return nil
 	}
 	var fixed []FixedAddress

@@ -92,6 +92,9 @@ type collation struct{ pool sync.Pool }
 
 func newCollation(lang string) *collation {
 	tag := language.Make(lang)
+	if base, _ := tag.Base(); base.String() == "nb" || base.String() == "no" || base.String() == "nn" {
+		tag = language.Danish // the tables have no Norwegian; CLDR orders its letters as the Danish ones
+	}
 	return &collation{sync.Pool{New: func() any { return collate.New(tag) }}}
 }
 

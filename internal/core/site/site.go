@@ -20,6 +20,7 @@ type Site struct {
 
 	pages    trie[*Page]
 	families trie[*family]
+	linking  trie[*linkers]
 	fixed    []FixedAddress // sorted by address
 	binned   []PageID       // tops of binned branches, ascending
 	windowed []PageID       // pages with a live window, ascending

@@ -14,6 +14,7 @@ import (
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/region"
 	"vineladder/internal/core/site"
+	_ "vineladder/internal/laws"
 )
 
 // Now is the moment at which tests stand.

@@ -20,7 +20,14 @@ func Read(r io.Reader, s *site.Site, now time.Time, newIDs func(n int) ([]site.P
 	if err != nil {
 		return nil, err
 	}
-	p := &plan{site: s, now: now, rows: rows, byKey: make(map[string]*row, len(rows)), ids: map[string]site.PageID{}, kids: map[string][]*row{}}
+	p := &plan{
+		site:  s,
+		now:   now,
+		rows:  rows,
+		byKey: make(map[string]*row, len(rows)),
+		ids:   map[string]site.PageID{},
+		kids:  map[string][]*row{},
+	}
 	p.known()
 	if err := errors.Join(p.checkKeys(), p.checkParents()); err != nil {
 		return nil, err
@@ -93,7 +100,10 @@ func (p *plan) checkParents() error {
 		case isHome:
 			faults = append(faults, row.fault("parent_key", "the home page stays where it is"))
 		case p.byKey[row.parent] == nil && (p.page(row.parent) == nil || !p.site.InTree(p.ids[row.parent])):
-			faults = append(faults, row.fault("parent_key", "there is no page “%s”, neither here nor on the site", row.parent))
+			faults = append(
+				faults,
+				row.fault("parent_key", "there is no page “%s”, neither here nor on the site", row.parent),
+			)
 		}
 		p.kids[row.parent] = append(p.kids[row.parent], row)
 	}
@@ -148,7 +158,10 @@ func (p *plan) checkSegments() error {
 		for _, row := range rows {
 			segment := row.values[edit.Segment]
 			if other := taken[segment]; segment != "" && other != "" {
-				faults = append(faults, row.fault("segment", "“%s” and “%s” would both be “%s” in “%s”", other, row.key, segment, parent))
+				faults = append(
+					faults,
+					row.fault("segment", "“%s” and “%s” would both be “%s” in “%s”", other, row.key, segment, parent),
+				)
 			}
 			taken[segment] = row.key
 		}
@@ -160,7 +173,10 @@ func (p *plan) checkPositions() error {
 	var faults []error
 	for _, row := range p.rows {
 		if page := p.page(row.parent); page != nil && page.Sort != site.Manual && row.position > 0 {
-			faults = append(faults, row.fault("position", "the pages in “%s” stand by a rule; leave the position empty", row.parent))
+			faults = append(
+				faults,
+				row.fault("position", "the pages in “%s” stand by a rule; leave the position empty", row.parent),
+			)
 		}
 	}
 	return errors.Join(faults...)
@@ -304,7 +320,7 @@ func (r *row) made() []edit.FieldChange {
 	for _, column := range Columns {
 		field := fields[column]
 		value, said := r.values[field]
-		home := r.parent == "" && (field == edit.Status || field == edit.Listed || field == edit.Segment)
+		home := r.parent == "" && edit.FixedOnHome(field)
 		if field == "" || field == edit.Label || !said || value == "" || home {
 			continue
 		}
@@ -320,7 +336,10 @@ func (r *row) changes(page *site.Page, now time.Time) []edit.FieldChange {
 		field := fields[column]
 		value, said := r.values[field]
 		stands := edit.Value(page, field)
-		if field == "" || !said || value == stands || field == edit.Segment && (value == "" && page.SegmentFollows || value == page.Segment && !page.Follows(now)) || page.Parent == 0 && field == edit.Segment {
+		if field == "" || !said || value == stands ||
+			field == edit.Segment &&
+				(value == "" && page.SegmentFollows || value == page.Segment && !page.Follows(now)) ||
+			page.Parent == 0 && (field == edit.Segment || edit.FixedOnHome(field) && r.unsaid[field]) {
 			continue
 		}
 		changes = append(changes, edit.FieldChange{Field: field, Old: stands, New: value})

@@ -3,6 +3,9 @@
 package sheet
 
 import (
+	"bufio"
+	"bytes"
+	"cmp"
 	"encoding/csv"
 	"errors"
 	"fmt"
@@ -17,22 +20,68 @@ import (
 	"vineladder/internal/core/site"
 )
 
-// Columns of the sheet, in the order of an export.
-var Columns = []string{"key", "parent_key", "position", "label", "title", "segment", "own_address", "status", "live_from", "live_until",
-	"listed", "audience", "kind", "terms", "summary"}
+// Columns of the sheet, in the order of an export. docs/sheet.md says what each holds.
+var Columns = []string{
+	"key",
+	"parent_key",
+	"position",
+	"label",
+	"title",
+	"segment",
+	"own_address",
+	"status",
+	"live_from",
+	"live_until",
+	"listed",
+	"audience",
+	"kind",
+	"terms",
+	"summary",
+	"conceal",
+	"short_addresses",
+	"date",
+	"sort",
+	"pin",
+	"layout",
+	"branch_layout",
+}
+
+// KeyLimit is the length of the longest key, in characters.
+const KeyLimit = 100
 
 // Fields gives the column of each field that goes into a page as it is.
-var fields = map[string]edit.Field{"label": edit.Label, "title": edit.Title, "segment": edit.Segment, "own_address": edit.OwnAddress,
-	"status": edit.Status, "live_from": edit.LiveFrom, "live_until": edit.LiveUntil, "listed": edit.Listed, "audience": edit.Audience,
-	"kind": edit.Kind, "summary": edit.Summary}
+var fields = map[string]edit.Field{
+	"label":           edit.Label,
+	"title":           edit.Title,
+	"segment":         edit.Segment,
+	"own_address":     edit.OwnAddress,
+	"status":          edit.Status,
+	"live_from":       edit.LiveFrom,
+	"live_until":      edit.LiveUntil,
+	"listed":          edit.Listed,
+	"audience":        edit.Audience,
+	"kind":            edit.Kind,
+	"summary":         edit.Summary,
+	"conceal":         edit.Conceal,
+	"short_addresses": edit.ShortAddresses,
+	"date":            edit.Date,
+	"sort":            edit.Sort,
+	"pin":             edit.Pin,
+	"layout":          edit.Layout,
+	"branch_layout":   edit.BranchLayout,
+}
 
-// An Error is something wrong in the sheet, at a line and column counted from 1.
+// An Error is something wrong in the sheet, at a line and column counted from 1, and where it is known the name of the column.
 type Error struct {
 	Line, Column int
+	Name         string
 	Sentence     string
 }
 
 func (e *Error) Error() string {
+	if e.Name != "" {
+		return fmt.Sprintf("line %d, column %d (%s): %s", e.Line, e.Column, e.Name, e.Sentence)
+	}
 	return fmt.Sprintf("line %d, column %d: %s", e.Line, e.Column, e.Sentence)
 }
 
@@ -44,12 +93,13 @@ type row struct {
 	key, parent string
 	position    int                   // from 1; 0: not said
 	values      map[edit.Field]string // canonical, for the columns present
+	unsaid      map[edit.Field]bool   // of which the cell is empty
 	line        int
 	columns     map[string]int // where each cell begins
 }
 
 func (r *row) fault(column, format string, args ...any) error {
-	return &Error{r.line, r.columns[column], fmt.Sprintf(format, args...)}
+	return &Error{r.line, r.columns[column], column, fmt.Sprintf(format, args...)}
 }
 
 // Write exports all pages that are not binned, parents first, with CRLF line ends. A segment that follows its label at now
@@ -85,7 +135,14 @@ func record(s *site.Site, p *site.Page, now time.Time) []string {
 		segment = ""
 	}
 	return []string{p.Key, parent, position, p.Label, p.Title, segment, p.OwnAddress, string(p.Status),
-		writeMoment(s, p.LiveFrom), writeMoment(s, p.LiveUntil), edit.Value(p, edit.Listed), string(p.Audience), p.Kind, "", p.Summary}
+		writeMoment(
+			s,
+			p.LiveFrom,
+		), writeMoment(s, p.LiveUntil), edit.Value(p, edit.Listed), string(p.Audience), p.Kind, "", p.Summary,
+		edit.Value(
+			p,
+			edit.Conceal,
+		), strings.Join(p.ShortAddresses, " "), p.Date, string(p.Sort), string(p.Pin), p.Layout, p.BranchLayout}
 }
 
 func writeMoment(s *site.Site, t time.Time) string {
@@ -97,12 +154,16 @@ func writeMoment(s *site.Site, t time.Time) string {
 
 // read parses and checks everything that one row says by itself.
 func read(r io.Reader, s *site.Site) ([]*row, error) {
-	in := csv.NewReader(r)
+	plain, err := recognise(r)
+	if err != nil {
+		return nil, err
+	}
+	in := csv.NewReader(plain)
 	in.FieldsPerRecord = -1
 	in.ReuseRecord = true
 	header, err := in.Read()
 	if errors.Is(err, io.EOF) {
-		return nil, &Error{1, 1, "the file is empty; the first line names the columns"}
+		return nil, &Error{Line: 1, Column: 1, Sentence: "the file is empty; the first line names the columns"}
 	}
 	if err != nil {
 		return nil, parseError(err)
@@ -128,12 +189,48 @@ func read(r io.Reader, s *site.Site) ([]*row, error) {
 	return rows, errors.Join(faults...)
 }
 
+// recognise looks at the beginning of a file for what spreadsheets save instead of CSV with commas in UTF-8.
+func recognise(r io.Reader) (io.Reader, error) {
+	in := bufio.NewReaderSize(r, 4096)
+	begin, err := in.Peek(4096)
+	if err != nil && !errors.Is(err, io.EOF) {
+		return nil, fmt.Errorf("read the sheet: %w", err)
+	}
+	wrong := func(sentence string) (io.Reader, error) { return nil, &Error{Line: 1, Column: 1, Sentence: sentence} }
+	first, _, _ := bytes.Cut(begin, []byte("\n"))
+	switch {
+	case bytes.HasPrefix(begin, []byte{0xff, 0xfe}), bytes.HasPrefix(begin, []byte{0xfe, 0xff}):
+		return wrong("the file is saved as UTF-16; save it as CSV in UTF-8")
+	case bytes.HasPrefix(begin, []byte("PK\x03\x04")):
+		return wrong("the file is a workbook; save it as CSV in UTF-8")
+	case bytes.ContainsRune(first, ';') && !bytes.ContainsRune(first, ','):
+		return wrong("the cells are parted by semicolons; save the file with commas between them")
+	case bytes.ContainsRune(first, '\t') && !bytes.ContainsRune(first, ','):
+		return wrong("the cells are parted by tabs; save the file with commas between them")
+	}
+	return in, nil
+}
+
 func parseError(err error) error {
 	var parse *csv.ParseError
-	if errors.As(err, &parse) {
-		return &Error{parse.Line, parse.Column, "a quote is not closed, or stands where none can be"}
+	switch {
+	case !errors.As(err, &parse):
+		return fmt.Errorf("read the sheet: %w", err)
+	case errors.Is(parse.Err, csv.ErrQuote) && parse.Line > parse.StartLine:
+		return &Error{
+			Line:   parse.StartLine,
+			Column: 1,
+			Sentence: fmt.Sprintf(
+				"a quote that opens in this line is not closed; the file was read to line %d",
+				parse.Line,
+			),
+		}
 	}
-	return fmt.Errorf("read the sheet: %w", err)
+	return &Error{
+		Line:     parse.Line,
+		Column:   parse.Column,
+		Sentence: "a quote is not closed, or stands where none can be",
+	}
 }
 
 func readHeader(in *csv.Reader, header []string) ([]string, error) {
@@ -143,25 +240,40 @@ func readHeader(in *csv.Reader, header []string) ([]string, error) {
 		line, column := in.FieldPos(i)
 		switch {
 		case !slices.Contains(Columns, name):
-			return nil, &Error{line, column, fmt.Sprintf("there is no column “%s”; the columns are %s", name, strings.Join(Columns, ", "))}
+			return nil, &Error{
+				line,
+				column,
+				name,
+				fmt.Sprintf("there is no column “%s”; the columns are %s", name, strings.Join(Columns, ", ")),
+			}
 		case slices.Index(columns, name) != i:
-			return nil, &Error{line, column, fmt.Sprintf("the column “%s” stands twice", name)}
+			return nil, &Error{line, column, name, fmt.Sprintf("the column “%s” stands twice", name)}
 		}
 	}
 	for _, needed := range []string{"key", "parent_key"} {
 		if !slices.Contains(columns, needed) {
-			return nil, &Error{1, 1, fmt.Sprintf("the column “%s” is missing", needed)}
+			return nil, &Error{Line: 1, Column: 1, Sentence: fmt.Sprintf("the column “%s” is missing", needed)}
 		}
 	}
 	return columns, nil
 }
 
 func readRow(in *csv.Reader, columns, cells []string, s *site.Site) (*row, []error) {
-	r := &row{values: map[edit.Field]string{}, columns: map[string]int{}}
+	r := &row{values: map[edit.Field]string{}, unsaid: map[edit.Field]bool{}, columns: map[string]int{}}
 	r.line, _ = in.FieldPos(0)
 	if len(cells) != len(columns) {
 		_, last := in.FieldPos(len(cells) - 1)
-		return r, []error{&Error{r.line, last, fmt.Sprintf("the line has %d cells and the first line names %d columns", len(cells), len(columns))}}
+		return r, []error{
+			&Error{
+				Line:   r.line,
+				Column: last,
+				Sentence: fmt.Sprintf(
+					"the line has %d cells and the first line names %d columns",
+					len(cells),
+					len(columns),
+				),
+			},
+		}
 	}
 	var faults []error
 	for i, cell := range cells {
@@ -175,15 +287,25 @@ func readRow(in *csv.Reader, columns, cells []string, s *site.Site) (*row, []err
 			faults = append(faults, r.fault(name, "%v", err))
 		}
 	}
+	if from, until := r.values[edit.LiveFrom], r.values[edit.LiveUntil]; from != "" && until != "" && until <= from {
+		faults = append(
+			faults,
+			r.fault("live_until", "the page would end before it begins: the end must be after the beginning"),
+		)
+	}
 	return r, faults
 }
 
 // take reads one cell into its canonical form.
 func (r *row) take(column, cell string, s *site.Site) (err error) {
+	said := cell
 	switch column {
 	case "key":
 		if r.key = cell; cell == "" || strings.TrimSpace(cell) != cell {
 			return errors.New("every page needs a key without blanks around it")
+		}
+		if n := utf8.RuneCountInString(cell); n > KeyLimit {
+			return fmt.Errorf("a key can have %d characters at most; this one has %d", KeyLimit, n)
 		}
 		return nil
 	case "parent_key":
@@ -213,11 +335,21 @@ func (r *row) take(column, cell string, s *site.Site) (err error) {
 	case "listed":
 		cell, err = choice(cell, "yes", "yes", "no")
 	case "kind":
-		if cell == "" {
-			cell = "page"
+		cell = cmp.Or(cell, "page")
+	case "sort":
+		cell = cmp.Or(cell, string(site.Manual))
+	case "conceal":
+		cell, err = choice(cell, "no", "yes", "no")
+	case "short_addresses":
+		shorts := strings.Fields(cell)
+		slices.Sort(shorts)
+		cell = strings.Join(slices.Compact(shorts), "\n")
+	}
+	r.unsaid[fields[column]] = said == ""
+	if err == nil && cell != "" {
+		if err = edit.CheckField(s, fields[column], cell); err != nil {
+			err = errors.New(strings.TrimSuffix(err.Error(), "."))
 		}
-	case "audience":
-		_, err = edit.ParseAudience(s, cell)
 	}
 	r.values[fields[column]] = cell
 	return err

@@ -98,28 +98,28 @@ func TestABadSheetIsRefusedWholeWithLineAndColumn(t *testing.T) {
 	s = b.Site()
 	for text, want := range map[string]string{
 		"":                                     "line 1, column 1: the file is empty",
-		"key,parent_key,colour\n":              "line 1, column 16: there is no column “colour”",
-		"key,key\n":                            "line 1, column 5: the column “key” stands twice",
+		"key,parent_key,colour\n":              "line 1, column 16 (colour): there is no column “colour”",
+		"key,key\n":                            "line 1, column 5 (key): the column “key” stands twice",
 		"key,label\n":                          "line 1, column 1: the column “parent_key” is missing",
-		"key,parent_key,label\nx,nowhere,X\n":  "line 2, column 3: there is no page “nowhere”",
-		"key,parent_key,label\nx,y,X\ny,x,Y\n": "line 2, column 3: “x” would lie inside itself",
-		"key,parent_key\np2,p3\n":              "line 2, column 4: “p2” would lie inside itself",
-		"key,parent_key,label,segment\nx,p1,X,same\ny,p1,Y,same\n": "line 3, column 8: “x” and “y” would both be “same”",
-		"key,parent_key,label,segment\nx,p1,X,typed\n":             "line 2, column 8: “p4” and “x” would both be “typed”",
-		"key,parent_key,label,live_from\nx,p1,X,1 March\n":         "line 2, column 8: “1 March” is not a date",
-		"key,parent_key,label,audience\nx,p1,X,pirates\n":          "line 2, column 8: There is no role “pirates”",
-		"key,parent_key,label,status\nx,p1,X,up\n":                 "line 2, column 8: “up” is not one of live, offline",
-		"key,parent_key,label,position\nx,p1,X,0\n":                "line 2, column 8: “0” is not a position",
-		"key,parent_key,label,position\nx,p2,X,1\n":                "line 2, column 8: the pages in “p2” stand by a rule",
-		"key,parent_key,label,terms\nx,p1,X,places/a\n":            "line 2, column 8: there are no topics",
-		"key,parent_key,label\nx,p1,\xff\n":                        "line 2, column 6: the text is not UTF-8",
+		"key,parent_key,label\nx,nowhere,X\n":  "line 2, column 3 (parent_key): there is no page “nowhere”",
+		"key,parent_key,label\nx,y,X\ny,x,Y\n": "line 2, column 3 (parent_key): “x” would lie inside itself",
+		"key,parent_key\np2,p3\n":              "line 2, column 4 (parent_key): “p2” would lie inside itself",
+		"key,parent_key,label,segment\nx,p1,X,same\ny,p1,Y,same\n": "line 3, column 8 (segment): “x” and “y” would both be “same”",
+		"key,parent_key,label,segment\nx,p1,X,typed\n":             "line 2, column 8 (segment): “p4” and “x” would both be “typed”",
+		"key,parent_key,label,live_from\nx,p1,X,1 March\n":         "line 2, column 8 (live_from): “1 March” is not a date",
+		"key,parent_key,label,audience\nx,p1,X,pirates\n":          "line 2, column 8 (audience): There is no role “pirates”",
+		"key,parent_key,label,status\nx,p1,X,up\n":                 "line 2, column 8 (status): “up” is not one of live, offline",
+		"key,parent_key,label,position\nx,p1,X,0\n":                "line 2, column 8 (position): “0” is not a position",
+		"key,parent_key,label,position\nx,p2,X,1\n":                "line 2, column 8 (position): the pages in “p2” stand by a rule",
+		"key,parent_key,label,terms\nx,p1,X,places/a\n":            "line 2, column 8 (terms): there are no topics",
+		"key,parent_key,label\nx,p1,\xff\n":                        "line 2, column 6 (label): the text is not UTF-8",
 		"key,parent_key,label\nx,p1\n":                             "line 2, column 3: the line has 2 cells",
 		"key,parent_key,label\nx,p1,\"cut":                         "a quote is not closed",
-		"key,parent_key,label\nx,p1,\n":                            "line 2, column 6: a page needs a label",
-		"key,parent_key\nx,p1\n":                                   "line 2, column 1: “x” is a new page and needs a label",
-		"key,parent_key,label\nx,p1,X\nx,p1,Y\n":                   "line 3, column 1: the key “x” stands in line 2 already",
-		"key,parent_key,label\nx,,X\n":                             "line 2, column 3: only the home page has no parent",
-		"key,parent_key\np1,p2\n":                                  "line 2, column 4: the home page stays",
+		"key,parent_key,label\nx,p1,\n":                            "line 2, column 6 (label): a page needs a label",
+		"key,parent_key\nx,p1\n":                                   "line 2, column 1 (key): “x” is a new page and needs a label",
+		"key,parent_key,label\nx,p1,X\nx,p1,Y\n":                   "line 3, column 1 (key): the key “x” stands in line 2 already",
+		"key,parent_key,label\nx,,X\n":                             "line 2, column 3 (parent_key): only the home page has no parent",
+		"key,parent_key\np1,p2\n":                                  "line 2, column 4 (parent_key): the home page stays",
 	} {
 		ops, err := sheet.Read(strings.NewReader(text), s, testkit.Now, ids)
 		assert.ErrorContains(t, err, want, text)
@@ -152,3 +152,37 @@ func FuzzReadNeverPanics(f *testing.F) {
 		}
 	})
 }
+
+// What spreadsheets save instead of CSV is recognised and said, and so are values that no page can have.
+func TestWhatSpreadsheetsSaveInsteadIsSaid(t *testing.T) {
+	s := testkit.Outline(t, "Home\n  Fares")
+	for says, file := range map[string]string{
+		"saved as UTF-16":                                "\xff\xfek\x00e\x00y\x00",
+		"parted by semicolons":                           "key;parent_key;label\nx;p1;X\n",
+		"parted by tabs":                                 "key\tparent_key\tlabel\n",
+		"a workbook":                                     "PK\x03\x04rest",
+		"line 2, column 1: a quote that opens":           "key,parent_key,label\nx,p1,\"X\ny,p1,Y\nz,p1,Z\n",
+		"a key can have 100 characters":                  "key,parent_key,label\n" + strings.Repeat("k", 101) + ",p1,X\n",
+		"would end before it begins":                     "key,parent_key,label,live_from,live_until\nx,p1,X,2027-03-01,2027-02-01\n",
+		"line 2, column 6 (label): A label can't hold":   "key,parent_key,label\nx,p1,Fares\u202egpj\n",
+		"(segment): The last part of an address can":     "key,parent_key,label,segment\nx,p1,X,Öl & Gas\n",
+		"(own_address): A fixed address can't be that":   "key,parent_key,label,own_address\nx,p1,X,fares\n",
+		"(short_addresses): A short address can't":       "key,parent_key,label,short_addresses\nx,p1,X,/Ok /Not ok\n",
+		"(layout): The theme has no layout":              "key,parent_key,label,layout\nx,p1,X,round\n",
+		"(label): A label can have 200 characters":       "key,parent_key,label\nx,p1," + strings.Repeat("l", 201) + "\n",
+		"(date): “soon” is not a date; write it as 2026": "key,parent_key,label,date\nx,p1,X,soon\n",
+	} {
+		_, err := sheet.Read(strings.NewReader(file), s, testkit.Now, func(n int) ([]site.PageID, error) { return make([]site.PageID, n), nil })
+		assert.ErrorContains(t, err, says)
+	}
+}
+
+// The home page may leave empty what it can't change.
+func TestAnEmptyStatusOfTheHomePageIsNoEdit(t *testing.T) {
+	s := testkit.Outline(t, "Home\n  Fares")
+	ops, err := sheet.Read(strings.NewReader("key,parent_key,label,status,listed\np1,,Home,,\n"), s, testkit.Now, nil0)
+	require.NoError(t, err)
+	assert.Empty(t, ops)
+}
+
+func nil0(n int) ([]site.PageID, error) { return make([]site.PageID, n), nil }

@@ -64,7 +64,7 @@ type Sessions struct {
 // NewSessions makes a session manager; secure cookies are for https.
 func NewSessions(st *store.Store, name string, secure bool) *Sessions {
 	m := scs.New()
-	m.Store = postgresstore.NewWithCleanupInterval(st.DB().DB, 10*time.Minute)
+	m.Store = &rows{postgresstore.NewWithCleanupInterval(st.DB().DB, 10*time.Minute), st.DB().DB}
 	m.Lifetime = 12 * time.Hour
 	m.IdleTimeout = 4 * time.Hour
 	m.Cookie.Name = "vineladder_" + name
@@ -75,7 +75,7 @@ func NewSessions(st *store.Store, name string, secure bool) *Sessions {
 }
 
 // Close ends the manager's cleaning.
-func (s *Sessions) Close() { s.Store.(*postgresstore.PostgresStore).StopCleanup() }
+func (s *Sessions) Close() { s.Store.(*rows).StopCleanup() }
 
 // SignIn checks a name and password and starts a new session for the account, so that a session from before is of no use.
 func (s *Sessions) SignIn(ctx context.Context, login, password string) (store.Account, error) {

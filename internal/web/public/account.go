@@ -18,17 +18,35 @@ func (r *Renderer) form(ctx context.Context, q Request, name, title string, fill
 	}
 	v.Title = title
 	fill(v)
-	return r.execute(name, v, status)
+	if strings.HasPrefix(q.Base, "/proof/") {
+		name = "form-proof" // a preview is to look at
+	}
+	answer, err := r.execute(name, v, status)
+	answer.Type, answer.Cache = htmlWords, cacheNever
+	return answer, err
 }
 
+// answerForm sends a form again, with what was wrong with it.
 func (s *Server) answerForm(w http.ResponseWriter, r *http.Request, name, title string, status int, fill func(*view)) {
 	answer, err := s.form(r.Context(), s.request(r, s.store.Published(), s.now()), name, title, fill, status)
 	if err != nil {
 		s.fail(w, r, err)
 		return
 	}
-	w.Header().Set("Cache-Control", "no-store")
 	s.send(w, answer)
+}
+
+// details is the form of one's own details.
+func (r *Renderer) details(ctx context.Context, q Request, fault, done string, status int) (Response, error) {
+	var roles []string
+	for _, key := range q.Roles {
+		if role := q.Site.Role(key); role != nil {
+			roles = append(roles, role.Name)
+		}
+	}
+	return r.form(ctx, q, "details", "My details", func(v *view) {
+		v.Error, v.Said, v.Login, v.Name, v.Roles = fault, done, q.Login, q.Name, strings.Join(roles, ", ")
+	}, status)
 }
 
 // mayRegister says whether visitors may make themselves an account; where they may not, the form is not there.
@@ -36,14 +54,8 @@ func (s *Server) mayRegister(w http.ResponseWriter, r *http.Request) bool {
 	if q := s.request(r, s.store.Published(), s.now()); q.Site.Settings().Register && !grant.ClosedTo(q.Site, q.Lens.Roles) {
 		return true
 	}
-	s.page(w, r)
+	s.answer(w, r)
 	return false
-}
-
-func (s *Server) showRegister(w http.ResponseWriter, r *http.Request) {
-	if s.mayRegister(w, r) {
-		s.answerForm(w, r, "register", "Register", http.StatusOK, func(*view) {})
-	}
 }
 
 // register makes an account without any role, and signs it in.
@@ -75,8 +87,8 @@ func (s *Server) register(w http.ResponseWriter, r *http.Request) {
 	http.Redirect(w, r, "/my-details", http.StatusSeeOther)
 }
 
-// details are for who is signed in; others are asked to sign in first.
-func (s *Server) details(w http.ResponseWriter, r *http.Request) (store.Account, bool) {
+// myself is who is signed in; others are asked to sign in first.
+func (s *Server) myself(w http.ResponseWriter, r *http.Request) (store.Account, bool) {
 	account, ok := s.sessions.Account(r.Context())
 	if !ok {
 		http.Redirect(w, r, "/sign-in?to=%2Fmy-details", http.StatusSeeOther)
@@ -84,28 +96,20 @@ func (s *Server) details(w http.ResponseWriter, r *http.Request) (store.Account,
 	return account, ok
 }
 
-func (s *Server) showDetails(w http.ResponseWriter, r *http.Request) {
-	if account, ok := s.details(w, r); ok {
-		s.answerDetails(w, r, account, "", "", http.StatusOK)
-	}
-}
-
 func (s *Server) answerDetails(w http.ResponseWriter, r *http.Request, account store.Account, fault, done string, status int) {
-	on := s.store.Published().Site
-	var roles []string
-	for _, key := range account.Roles {
-		if role := on.Role(key); role != nil {
-			roles = append(roles, role.Name)
-		}
+	q := s.request(r, s.store.Published(), s.now())
+	q.Name = account.Name
+	answer, err := s.details(r.Context(), q, fault, done, status)
+	if err != nil {
+		s.fail(w, r, err)
+		return
 	}
-	s.answerForm(w, r, "details", "My details", status, func(v *view) {
-		v.Error, v.Said, v.Login, v.Name, v.Roles = fault, done, account.Login, account.Name, strings.Join(roles, ", ")
-	})
+	s.send(w, answer)
 }
 
 // changeDetails sets the name, or with the old password a new one.
 func (s *Server) changeDetails(w http.ResponseWriter, r *http.Request) {
-	account, ok := s.details(w, r)
+	account, ok := s.myself(w, r)
 	if !ok {
 		return
 	}

@@ -30,12 +30,12 @@ type generation struct {
 	until    time.Time // zero: no such moment
 	answers  sync.Map  // path -> *stored
 	size     atomic.Int64
-	kept     sync.Map     // a visitor's roles in one word -> *kept
+	kept     sync.Map     // a visitor's roles in one word -> *Kept
 	bytes    atomic.Int64 // of fragments
 }
 
 // keptFor gives what is kept for visitors like this one.
-func (g *generation) keptFor(v reach.Visitor) *kept {
+func (g *generation) keptFor(v reach.Visitor) *Kept {
 	who := ""
 	if v.SignedIn {
 		roles := slices.Clone(v.Roles)
@@ -43,10 +43,10 @@ func (g *generation) keptFor(v reach.Visitor) *kept {
 		who = "in|" + strings.Join(roles, "|")
 	}
 	if found, known := g.kept.Load(who); known {
-		return found.(*kept)
+		return found.(*Kept)
 	}
-	found, _ := g.kept.LoadOrStore(who, &kept{size: &g.bytes})
-	return found.(*kept)
+	found, _ := g.kept.LoadOrStore(who, &Kept{size: &g.bytes})
+	return found.(*Kept)
 }
 
 // cacheLimit bounds the bytes of answers kept.

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"net/url"
 
+	"vineladder/internal/core/grant"
 	"vineladder/internal/core/region"
 	"vineladder/internal/core/site"
 )
@@ -15,6 +16,14 @@ type Editing struct {
 	Draft     int64  // whose settings; 0: the person's own draft
 	Outline   bool
 	Top       bool // links leave the frame that the page is shown in
+}
+
+// editingFor gives who has business in the workbench, at an origin, the way there; nil to all others.
+func editingFor(s *site.Site, roles []string, workbench string) *Editing {
+	if !grant.Works(s, roles) {
+		return nil
+	}
+	return &Editing{Workbench: workbench}
 }
 
 // An editLink leads to the settings of a block, and for a menu to its items.

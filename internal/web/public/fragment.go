@@ -10,19 +10,20 @@ import (
 	"sync"
 	"sync/atomic"
 
-	"vineladder/internal/core/address"
+	"vineladder/internal/core/look"
 	"vineladder/internal/core/menu"
 	"vineladder/internal/core/region"
 	"vineladder/internal/core/site"
 	"vineladder/internal/web/skin"
 )
 
-// kept is what one generation keeps for one lens: the menus as it sees them, and what their blocks look like. Both depend on nothing
+// Kept is what one generation keeps for one lens: the menus as it sees them, and what their blocks look like. Both depend on nothing
 // else than the Site, the lens, and where the trail to the current page ends; so nothing in it is ever stale.
-type kept struct {
+type Kept struct {
 	views     sync.Map // site.MenuID -> *menu.View
 	lines     sync.Map // linesKey -> []menu.Node
 	fragments sync.Map // fragmentKey -> template.HTML
+	pieces    sync.Map // pieceKey -> template.HTML
 	skin      sync.Once
 	style     string // addresses of the theme's style sheet and that of the free pairs of colours
 	pairs     string
@@ -39,7 +40,7 @@ func (q Request) skins() (style, pairs string) {
 }
 
 // NewKept gives a place to keep what renderings for one Site, lens and moment have in common.
-func NewKept() *kept { return &kept{size: &atomic.Int64{}} }
+func NewKept() *Kept { return &Kept{size: &atomic.Int64{}} }
 
 // fragmentLimit bounds the bytes of lines and fragments that a generation keeps, for all lenses.
 const fragmentLimit = 64 << 20
@@ -51,7 +52,7 @@ const (
 )
 
 // room takes what something needs from what may be kept; false: there is no more.
-func (k *kept) room(bytes int) bool { return k.size.Add(int64(bytes+keySize)) <= fragmentLimit }
+func (k *Kept) room(bytes int) bool { return k.size.Add(int64(bytes+keySize)) <= fragmentLimit }
 
 // A linesKey is what the lines of a menu block depend on.
 type linesKey struct {
@@ -163,7 +164,7 @@ func (r *Renderer) fragment(q Request, l *lines, st region.Standing) (template.H
 	id, _, _ := st.Block.Menu()
 	m := q.Site.Menu(id)
 	var out bytes.Buffer
-	if err := r.templates.ExecuteTemplate(&out, key.look, nav{st.Landmark, shownTitle(st.Block), st.Block.Heading, r.items(q, m, st.Lines)}); err != nil {
+	if err := r.templates.ExecuteTemplate(&out, key.look, nav{st.Landmark, look.Title(st.Block), st.Block.Heading, r.items(q, look.Lines(q.Site, m, st.Lines))}); err != nil {
 		return "", fmt.Errorf("render the menu “%s”: %w", m.Name, err)
 	}
 	made := template.HTML(strings.TrimSpace(out.String())) // made by html/template just now
@@ -179,14 +180,6 @@ type nav struct {
 	Title    string // "" if it is not shown
 	Level    int    // of the title
 	Items    []item
-}
-
-// shownTitle is the title of a block as visitors read it; "" if it is not shown.
-func shownTitle(b *site.Block) string {
-	if !b.Titled {
-		return ""
-	}
-	return cmp.Or(b.Title, b.Name)
 }
 
 // An item is a line as the theme shows it. A heading has no Href; SignOut is a button, since it changes something.
@@ -208,7 +201,10 @@ type item struct {
 // anchor writes a link as the template does. An address that is neither the site's own nor of a known scheme is left to the template,
 // which lets no script through.
 func anchor(i *item) template.HTML {
-	if !slices.ContainsFunc([]string{"/", "https://", "http://", "mailto:", "tel:"}, func(begin string) bool { return strings.HasPrefix(i.Href, begin) }) {
+	if !slices.ContainsFunc(
+		[]string{"/", "https://", "http://", "mailto:", "tel:"},
+		func(begin string) bool { return strings.HasPrefix(i.Href, begin) },
+	) {
 		return ""
 	}
 	var out strings.Builder
@@ -241,47 +237,90 @@ type badge struct {
 	Before      bool
 }
 
-func (r *Renderer) items(q Request, m *site.Menu, nodes []menu.Node) []item {
-	made := make([]item, len(nodes))
-	for i, n := range nodes {
-		made[i] = item{Label: n.Label, Trail: n.Trail, Current: n.Current, Children: r.items(q, m, n.Children)}
-		if n.Page != 0 {
-			made[i].Href = q.Base + address.Of(q.Site, n.Page)
-		}
-		if e := m.Entry(n.Entry); n.Own && e != nil {
-			r.dress(&made[i], q, e)
-		}
-		i := &made[i]
-		i.Folds = len(i.Children) > 0 && i.Href == "" && !i.SignOut
-		if len(i.Children) == 0 && !i.SignOut && !i.NewTab && i.Icon == "" && i.Badge.Text == "" {
-			i.Plain = anchor(i)
-		}
+func (r *Renderer) items(q Request, lines []look.Line) []item {
+	made := make([]item, len(lines))
+	for i := range lines {
+		made[i] = r.item(q, &lines[i])
 	}
 	return made
 }
 
-// dress gives a line what its entry says of it.
-func (r *Renderer) dress(i *item, q Request, e *site.Entry) {
-	i.Hint, i.NewTab = e.Hint, e.NewTab
-	if e.Icon != "" {
-		i.Icon = r.asset("icons.svg") + "#" + e.Icon
+func (r *Renderer) item(q Request, l *look.Line) item {
+	made := item{Label: l.Label, Href: l.Href, Hint: l.Hint, NewTab: l.NewTab, Trail: l.Trail, Current: l.Current,
+		Badge: badge{
+			Text:   l.Badge.Text,
+			Before: l.Badge.Before,
+			Class:  skin.Pair(l.Badge.Pair),
+		}, Children: r.items(q, l.Lines)}
+	if l.Page {
+		made.Href = q.Base + l.Href
 	}
-	i.Badge = badge{Text: e.Badge.Text, Before: e.Badge.Before, Class: skin.Pair(e.Badge.Pair)}
-	switch to := e.Shows.(type) {
-	case site.ToWeb:
-		i.Href = to.Address
-	case site.ToFile:
-		i.Href = "/files/" + to.File
-	case site.ToAccount:
-		switch to.Does {
-		case site.SignOutLink:
-			i.SignOut = true
-		case site.RegisterLink:
-			i.Href = q.Base + "/register"
-		case site.DetailsLink:
-			i.Href = q.Base + "/my-details"
-		default:
-			i.Href = signInPath(q)
+	if l.Icon != "" {
+		made.Icon = r.asset("icons.svg") + "#" + l.Icon
+	}
+	switch l.Does {
+	case site.SignInLink:
+		made.Href = signInPath(q)
+	case site.SignOutLink:
+		made.SignOut = true
+	case site.RegisterLink:
+		made.Href = q.Base + "/register"
+	case site.DetailsLink:
+		made.Href = q.Base + "/my-details"
+	}
+	made.Folds = len(made.Children) > 0 && made.Href == "" && !made.SignOut
+	if len(made.Children) == 0 && !made.SignOut && !made.NewTab && made.Icon == "" && made.Badge.Text == "" {
+		made.Plain = anchor(&made)
+	}
+	return made
+}
+
+// A pieceKey is what the looks of a piece depend on that is the same on many pages: texts, images, and the name of the site.
+type pieceKey struct {
+	block    site.BlockID
+	landmark string
+	home     bool
+}
+
+// keyOf names a piece that can be kept; false for one that depends on its page, or has a link to its settings.
+func (q Request) keyOf(st region.Standing, home bool) (pieceKey, bool) {
+	if q.Kept == nil || q.Edit != nil {
+		return pieceKey{}, false
+	}
+	k := pieceKey{block: st.Block.ID, landmark: st.Landmark}
+	switch st.Block.Shows.(type) {
+	case site.TextPiece, site.ImagePiece:
+		return k, true
+	case site.NamePiece:
+		k.home = home
+		return k, true
+	}
+	return k, false
+}
+
+// finished finds a kept piece.
+func (q Request) finished(st region.Standing, home bool) (template.HTML, bool) {
+	if k, can := q.keyOf(st, home); can {
+		if found, known := q.Kept.pieces.Load(k); known {
+			return found.(template.HTML), true
 		}
 	}
+	return "", false
+}
+
+// finish makes a piece whole and keeps it, if it can be kept.
+func (r *Renderer) finish(q Request, st region.Standing, p *piece) error {
+	k, can := q.keyOf(st, p.View.Home)
+	if !can || p.Done != "" {
+		return nil
+	}
+	var out bytes.Buffer
+	if err := r.templates.ExecuteTemplate(&out, "piece", p); err != nil {
+		return fmt.Errorf("render the block “%s”: %w", st.Block.Name, err)
+	}
+	p.Done = template.HTML(out.String()) // made by html/template just now
+	if q.Kept.room(len(p.Done)) {
+		q.Kept.pieces.Store(k, p.Done)
+	}
+	return nil
 }

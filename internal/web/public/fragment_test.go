@@ -9,6 +9,8 @@ import (
 	"github.com/stretchr/testify/require"
 	"golang.org/x/net/html"
 	"pgregory.net/rapid"
+
+	_ "vineladder/internal/laws"
 )
 
 var reference = template.Must(template.New("").Parse(`<a href="{{.Href}}"{{if .Trail}} class="trail"{{with .Current}} aria-current="{{.}}"{{end}}{{end}}{{with .Hint}} title="{{.}}"{{end}} dir="auto">{{.Label}}</a>`))

@@ -7,6 +7,7 @@ import (
 	"net/url"
 
 	"vineladder/internal/core/address"
+	"vineladder/internal/core/look"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/region"
 	"vineladder/internal/core/site"
@@ -60,6 +61,8 @@ type piece struct {
 	Image    site.ImagePiece
 	View     *view
 	Edit     *editLink // nil: nobody edits here
+
+	Done template.HTML // the whole piece, where it looks the same on many pages and was kept
 }
 
 // view gives all that stands around a page and in it; 0 is no page of the tree.
@@ -95,8 +98,11 @@ func (r *Renderer) view(ctx context.Context, q Request, id site.PageID) (*view, 
 			if err != nil {
 				return nil, err
 			}
-			if shows, isText := st.Block.Shows.(site.TextPiece); isText {
+			if shows, isText := st.Block.Shows.(site.TextPiece); isText && dressed.Done == "" {
 				dressed.Text = linked(texts[shows.Text])
+			}
+			if err := r.finish(q, st, &dressed); err != nil {
+				return nil, err
 			}
 			made.Pieces = append(made.Pieces, dressed)
 		}
@@ -141,7 +147,10 @@ func (r *Renderer) linker(q Request) func(string) template.HTML {
 
 func (r *Renderer) piece(q Request, v *view, menus *lines, st region.Standing, id site.PageID) (piece, error) {
 	b := st.Block
-	made := piece{Region: st.Placement.Region, Landmark: st.Landmark, Title: shownTitle(b), Level: b.Heading, View: v, Edit: q.Edit.block(st, id)}
+	if done, known := q.finished(st, v.Home); known {
+		return piece{Done: done, View: v}, nil
+	}
+	made := piece{Region: st.Placement.Region, Landmark: st.Landmark, Title: look.Title(b), Level: b.Heading, View: v, Edit: q.Edit.block(st, id)}
 	var err error
 	switch shows := b.Shows.(type) {
 	case site.MenuPiece:

@@ -53,17 +53,12 @@ func (s *Server) proof(w http.ResponseWriter, r *http.Request) {
 	if proof.SignedIn {
 		q.Name = "this visitor"
 	}
-	var answer Response
-	var err error
-	if q.Path == "/sign-in" {
-		answer, err = s.signIn(r.Context(), q, gate.LocalPath(r.URL.Query().Get("to")), "", "", http.StatusOK)
-	} else {
-		answer, err = s.Render(r.Context(), q)
-	}
+	answer, err := s.Answer(r.Context(), q)
 	if err != nil {
 		s.fail(w, r, err)
 		return
 	}
+	answer.Cache = cachePrivate
 	s.send(w, answer)
 }
 

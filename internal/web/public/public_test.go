@@ -3,6 +3,7 @@ package public
 import (
 	"context"
 	"net/http"
+	"strconv"
 	"strings"
 	"testing"
 	"time"
@@ -95,4 +96,23 @@ func TestAnswersEndWithTheRevisionAndAtEachTimeEdge(t *testing.T) {
 	assert.True(t, c.at(p, testkit.Now.Add(3*time.Hour)).until.IsZero())
 	c.at(p, testkit.Now).put("/a", Response{Status: 200, Body: []byte("x")}, `"x"`)
 	assert.Nil(t, c.at(&store.Published{Revision: 2, Site: s}, testkit.Now).get("/a"))
+}
+
+// Who was never admitted to a binned page is not led on by its addresses (rules 3.5).
+func TestABinnedPageLeadsOnOnlyWhomItAdmitted(t *testing.T) {
+	s := testkit.Outline(t, "Home\n  Handbook | audience=staff short_addresses=/hb\n  Contact")
+	s = edit.Settle(site.NewBuilder(testkit.Settings()).Site(), s, testkit.Now.Add(-time.Hour))
+	handbook, contact := testkit.Find(t, s, "Handbook"), testkit.Find(t, s, "Contact")
+	binned, _, err := edit.Apply(s, edit.Bin{Page: handbook}, testkit.Now)
+	require.NoError(t, err)
+	binned = edit.Settle(s, binned, testkit.Now)
+	led, _, err := edit.Apply(binned, edit.Edit{Page: handbook, Fields: []edit.FieldChange{
+		{Field: edit.LeadsTo, New: strconv.FormatInt(int64(contact), 10)}}}, testkit.Now)
+	require.NoError(t, err)
+	for _, path := range []string{"/handbook", "/hb"} {
+		assert.Equal(t, http.StatusGone, render(t, binned, staff, path, "").Status, path)
+		assert.Equal(t, http.StatusNotFound, render(t, binned, reach.Lens{At: testkit.Now}, path, "").Status, path)
+		assert.Equal(t, "/contact", render(t, led, staff, path, "").Location, path)
+		assert.Equal(t, http.StatusNotFound, render(t, led, reach.Lens{At: testkit.Now}, path, "").Status, path)
+	}
 }

@@ -27,17 +27,12 @@ type Request struct {
 	Lens  reach.Lens
 	Path  string // escaped, as it came
 	Query string
-	Base  string   // "" or "/proof/<token>", before every link to a page
-	Name  string   // of who is signed in
+	Base  string // "" or "/proof/<token>", before every link to a page
+	Name  string // of who is signed in, and the login and roles that they were given
+	Login string
+	Roles []string
 	Edit  *Editing // for who may change the page; else nil
-	Kept  *kept    // what was made for other requests of the same Site and lens; nil: nothing is kept
-}
-
-// A Response is what the visitor gets.
-type Response struct {
-	Status   int
-	Location string // for redirects
-	Body     []byte
+	Kept  *Kept    // what was made for other requests of the same Site and lens; nil: nothing is kept
 }
 
 // Texts gives page texts by their hashes.
@@ -78,7 +73,7 @@ func (r *Renderer) Render(ctx context.Context, q Request) (Response, error) {
 		return r.instead(ctx, q, http.StatusNotFound)
 	case found.Gone && reach.AdmittedBefore(q.Site, found.Page, q.Lens):
 		return r.instead(ctx, q, http.StatusGone)
-	case found.Gone:
+	case found.Gone, found.Via != 0 && !reach.AdmittedBefore(q.Site, found.Via, q.Lens):
 		return r.instead(ctx, q, http.StatusNotFound)
 	}
 	switch reach.Ask(q.Site, found.Page, q.Lens) {
@@ -155,8 +150,11 @@ func (r *Renderer) signIn(ctx context.Context, q Request, to, login, fault strin
 		v.Title = "Sign in"
 	}
 	v.To, v.Login, v.Error = to, login, fault
+	name := "sign-in"
 	if strings.HasPrefix(q.Base, "/proof/") {
-		return r.execute("sign-in-proof", v, status)
+		name = "sign-in-proof"
 	}
-	return r.execute("sign-in", v, status)
+	answer, err := r.execute(name, v, status)
+	answer.Type, answer.Cache = htmlWords, cacheNever
+	return answer, err
 }

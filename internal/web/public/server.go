@@ -2,6 +2,8 @@ package public
 
 import (
 	"context"
+	"crypto/sha256"
+	"encoding/hex"
 	"errors"
 	"log/slog"
 	"net/http"
@@ -12,7 +14,6 @@ import (
 	"github.com/go-chi/chi/v5/middleware"
 	"github.com/go-chi/httprate"
 
-	"vineladder/internal/core/grant"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/site"
 	"vineladder/internal/files"
@@ -75,16 +76,12 @@ func (s *Server) routes() http.Handler {
 	r.Get("/proof/{token}/*", s.proof)
 	r.Group(func(r chi.Router) {
 		r.Use(s.sessions.LoadAndSave)
-		r.Get("/api/menus/{name}", s.menuForPrograms)
-		r.Get("/sign-in", s.showSignIn)
 		r.With(httprate.LimitByIP(20, time.Minute)).Post("/sign-in", s.signInNow)
 		r.Post("/sign-out", s.signOut)
-		r.Get("/register", s.showRegister)
 		r.With(httprate.LimitByIP(10, time.Hour)).Post("/register", s.register)
-		r.Get("/my-details", s.showDetails)
 		r.With(httprate.LimitByIP(20, time.Minute)).Post("/my-details", s.changeDetails)
-		r.Get("/*", s.page)
-		r.Head("/*", s.page)
+		r.Get("/*", s.answer)
+		r.Head("/*", s.answer)
 	})
 	return r
 }
@@ -153,33 +150,22 @@ func (a *stored) write(w http.ResponseWriter, r *http.Request) {
 	_, _ = w.Write(body) // the visitor may have left
 }
 
-// page serves an address of the tree.
-func (s *Server) page(w http.ResponseWriter, r *http.Request) {
+// answer sends what the site answers. Pages of who is signed out are kept; addresses that lead nowhere have no end, so they are not.
+func (s *Server) answer(w http.ResponseWriter, r *http.Request) {
 	published, now := s.store.Published(), s.now()
 	q := s.request(r, published, now)
-	answer, err := s.Render(r.Context(), q)
-	if err != nil {
+	answer, err := s.Answer(r.Context(), q)
+	switch {
+	case err != nil:
 		s.fail(w, r, err)
-		return
-	}
-	if q.Lens.SignedIn {
-		w.Header().Set("Cache-Control", "private, no-store")
+	case answer.Type == "application/json":
+		s.sendProgram(w, r, answer)
+	case q.Lens.SignedIn || answer.Status != http.StatusOK || answer.Cache != cacheAsk || r.URL.RawQuery != "":
 		s.send(w, answer)
-		return
+	default:
+		generation := s.cache.at(published, now)
+		generation.put(r.URL.EscapedPath(), answer, etag(generation, answer)).write(w, r)
 	}
-	if answer.Status == http.StatusSeeOther {
-		w.Header().Set("Cache-Control", "no-store")
-		s.send(w, answer)
-		return
-	}
-	if answer.Status != http.StatusOK || r.URL.RawQuery != "" {
-		// Addresses that lead nowhere have no end, so they are not kept.
-		w.Header().Set("Cache-Control", "no-cache")
-		s.send(w, answer)
-		return
-	}
-	generation := s.cache.at(published, now)
-	generation.put(r.URL.EscapedPath(), answer, etag(generation, answer)).write(w, r)
 }
 
 // request reads who asks for what.
@@ -187,32 +173,43 @@ func (s *Server) request(r *http.Request, published *store.Published, now time.T
 	on := published.Site
 	q := Request{Site: on, Path: r.URL.EscapedPath(), Query: r.URL.RawQuery, Lens: reach.Lens{At: now}}
 	if account, ok := s.sessions.Account(r.Context()); ok {
-		q.Name = account.Name
+		q.Name, q.Login, q.Roles = account.Name, account.Login, account.Roles
 		q.Lens.Visitor = reach.Visitor{SignedIn: true, Roles: on.Holds(account.Roles)}
-		if grant.Works(on, account.Roles) {
-			q.Edit = &Editing{Workbench: s.settings.Workbench}
-		}
+		q.Edit = editingFor(on, account.Roles, s.settings.Workbench)
 	}
 	q.Kept = s.cache.at(published, now).keptFor(q.Lens.Visitor)
 	return q
 }
 
-// closedFor is when to come back while the site is closed, in seconds (RFC 9110, 10.2.3). Nobody knows how long it will be; half an
-// hour keeps search engines from taking the pages for gone.
-const closedFor = "1800"
-
 func (s *Server) send(w http.ResponseWriter, answer Response) {
-	if answer.Location != "" {
-		w.Header().Set("Location", answer.Location)
-		w.WriteHeader(answer.Status)
-		return
+	h := w.Header()
+	set := func(name, value string) {
+		if value != "" {
+			h.Set(name, value)
+		}
 	}
-	if answer.Status == http.StatusServiceUnavailable {
-		w.Header().Set("Retry-After", closedFor)
-	}
-	w.Header().Set("Content-Type", htmlType[0])
+	set("Cache-Control", answer.Cache)
+	set("Location", answer.Location)
+	set("Retry-After", answer.RetryAfter)
+	set("Content-Type", answer.Type)
 	w.WriteHeader(answer.Status)
 	_, _ = w.Write(answer.Body) // the visitor may have left
+}
+
+// sendProgram sends what a program reads, which may ask whether it has changed.
+func (s *Server) sendProgram(w http.ResponseWriter, r *http.Request, answer Response) {
+	h := w.Header()
+	if answer.Status == http.StatusOK {
+		sum := sha256.Sum256(answer.Body)
+		h.Set("ETag", `"`+hex.EncodeToString(sum[:12])+`"`)
+		h.Set("Vary", "Cookie")
+		if r.Header.Get("If-None-Match") == h.Get("ETag") {
+			h.Set("Cache-Control", answer.Cache)
+			w.WriteHeader(http.StatusNotModified)
+			return
+		}
+	}
+	s.send(w, answer)
 }
 
 func (s *Server) fail(w http.ResponseWriter, r *http.Request, err error) {
@@ -223,22 +220,12 @@ func (s *Server) fail(w http.ResponseWriter, r *http.Request, err error) {
 	http.Error(w, "Something went wrong on our side. Please try again in a moment.", http.StatusInternalServerError)
 }
 
-func (s *Server) showSignIn(w http.ResponseWriter, r *http.Request) {
-	to := gate.LocalPath(r.URL.Query().Get("to"))
-	if _, ok := s.sessions.Account(r.Context()); ok {
-		http.Redirect(w, r, to, http.StatusSeeOther)
-		return
-	}
-	s.answerSignIn(w, r, to, "", "", http.StatusOK)
-}
-
 func (s *Server) answerSignIn(w http.ResponseWriter, r *http.Request, to, login, fault string, status int) {
 	answer, err := s.signIn(r.Context(), s.request(r, s.store.Published(), s.now()), to, login, fault, status)
 	if err != nil {
 		s.fail(w, r, err)
 		return
 	}
-	w.Header().Set("Cache-Control", "no-store")
 	s.send(w, answer)
 }
 

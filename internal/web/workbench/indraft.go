@@ -3,7 +3,6 @@ package workbench
 import (
 	"net/http"
 
-	"vineladder/internal/core/consequence"
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/site"
 	"vineladder/internal/store"
@@ -50,8 +49,12 @@ func (s *Server) tried(r *http.Request, d *desk, make operations) (*site.Site, [
 		return nil, nil, err
 	}
 	next = edit.Settle(d.Draft.Base.Site, next, s.now())
+	said, err := s.store.Compare(r.Context(), d.Draft.After(s.now()), next, viewers)
+	if err != nil {
+		return nil, nil, err
+	}
 	var changes []string
-	for _, c := range consequence.Compare(d.Draft.After(s.now()), next, viewers).Sentences() {
+	for _, c := range said {
 		changes = append(changes, c.Text)
 	}
 	return next, changes, nil

@@ -100,7 +100,7 @@ func (s *Server) changes(r *http.Request, d *desk) ([]consequence.Sentence, erro
 	if err != nil {
 		return nil, err
 	}
-	return consequence.Compare(d.Draft.Base.Site, d.Draft.After(s.now()), viewers).Sentences(), nil
+	return s.store.Compare(r.Context(), d.Draft.Base.Site, d.Draft.After(s.now()), viewers)
 }
 
 func (s *Server) dock(r *http.Request, d *desk) (dock, error) {

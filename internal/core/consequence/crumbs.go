@@ -1,0 +1,140 @@
+package consequence
+
+import (
+	"maps"
+	"slices"
+	"strings"
+
+	"vineladder/internal/core/reach"
+	"vineladder/internal/core/site"
+)
+
+// A way is a difference of the breadcrumb of a page that hands down to all below it (rules 4.4). Where the address of
+// a page changes with those above it, that says all of the links; else they count.
+type way struct {
+	lenses reach.Mask
+	fact   *fact
+}
+
+// A crumb is a page on the way, as a lens reads it: a link, plain words, or nothing.
+func crumbOf(p *site.Page, state reach.State, address string, lens int) string {
+	switch {
+	case state.Reachable().Has(lens) && address != "":
+		return "“" + p.Label + "” at " + address
+	case state.Reachable().Has(lens):
+		return "“" + p.Label + "”"
+	case state.Concealed:
+		return ""
+	}
+	return "“" + p.Label + "” without a link"
+}
+
+// waysTo compares the breadcrumbs of a page for some lenses from the top; lenses with the same difference share a
+// way.
+func (c *comparison) waysTo(id site.PageID, lenses reach.Mask, ways []way) []way {
+	stays := addressOf(c.Was, id) == addressOf(c.Is, id)
+	was, is := c.way(c.Was, id, stays), c.way(c.Is, id, stays)
+	for i := range c.panel.Lenses() {
+		if !lenses.Has(i) {
+			continue
+		}
+		a, b := was.read(i), is.read(i)
+		from := 0
+		for from < len(a) && from < len(b) && a[from] == b[from] {
+			from++
+		}
+		a, b = a[from:], b[from:]
+		for len(a) > 0 && len(b) > 0 && a[len(a)-1] == b[len(b)-1] {
+			a, b = a[:len(a)-1], b[:len(b)-1]
+		}
+		if len(a)+len(b) == 0 {
+			continue
+		}
+		words := strings.Join(a, " › ") + "\x00" + strings.Join(b, " › ")
+		f := c.facts.fact(key{topic: topicCrumbs, words: words})
+		f.diff = Difference{Was: a, Is: b}
+		if at := slices.IndexFunc(ways, func(w way) bool { return w.fact == f }); at >= 0 {
+			ways[at].lenses |= 1 << i
+			continue
+		}
+		ways = append(ways, way{1 << i, f})
+	}
+	return ways
+}
+
+// A path is the pages on the way to one, with how each stands.
+type path struct {
+	pages     []*site.Page
+	states    []reach.State
+	addresses []string // "" where they don't count
+}
+
+func (c *comparison) way(s *site.Site, id site.PageID, addresses bool) path {
+	made := path{pages: s.Path(id)}
+	var state reach.State
+	for i, p := range made.pages {
+		if i == 0 {
+			state = c.panel.Home(p)
+		} else {
+			state = c.panel.Below(state, p)
+		}
+		at := ""
+		if addresses {
+			at = addressOf(s, p.ID)
+		}
+		made.states, made.addresses = append(made.states, state), append(made.addresses, at)
+	}
+	return made
+}
+
+func (p path) read(lens int) []string {
+	var words []string
+	for i, page := range p.pages {
+		if crumb := crumbOf(page, p.states[i], p.addresses[i], lens); crumb != "" {
+			words = append(words, crumb)
+		}
+	}
+	return words
+}
+
+// waysBelow hands ways down to a child: unchanged for lenses that read the child's own crumb as before.
+func (c *comparison) waysBelow(kid site.PageID, was, is standing, ways []way) []way {
+	if !was.there || !is.there {
+		return nil
+	}
+	differs := c.crumbDiffers(c.Was.Page(kid), c.Is.Page(kid), was.state, is.state)
+	if c.Is.Page(kid).OwnAddress != "" && was.address == is.address {
+		differs = c.panel.All() // the links above it count
+	}
+	if differs == 0 {
+		return ways
+	}
+	var kept []way
+	for _, w := range ways {
+		if w.lenses &^= differs; w.lenses != 0 {
+			kept = append(kept, w)
+		}
+	}
+	return c.waysTo(kid, differs, kept)
+}
+
+func (c *comparison) crumbDiffers(a, b *site.Page, was, is reach.State) reach.Mask {
+	if a.Label != b.Label {
+		return c.panel.All()
+	}
+	linked := was.Reachable() ^ is.Reachable()
+	if was.Concealed != is.Concealed {
+		linked |= c.panel.All() &^ (was.Reachable() | is.Reachable())
+	}
+	return linked
+}
+
+func sorted(sets ...map[string]bool) []string {
+	all := map[string]bool{}
+	for _, set := range sets {
+		maps.Copy(all, set)
+	}
+	return slices.Sorted(maps.Keys(all))
+}
+
+func sortedIDs[T ~int64, V any](set map[T]V) []T { return slices.Sorted(maps.Keys(set)) }

@@ -1,0 +1,92 @@
+package consequence
+
+import (
+	"slices"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"pgregory.net/rapid"
+
+	"vineladder/internal/core/look"
+)
+
+func line(label, href string, below ...look.Line) look.Line {
+	return look.Line{Label: label, Href: href, Lines: below}
+}
+
+// How two menus differ, line by line.
+func TestLinesAreFoundAgain(t *testing.T) {
+	fares, winter, contact := line("Fares", "/fares"), line("Winter", "/winter"), line("Contact", "/contact")
+	hinted := fares
+	hinted.Hint = "Prices"
+	for name, c := range map[string]struct {
+		was, is []look.Line
+		want    []string
+	}{
+		"nothing":                   {[]look.Line{fares}, []look.Line{fares}, nil},
+		"a line comes":              {[]look.Line{fares}, []look.Line{fares, winter}, []string{"gains “Winter” → /winter, after “Fares”"}},
+		"a line goes":               {[]look.Line{fares, winter}, []look.Line{fares}, []string{"loses “Winter” → /winter"}},
+		"a line moves up":           {[]look.Line{fares, winter, contact}, []look.Line{contact, fares, winter}, []string{"moves “Contact” → /contact, first"}},
+		"a line moves below one":    {[]look.Line{fares, winter}, []look.Line{line("Fares", "/fares", winter)}, []string{"moves “Winter” → /winter, first in “Fares”"}},
+		"a line is renamed":         {[]look.Line{fares}, []look.Line{line("Prices", "/fares")}, []string{"renames “Fares” becomes “Prices”"}},
+		"a line leads elsewhere":    {[]look.Line{fares}, []look.Line{line("Fares", "/prices")}, []string{"leads “Fares” leads to /prices instead of /fares"}},
+		"a line gets a hint":        {[]look.Line{fares}, []look.Line{hinted}, []string{"dresses “Fares” has the hint “Prices” instead of “”"}},
+		"a branch moves as it is":   {[]look.Line{line("A", "/a", winter), fares}, []look.Line{fares, line("A", "/a", winter)}, []string{"moves “A” → /a, after “Fares”"}},
+		"what was below stays":      {[]look.Line{line("A", "/a", winter)}, []look.Line{winter}, []string{"loses “A” → /a", "moves “Winter” → /winter, first"}},
+		"another one with its name": {[]look.Line{fares}, []look.Line{winter}, []string{"gains “Winter” → /winter, first", "loses “Fares” → /fares"}},
+	} {
+		var got []string
+		for _, ch := range lineChanges(c.was, c.is) {
+			got = append(got, string(ch.kind)+" "+ch.item)
+		}
+		slices.Sort(got)
+		assert.Equal(t, c.want, got, name)
+	}
+}
+
+// Nothing is said of equal menus, and something of all others.
+func TestLinesThatDifferAreNeverSilent(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		draw := func(name string) []look.Line {
+			lines := rapid.SliceOfNDistinct(rapid.SampledFrom([]string{"A", "B", "C", "D"}), 0, 4, rapid.ID[string]).Draw(t, name)
+			made := make([]look.Line, len(lines))
+			for i, label := range lines {
+				made[i] = line(label, rapid.SampledFrom([]string{"/a", "/b", "/c"}).Draw(t, "to"))
+				if i == 0 && rapid.Bool().Draw(t, "below") {
+					made[i].Lines = []look.Line{line("E", "/e")}
+				}
+			}
+			return made
+		}
+		was, is := draw("was"), draw("is")
+		same := slices.Equal(look.WordsOf(was), look.WordsOf(is))
+		assert.Equal(t, same, len(lineChanges(was, is)) == 0, "%v and %v", was, is)
+	})
+}
+
+// The lines that two lists have in common, against their definition: in order in both, and none longer in small lists.
+func TestCommonLines(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		draw := rapid.SliceOfN(rapid.SampledFrom([]string{"a", "b", "c"}), 0, 7)
+		a, b := draw.Draw(t, "a"), draw.Draw(t, "b")
+		pairs := common(a, b)
+		for i, pair := range pairs {
+			assert.Equal(t, a[pair[0]], b[pair[1]])
+			assert.True(t, i == 0 || pairs[i-1][0] < pair[0] && pairs[i-1][1] < pair[1])
+		}
+		assert.Len(t, pairs, longest(a, b))
+		for _, pair := range uniqueCommon(a, b) {
+			assert.Equal(t, a[pair[0]], b[pair[1]])
+		}
+	})
+}
+
+func longest(a, b []string) int {
+	if len(a) == 0 || len(b) == 0 {
+		return 0
+	}
+	if a[0] == b[0] {
+		return 1 + longest(a[1:], b[1:])
+	}
+	return max(longest(a[1:], b), longest(a, b[1:]))
+}

@@ -1,0 +1,290 @@
+package consequence
+
+import (
+	"slices"
+	"strings"
+
+	"vineladder/internal/core/reach"
+	"vineladder/internal/core/region"
+	"vineladder/internal/core/rise"
+	"vineladder/internal/core/site"
+	"vineladder/internal/core/text"
+)
+
+// words compares what pages say of themselves to those who reach them before and after.
+func (c *comparison) words() {
+	told := map[site.PageID]bool{}
+	for _, change := range c.changes {
+		a, b := change.Was, change.Is
+		if a != nil && b != nil && (a.Heading() != b.Heading() || a.Summary != b.Summary || a.Text != b.Text) {
+			told[b.ID] = true
+			c.wordsOf(a, b)
+		}
+	}
+	for _, id := range sortedIDs(c.relinked) {
+		for _, from := range c.Is.Linking(id) {
+			if p := c.Was.Page(from); !told[from] && p != nil {
+				told[from] = true
+				c.wordsOf(p, c.Is.Page(from))
+			}
+		}
+	}
+}
+
+func (c *comparison) wordsOf(a, b *site.Page) {
+	c.wordsFor(a, b, c.seenBy(b.ID))
+}
+
+func (c *comparison) wordsFor(a, b *site.Page, seen reach.Mask) {
+	if seen == 0 {
+		return
+	}
+	for _, group := range c.readers(a.Text, b.Text, seen) {
+		lens := group.First()
+		was := append(headWords(a), c.textWords(c.Was, a.Text, lens)...)
+		is := append(headWords(b), c.textWords(c.Is, b.Text, lens)...)
+		if diff := differenceOf(was, is); len(diff.Was)+len(diff.Is) > 0 {
+			k := key{
+				topic: topicWords,
+				words: strings.Join(diff.Was, "\n") + "\x00" + strings.Join(diff.Is, "\n"),
+				block: 0,
+			}
+			k.words += "\x00" + c.label(b.ID)
+			f := c.facts.fact(k)
+			diff.Of = c.label(b.ID)
+			f.diff = diff
+			c.facts.add(k, item{page: b.ID}, group)
+		}
+	}
+}
+
+func headWords(p *site.Page) []string {
+	words := []string{"title “" + p.Heading() + "”"}
+	if p.Summary != "" {
+		words = append(words, "summary “"+p.Summary+"”")
+	}
+	return words
+}
+
+// readers splits lenses so that those of one group read the same of two texts: they reach the same of the pages that
+// these link to.
+func (c *comparison) readers(a, b string, lenses reach.Mask) []reach.Mask {
+	var masks []reach.Mask
+	for side, hash := range []string{a, b} {
+		in := []*site.Site{c.Was, c.Is}[side]
+		for _, to := range in.Links(hash) {
+			masks = append(masks, c.panel.At(in, to).Reachable())
+		}
+	}
+	return lensGroups(lenses, masks)
+}
+
+// textWords says a kept text as a lens reads it.
+func (c *comparison) textWords(s *site.Site, hash string, lens int) []string {
+	if hash == "" {
+		return nil
+	}
+	return text.Words(c.rendered(s, hash, lens))
+}
+
+// rendered is a kept text as a lens gets it. One that is not at hand stands for itself, with the links that it is
+// known to have.
+func (c *comparison) rendered(s *site.Site, hash string, lens int) string {
+	link := func(to site.PageID) (string, bool) {
+		return addressOf(s, to), c.panel.At(s, to).Reachable().Has(lens)
+	}
+	if kept, known := c.texts[hash]; known {
+		return text.Render(kept, link)
+	}
+	var out strings.Builder
+	out.WriteString("<p>text " + hash + "</p>")
+	for _, to := range s.Links(hash) {
+		if at, ok := link(to); ok {
+			out.WriteString("<p>with a link to " + at + "</p>")
+		}
+	}
+	return out.String()
+}
+
+// lensGroups splits lenses so that those of one group agree on every mask.
+func lensGroups(lenses reach.Mask, masks []reach.Mask) []reach.Mask {
+	groups := []reach.Mask{lenses}
+	for _, m := range masks {
+		for i := range groups {
+			if in := groups[i] & m; in != 0 && in != groups[i] {
+				groups = append(groups, groups[i]&^m)
+				groups[i] = in
+			}
+		}
+	}
+	return groups
+}
+
+// differenceOf gives the lines that only one of two lists has, each group of them with the line before it for a
+// place.
+func differenceOf(was, is []string) Difference {
+	var diff Difference
+	for _, h := range hunks(was, is) {
+		if h.after != "" && len(was)+len(is) > 2 {
+			diff.Was, diff.Is = append(diff.Was, stays+h.after), append(diff.Is, stays+h.after)
+		}
+		diff.Was, diff.Is = append(diff.Was, h.was...), append(diff.Is, h.is...)
+	}
+	return diff
+}
+
+// A hunk is a stretch in which two lists differ, and the line that both have before it.
+type hunk struct {
+	after   string
+	was, is []string
+}
+
+func hunks(was, is []string) []hunk {
+	var found []hunk
+	last := ""
+	i, k := 0, 0
+	for _, pair := range append(common(was, is), [2]int{len(was), len(is)}) {
+		if i < pair[0] || k < pair[1] {
+			found = append(found, hunk{last, was[i:pair[0]], is[k:pair[1]]})
+		}
+		if pair[0] < len(was) {
+			last = was[pair[0]]
+		}
+		i, k = pair[0]+1, pair[1]+1
+	}
+	return found
+}
+
+// commonLimit bounds the product of the lengths of lists that are compared line by line. Of longer ones lines that
+// stand once in each are compared.
+const commonLimit = 1_000_000
+
+// common gives the indexes of a longest list that is in both, in order.
+func common(a, b []string) [][2]int {
+	from := 0
+	var pairs [][2]int
+	for from < len(a) && from < len(b) && a[from] == b[from] {
+		pairs = append(pairs, [2]int{from, from})
+		from++
+	}
+	ends := [2]int{len(a), len(b)}
+	for ends[0] > from && ends[1] > from && a[ends[0]-1] == b[ends[1]-1] {
+		ends[0], ends[1] = ends[0]-1, ends[1]-1
+	}
+	x, y := a[from:ends[0]], b[from:ends[1]]
+	middle := longestCommon[string]
+	if len(x)*len(y) > commonLimit {
+		middle = uniqueCommon
+	}
+	for _, pair := range middle(x, y) {
+		pairs = append(pairs, [2]int{pair[0] + from, pair[1] + from})
+	}
+	for i := range len(a) - ends[0] {
+		pairs = append(pairs, [2]int{ends[0] + i, ends[1] + i})
+	}
+	return pairs
+}
+
+// uniqueCommon gives a longest common list of what stands once in each.
+func uniqueCommon(a, b []string) [][2]int {
+	place := map[string]int{}
+	for i, s := range a {
+		if _, twice := place[s]; twice {
+			i = -1
+		}
+		place[s] = i
+	}
+	var pairs [][2]int
+	var order []int
+	for k, s := range b {
+		if i, known := place[s]; known && i >= 0 {
+			place[s] = -1
+			pairs, order = append(pairs, [2]int{i, k}), append(order, i)
+		}
+	}
+	for _, at := range slices.Backward(rise.Outside(order)) {
+		pairs = slices.Delete(pairs, at, at+1)
+	}
+	return pairs
+}
+
+// longestCommon gives the indexes of a longest list that is in both, in order.
+func longestCommon[T comparable](a, b []T) [][2]int {
+	width := len(b) + 1
+	length := make([]int32, (len(a)+1)*width)
+	for i := len(a) - 1; i >= 0; i-- {
+		for k := len(b) - 1; k >= 0; k-- {
+			at := i*width + k
+			if a[i] == b[k] {
+				length[at] = length[at+width+1] + 1
+			} else {
+				length[at] = max(length[at+width], length[at+1])
+			}
+		}
+	}
+	var pairs [][2]int
+	for i, k := 0, 0; i < len(a) && k < len(b); {
+		switch at := i*width + k; {
+		case a[i] == b[k]:
+			pairs = append(pairs, [2]int{i, k})
+			i, k = i+1, k+1
+		case length[at+width] >= length[at+1]:
+			i++
+		default:
+			k++
+		}
+	}
+	return pairs
+}
+
+// pageLayouts finds the pages that have another layout.
+func (c *comparison) pageLayouts() {
+	seen := map[site.PageID]bool{}
+	for _, top := range c.layoutTops() {
+		c.Is.Walk(top, func(p *site.Page) bool {
+			if seen[p.ID] || !c.Was.InTree(p.ID) {
+				return true
+			}
+			seen[p.ID] = true
+			c.work++
+			was, is := region.LayoutOf(c.Was, p.ID).Layout, region.LayoutOf(c.Is, p.ID).Layout
+			if was != nil && is != nil && was.Key != is.Key {
+				both := c.panel.At(c.Was, p.ID).Reachable() & c.panel.At(c.Is, p.ID).Reachable() & c.open
+				c.facts.add(key{topic: topicLayout, words: is.Name}, item{page: p.ID}, both)
+			}
+			return true
+		})
+	}
+}
+
+func (c *comparison) layoutTops() []site.PageID {
+	if c.layouts {
+		return []site.PageID{c.Is.Home()}
+	}
+	var tops []site.PageID
+	for _, change := range c.changes {
+		moved := change.Was != nil && change.Is != nil && change.Was.Parent != change.Is.Parent &&
+			branchLayoutAbove(c.Was, change.Was) != branchLayoutAbove(c.Is, change.Is)
+		if id := subject(change); (moved || layoutDiffers(change)) && c.Is.InTree(id) {
+			tops = append(tops, id)
+		}
+	}
+	return tops
+}
+
+// layoutDiffers says whether a change of a page can change its layout or that of pages below it, or the conditions
+// that hold for it.
+func layoutDiffers(c site.Change) bool {
+	return c.Was != nil && c.Is != nil &&
+		(c.Was.Layout != c.Is.Layout || c.Was.BranchLayout != c.Is.BranchLayout || c.Was.Kind != c.Is.Kind)
+}
+
+// branchLayoutAbove is the layout that a page gets from the nearest page above that sets one for its branch.
+func branchLayoutAbove(s *site.Site, p *site.Page) string {
+	for above := s.Page(p.Parent); above != nil; above = s.Page(above.Parent) {
+		if s.Layout(above.BranchLayout) != nil {
+			return above.BranchLayout
+		}
+	}
+	return ""
+}

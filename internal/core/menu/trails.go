@@ -1,0 +1,266 @@
+package menu
+
+import (
+	"vineladder/internal/core/reach"
+	"vineladder/internal/core/site"
+)
+
+// Trails says page by page, on the way down the tree, where the trail of a menu ends for each lens (rules 5.4). A
+// page has the trail of its nearest ancestor with a line, the home page excepted, unless it has a line itself. It
+// agrees with View.Trail, and costs a page the lines that begin or go on there.
+type Trails struct {
+	site     *site.Site
+	menu     *site.Menu
+	panel    *reach.Panel
+	admitted map[site.EntryID]reach.Mask
+	shown    map[site.EntryID]reach.Mask
+	runs     []*track                 // the generated entries, in menu order
+	targets  map[site.PageID][]*track // the entries that begin at a page, in menu order
+}
+
+// A track is an entry of the menu.
+type track struct {
+	at    int // in menu order
+	entry *site.Entry
+	to    site.ToBranch
+	run   bool
+	shown reach.Mask // for which lenses the entry is admitted, or shows if it is not generated
+	level int        // at which the entry stands
+	own   *Step      // its own line
+	slot  int        // of a run: its place in a Footing
+}
+
+// A Step is a line of a trail, with the one above it. Steps are made once: two pages have the same trail if it ends
+// at the same Step.
+type Step struct {
+	Entry site.EntryID
+	Page  site.PageID // 0: it leads to no page
+	Level int
+	Above *Step
+
+	left  int        // levels of the run below this line
+	fixed reach.Mask // of a line that is not of a run: for which lenses it has lines below
+	below reach.Mask // of a line of a run: the same, once somebody has asked
+	asked bool
+}
+
+// At gives the step of a trail at a level; nil if the trail does not reach so far.
+func (s *Step) At(level int) *Step {
+	for ; s != nil && s.Level > level; s = s.Above {
+	}
+	if s == nil || s.Level < level {
+		return nil
+	}
+	return s
+}
+
+// Upto gives the deepest step of a trail that stands at a level or above it; nil if there is none.
+func (s *Step) Upto(level int) *Step {
+	for ; s != nil && s.Level > level; s = s.Above {
+	}
+	return s
+}
+
+// An End is where a trail ends, and for which lenses.
+type End struct {
+	Lenses reach.Mask
+	Step   *Step
+}
+
+// A Footing is where a page stands on the trails. The zero Footing stands on none.
+type Footing struct {
+	Ends []End // lenses in none of them have no trail
+	runs []runState
+}
+
+// runState is how far a run reaches down to a page.
+type runState struct {
+	open  reach.Mask // for which lenses the page's children may be lines
+	above *Step      // the line above those
+	next  int        // their level
+	left  int        // levels that the run still has
+}
+
+// NewTrails looks at a menu.
+func NewTrails(s *site.Site, m *site.Menu, panel *reach.Panel) *Trails {
+	t := &Trails{site: s, menu: m, panel: panel, targets: map[site.PageID][]*track{}}
+	t.admitted, t.shown = Admitted(s, m, panel), Shown(s, m, panel)
+	entries := 0
+	var add func(parent site.EntryID, level int, above *Step)
+	add = func(parent site.EntryID, level int, above *Step) {
+		for _, id := range m.Below(parent) {
+			e := m.Entry(id)
+			made := &track{at: entries, entry: e, shown: t.shown[id], level: level}
+			entries++
+			made.own = &Step{Entry: id, Page: e.Target(), Level: level, Above: above, fixed: t.belowEntry(e)}
+			if made.to, made.run = e.Shows.(site.ToBranch); made.run {
+				made.shown, made.slot = t.admitted[id], len(t.runs)
+				t.runs = append(t.runs, made)
+			}
+			if page := e.Target(); page != 0 {
+				t.targets[page] = append(t.targets[page], made)
+			}
+			add(id, level+1, made.own)
+		}
+	}
+	add(0, 1, nil)
+	return t
+}
+
+// belowEntry says for which lenses an entry's own line has lines below it.
+func (t *Trails) belowEntry(e *site.Entry) (some reach.Mask) {
+	if to, generated := e.Shows.(site.ToBranch); generated {
+		if to.Self == site.SelfAbove {
+			some = ListedBelow(t.site, t.panel, to.Root, t.panel.At(t.site, to.Root))
+		}
+		return some
+	}
+	for _, kid := range t.menu.Below(e.ID) {
+		some |= t.shown[kid]
+	}
+	return some
+}
+
+// ListedBelow says for which lenses a page has a listed child that they reach.
+func ListedBelow(s *site.Site, panel *reach.Panel, id site.PageID, state reach.State) (some reach.Mask) {
+	for _, kid := range s.Children(id) {
+		if p := s.Page(kid); p.Listed {
+			if some |= panel.Below(state, p).Reachable(); some == panel.All() {
+				break
+			}
+		}
+	}
+	return some
+}
+
+// Home stands on the home page, whose own lines count only for itself.
+func (t *Trails) Home(p *site.Page, state reach.State) Footing { return t.on(Footing{}, p, state) }
+
+// Below goes down to a child. A footing of the home page hands nothing down but its runs.
+func (t *Trails) Below(parent Footing, p *site.Page, state reach.State) Footing {
+	if p.Parent == t.site.Home() {
+		parent.Ends = nil
+	}
+	return t.on(parent, p, state)
+}
+
+// Walk goes down to a page from the home page.
+func (t *Trails) Walk(id site.PageID) Footing {
+	path := t.site.Path(id)
+	if !t.site.InTree(id) {
+		return Footing{}
+	}
+	state := t.panel.Home(path[0])
+	at := t.Home(path[0], state)
+	for _, p := range path[1:] {
+		state = t.panel.Below(state, p)
+		at = t.Below(at, p, state)
+	}
+	return at
+}
+
+// Renders says for which lenses the trail's line at a level has lines below it.
+func (t *Trails) Renders(at Footing, level int) (some reach.Mask) {
+	for _, end := range at.Ends {
+		if step := end.Step.At(level); step != nil {
+			some |= end.Lenses & t.below(step)
+		}
+	}
+	return some
+}
+
+func (t *Trails) below(step *Step) reach.Mask {
+	if step.left == 0 {
+		return step.fixed
+	}
+	if !step.asked {
+		step.below, step.asked = ListedBelow(t.site, t.panel, step.Page, t.panel.At(t.site, step.Page)), true
+	}
+	return step.below
+}
+
+// on finds the lines that a page has, in menu order, and decides for each lens by the first one; lenses without any
+// keep what the page above has.
+func (t *Trails) on(parent Footing, p *site.Page, state reach.State) Footing {
+	begins := t.targets[p.ID]
+	if len(begins) == 0 && parent.runs == nil {
+		return Footing{Ends: parent.Ends}
+	}
+	d := deciding{}
+	var runs []runState
+	follow := func(tr *track) {
+		run, step := tr.on(parent, p, state)
+		if step != nil {
+			d.decide(run.open, step)
+		}
+		if run.open != 0 {
+			if runs == nil {
+				runs = make([]runState, len(t.runs))
+			}
+			runs[tr.slot] = run
+		}
+	}
+	next := 0
+	begin := func(before int) {
+		for ; next < len(begins) && begins[next].at < before; next++ {
+			if tr := begins[next]; !tr.run {
+				d.decide(tr.shown, tr.own)
+			}
+		}
+	}
+	for _, tr := range t.runs {
+		begin(tr.at)
+		follow(tr)
+	}
+	begin(endless)
+	return Footing{d.over(parent.Ends), runs}
+}
+
+// deciding gives lenses to the first line that takes them.
+type deciding struct {
+	ends    []End
+	decided reach.Mask
+}
+
+func (d *deciding) decide(lenses reach.Mask, step *Step) {
+	if lenses &^= d.decided; lenses != 0 {
+		d.ends = append(d.ends, End{lenses, step})
+		d.decided |= lenses
+	}
+}
+
+// over lets the undecided lenses keep what they had.
+func (d *deciding) over(had []End) []End {
+	if d.decided == 0 {
+		return had
+	}
+	for _, end := range had {
+		if end.Lenses &^= d.decided; end.Lenses != 0 {
+			d.ends = append(d.ends, end)
+		}
+	}
+	return d.ends
+}
+
+// on gives the state of a run on a page, and the line that the page has in it; nil if it has none.
+func (tr *track) on(parent Footing, p *site.Page, state reach.State) (runState, *Step) {
+	if tr.to.Root == p.ID {
+		run := runState{open: tr.shown & state.Reachable(), above: tr.own.Above, next: tr.level, left: depth(tr.to)}
+		switch {
+		case run.open == 0 || tr.to.Self == site.SelfNot:
+			return run, nil
+		case tr.to.Self == site.SelfAbove:
+			run.above, run.next = tr.own, tr.level+1
+		}
+		return run, tr.own
+	}
+	if parent.runs == nil || !p.Listed {
+		return runState{}, nil
+	}
+	over := &parent.runs[tr.slot]
+	if over.open&state.Reachable() == 0 || over.left == 0 {
+		return runState{}, nil
+	}
+	step := &Step{Entry: tr.entry.ID, Page: p.ID, Level: over.next, Above: over.above, left: over.left - 1}
+	return runState{open: over.open & state.Reachable(), above: step, next: over.next + 1, left: over.left - 1}, step
+}

@@ -1,0 +1,59 @@
+package site
+
+import "slices"
+
+// linkers are the pages whose text links to one page, ascending.
+type linkers struct {
+	owner *edit
+	pages []PageID
+}
+
+// Linking gives the pages whose text links to a page, binned ones included. The slice belongs to the Site. A text
+// counts whose links were known when its page was put.
+func (s *Site) Linking(id PageID) []PageID {
+	if l := s.linking.get(int64(id)); l != nil {
+		return l.pages
+	}
+	return nil
+}
+
+// listLinks keeps the links both ways.
+func (b *Builder) listLinks(was, is *Page) {
+	var old, made string
+	if was != nil {
+		old = was.Text
+	}
+	if is != nil {
+		made = is.Text
+	}
+	if old == made {
+		return
+	}
+	for _, to := range b.site.Links(old) {
+		l := b.linkersOf(to)
+		if at, found := slices.BinarySearch(l.pages, was.ID); found {
+			l.pages = slices.Delete(l.pages, at, at+1)
+		}
+	}
+	for _, to := range b.site.Links(made) {
+		l := b.linkersOf(to)
+		if at, found := slices.BinarySearch(l.pages, is.ID); !found {
+			l.pages = slices.Insert(l.pages, at, is.ID)
+		}
+	}
+}
+
+// linkersOf gives the pages that link to one, for writing.
+func (b *Builder) linkersOf(to PageID) *linkers {
+	l := b.site.linking.get(int64(to))
+	switch {
+	case l == nil:
+		l = &linkers{owner: b.edit}
+	case l.owner == b.edit:
+		return l
+	default:
+		l = &linkers{b.edit, slices.Clone(l.pages)}
+	}
+	b.site.linking.set(b.edit, int64(to), l)
+	return l
+}

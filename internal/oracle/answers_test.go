@@ -1,0 +1,140 @@
+package oracle
+
+import (
+	"context"
+	"fmt"
+	"maps"
+	"regexp"
+	"slices"
+	"strings"
+	"time"
+
+	"vineladder/internal/core/address"
+	"vineladder/internal/core/consequence"
+	"vineladder/internal/core/reach"
+	"vineladder/internal/core/site"
+	"vineladder/internal/web/public"
+)
+
+type memory map[string]string
+
+func (m memory) Texts(_ context.Context, hashes []string) (map[string]string, error) { return m, nil }
+
+var renderer = must(public.NewRenderer(memory(texts), func(name string) string { return "/assets/" + name }, "https://harbour.example"))
+
+func must[T any](value T, err error) T {
+	if err != nil {
+		panic(err)
+	}
+	return value
+}
+
+// A listener asks a site for everything that is known of it, as its viewers see it at some moments.
+type listener struct {
+	viewers consequence.Viewers
+	moments []time.Time
+	heard   map[name]string // what the site that does not change answered
+}
+
+// A name is who asked for what, when.
+type name struct {
+	at     int64
+	viewer int
+	path   string
+}
+
+// listen gives the answers of a site to every path: an answer for each moment and viewer, in that order.
+func (l *listener) listen(s *site.Site, paths []string, remember bool) map[string][]string {
+	heard := make(map[string][]string, len(paths))
+	for _, at := range l.moments {
+		for v, lens := range l.viewers.Panel.Lenses() {
+			kept := public.NewKept()
+			for _, path := range paths {
+				n := name{at.Unix(), v, path}
+				answer, known := l.heard[n]
+				if !remember || !known {
+					answer = ask(s, reach.Lens{Visitor: lens.Visitor, At: at}, path, kept)
+				}
+				if remember {
+					l.heard[n] = answer
+				}
+				heard[path] = append(heard[path], answer)
+			}
+		}
+	}
+	return heard
+}
+
+// generated are style sheets whose rules are named by the classes that use them, so that a body says which of them
+// count.
+var generated = regexp.MustCompile(`<link rel="stylesheet" href="/assets/pairs/[^>]*>`)
+
+func ask(s *site.Site, lens reach.Lens, path string, kept *public.Kept) string {
+	q := public.Request{Site: s, Lens: lens, Path: path, Kept: kept}
+	q.Path, q.Query, _ = strings.Cut(path, "?")
+	if lens.SignedIn {
+		q.Name, q.Login = "somebody", "somebody"
+	}
+	answer := must(renderer.Answer(context.Background(), q))
+	return fmt.Sprintf("%d %s %s\n%s", answer.Status, answer.Location, answer.RetryAfter, generated.ReplaceAll(answer.Body, nil))
+}
+
+// pathsOf are all addresses that are known of some sites, or were: of pages, short, old, of binned pages, of forms
+// and menus for programs, and one that never was.
+func pathsOf(sites ...*site.Site) []string {
+	paths := map[string]bool{"/never-there": true, "/sign-in": true, "/register": true, "/my-details": true}
+	for _, s := range sites {
+		for id := site.PageID(1); id < 20_000; id++ {
+			p := s.Page(id)
+			if p == nil {
+				if id > 12 && id < 100 {
+					id = 100
+				}
+				if id > 600 {
+					break
+				}
+				continue
+			}
+			if at := address.Of(s, id); at != "" {
+				paths[at] = true
+			}
+			for _, short := range p.ShortAddresses {
+				paths[short] = true
+			}
+			for _, lead := range address.Leads(s, id, now.Add(time.Minute)) {
+				paths[lead.Address] = true
+			}
+		}
+		for i := range s.Menus() {
+			at := "/api/menus/" + s.Menus()[i].Key + ".json"
+			paths[at], paths[at+"?levels=20"] = true, true
+		}
+	}
+	return slices.Sorted(maps.Keys(paths))
+}
+
+// edgesOf are the moments to come at which anything of some sites comes or goes.
+func edgesOf(sites ...*site.Site) []time.Time {
+	found := map[int64]time.Time{}
+	add := func(edges ...time.Time) {
+		for _, edge := range edges {
+			if edge.After(now) {
+				found[edge.Unix()] = edge
+			}
+		}
+	}
+	for _, s := range sites {
+		for _, id := range s.Windowed() {
+			add(s.Page(id).LiveFrom, s.Page(id).LiveUntil)
+		}
+		for i := range s.Menus() {
+			for _, e := range s.Menus()[i].Entries {
+				add(e.LiveFrom, e.LiveUntil)
+			}
+		}
+		for _, p := range s.Placements() {
+			add(p.LiveFrom, p.LiveUntil)
+		}
+	}
+	return slices.SortedFunc(maps.Values(found), time.Time.Compare)
+}

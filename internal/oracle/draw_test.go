@@ -1,0 +1,341 @@
+package oracle
+
+import (
+	"fmt"
+	"slices"
+	"time"
+
+	"vineladder/internal/core/edit"
+	"vineladder/internal/core/region"
+	"vineladder/internal/core/site"
+)
+
+// page draws a page that is in the tree.
+func (w *world) page() site.PageID {
+	var pages []site.PageID
+	w.site.Walk(w.site.Home(), func(p *site.Page) bool { pages = append(pages, p.ID); return true })
+	return pages[w.IntN(len(pages))]
+}
+
+func (w *world) gap() edit.Place {
+	place := edit.Place{Parent: w.page()}
+	if kids := w.site.Children(place.Parent); len(kids) > 0 {
+		place.Before = kids[w.IntN(len(kids))]
+	}
+	return place
+}
+
+// instant draws one of the world's edges, in its canonical form; "" in a world without any.
+func (w *world) instant() string {
+	if len(w.edges) == 0 {
+		return ""
+	}
+	return pick(w, w.edges...).UTC().Format(time.RFC3339)
+}
+
+func (w *world) audience() string {
+	return pick(w, "", "everyone", "signed-in", "staff", "masters|staff", "keepers")
+}
+
+// pageValue draws a value of a page's field.
+func (w *world) pageValue(field edit.Field) string {
+	switch field {
+	case edit.Label:
+		return pick(w, labels...)
+	case edit.Title:
+		return pick(w, "", "A long name", "Another name")
+	case edit.Summary:
+		return pick(w, "", "In short.", "In other words.")
+	case edit.Kind:
+		return pick(w, "page", "notice", "poster")
+	case edit.Text:
+		return pick(w, "", "t1", "t2", "t3", "t4", "t5")
+	case edit.Segment:
+		return pick(w, "typed", "fares", "old-1", "winter")
+	case edit.OwnAddress:
+		return pick(w, "", "/fixed", "/fixed/deep", "/fares/winter")
+	case edit.ShortAddresses:
+		return pick(w, "", "/go", "/quick", "/go\n/quick", "/old-1")
+	case edit.Status:
+		return pick(w, "live", "live", "live", "offline")
+	case edit.LiveFrom:
+		return pick(w, "", w.instant())
+	case edit.LiveUntil:
+		return pick(w, "", w.instant())
+	case edit.Audience:
+		return w.audience()
+	case edit.Sort:
+		return pick(w, "manual", "label", "newest", "date", "date-down")
+	case edit.Pin:
+		return pick(w, "", "start", "end")
+	case edit.Date:
+		return pick(w, "", "2026-01-31", "2025-06-01")
+	case edit.Layout, edit.BranchLayout:
+		return pick(w, "", "standard", "wide")
+	case edit.LeadsTo:
+		return pick(w, "", fmt.Sprint(w.page()))
+	}
+	return pick(w, "yes", "no")
+}
+
+func (w *world) itemValue(field edit.Field) string {
+	switch field {
+	case edit.Shows:
+		return pick(w, fmt.Sprintf("page:%d", w.page()), fmt.Sprintf("branch:%d:%d:%s", w.page(), w.IntN(3), pick(w, "not", "above", "beside")),
+			"web:https://weather.example/", "file:map.pdf", "heading", "account:sign-in", "account:details")
+	case edit.Label:
+		return pick(w, "", "Other", "Fares")
+	case edit.Hint:
+		return pick(w, "", "Where", "Elsewhere")
+	case edit.Audience:
+		return w.audience()
+	case edit.LiveFrom, edit.LiveUntil:
+		return pick(w, "", w.instant())
+	case edit.BadgeText:
+		return pick(w, "", "New", "Full")
+	case edit.BadgePair:
+		return pick(w, "", "calm", "#000000 on #ffffff")
+	case edit.Icon:
+		return pick(w, "", "ship", "star")
+	}
+	return pick(w, "yes", "no")
+}
+
+func (w *world) blockValue(field edit.Field) string {
+	switch field {
+	case edit.Name:
+		return pick(w, "Block A", "Block B", "Block C")
+	case edit.Title:
+		return pick(w, "", "Near here", "Block A")
+	case edit.Heading:
+		return pick(w, "2", "3", "4")
+	case edit.Piece:
+		return pick(w, "name", "account", "breadcrumb", "children", "text:t1", "text:t2", "text:t4", "image:pier.jpg:The pier", "image:pier.jpg:A pier",
+			"image:boat.jpg:The pier", w.window(1), w.window(1), w.window(2), w.window(2), w.window(3))
+	}
+	return pick(w, "yes", "no")
+}
+
+func (w *world) placeValue(field edit.Field) string {
+	spots := func() string {
+		return pick(w, "", fmt.Sprintf("branch:%d", w.page()), fmt.Sprintf("page:%d", w.page()), "pattern:/*", "pattern:/**/fares",
+			fmt.Sprintf("page:%d|pattern:/fixed/**", w.page()))
+	}
+	switch field {
+	case edit.Where, edit.Except:
+		return spots()
+	case edit.Kinds, edit.NotKinds:
+		return pick(w, "", "page", "notice", "notice|poster")
+	case edit.Layout:
+		return pick(w, "", "standard", "wide")
+	case edit.Audience:
+		return w.audience()
+	case edit.LiveFrom, edit.LiveUntil:
+		return pick(w, "", w.instant())
+	}
+	return pick(w, "yes", "no")
+}
+
+func (w *world) settingValue(field edit.Field) string {
+	switch field {
+	case edit.NotFoundPage, edit.NoAccessPage, edit.SignInPage, edit.ClosedPage:
+		return pick(w, "", fmt.Sprint(w.page()))
+	case edit.Layout:
+		return pick(w, "", "standard", "wide")
+	case edit.BinDays:
+		return pick(w, "30", "60")
+	}
+	return pick(w, "yes", "no")
+}
+
+func (w *world) slot() edit.Slot {
+	slot := edit.Slot{Region: pick(w, "header", "side", "side", "footer")}
+	if ids := region.In(w.site, slot.Region); len(ids) > 0 {
+		slot.After = pick(w, append(ids, 0)...)
+	}
+	return slot
+}
+
+func (w *world) menu() *site.Menu { return &w.site.Menus()[w.IntN(len(w.site.Menus()))] }
+
+func (w *world) item() (*site.Menu, *site.Entry) {
+	for range 20 {
+		if m := w.menu(); len(m.Entries) > 0 {
+			return m, &m.Entries[w.IntN(len(m.Entries))]
+		}
+	}
+	return nil, nil
+}
+
+func (w *world) itemGap() edit.Gap {
+	m := w.menu()
+	gap := edit.Gap{Menu: m.ID}
+	if len(m.Entries) > 0 {
+		e := m.Entries[w.IntN(len(m.Entries))]
+		if _, generated := e.Shows.(site.ToBranch); !generated && w.chance(2) {
+			gap.Parent = e.ID
+		} else {
+			gap.Parent, gap.Before = e.Parent, e.ID
+		}
+	}
+	return gap
+}
+
+// set draws a value other than the one that stands, if there is one.
+func set(field edit.Field, old string, draw func(edit.Field) string) []edit.FieldChange {
+	value := draw(field)
+	for range 20 {
+		if value != old {
+			break
+		}
+		value = draw(field)
+	}
+	return []edit.FieldChange{{Field: field, Old: old, New: value}}
+}
+
+// A sort is an operation, and where it edits fields the field.
+type sort struct {
+	op    string
+	field edit.Field
+}
+
+// sorts are all of them, drawn from the families themselves.
+func sorts() []sort {
+	all := []sort{{"make", ""}, {"move", ""}, {"order", ""}, {"bin", ""}, {"restore", ""}, {"put item", ""}, {"take item", ""}, {"move item", ""},
+		{"make menu", ""}, {"take menu", ""}, {"make block", ""}, {"take block", ""}, {"put place", ""}, {"take place", ""}, {"move place", ""}}
+	for family, fields := range edit.Fields() {
+		for _, field := range fields {
+			all = append(all, sort{family, field})
+		}
+	}
+	slices.SortFunc(all, func(a, b sort) int {
+		return slices.Compare([]string{a.op, string(a.field)}, []string{b.op, string(b.field)})
+	})
+	return all
+}
+
+// draw makes an operation of a sort; it may be refused.
+func (w *world) draw(of sort) edit.Op {
+	w.next++
+	switch of.op {
+	case "page":
+		page := w.page()
+		if of.field == edit.LeadsTo {
+			binned := w.site.Binned()
+			if len(binned) == 0 {
+				return nil
+			}
+			page = pick(w, binned...)
+		} else if fixed := []edit.Field{edit.Segment, edit.OwnAddress, edit.Status, edit.LiveFrom, edit.LiveUntil, edit.Listed, edit.Pin}; slices.Contains(fixed, of.field) {
+			for range 20 {
+				if page != w.site.Home() {
+					break
+				}
+				page = w.page()
+			}
+		}
+		return edit.Edit{Page: page, Fields: set(of.field, edit.Value(w.site.Page(page), of.field), w.pageValue)}
+	case "make":
+		fields := []edit.FieldChange{{Field: edit.Label, New: pick(w, labels...)}, {Field: edit.Status, New: pick(w, "live", "live", "offline")}}
+		if w.chance(3) {
+			fields = append(fields, edit.FieldChange{Field: edit.Audience, New: w.audience()})
+		}
+		return edit.Make{Page: site.PageID(w.next), Place: w.gap(), Fields: fields}
+	case "move":
+		page := w.page()
+		return edit.Move{Page: page, From: edit.Place{Parent: w.site.Page(page).Parent}, To: w.gap()}
+	case "order":
+		page := w.page()
+		kids := slices.Clone(w.site.Children(page))
+		w.Shuffle(len(kids), func(i, k int) { kids[i], kids[k] = kids[k], kids[i] })
+		return edit.Order{Page: page, Children: kids}
+	case "bin":
+		return edit.Bin{Page: w.page()}
+	case "restore":
+		if len(w.site.Binned()) == 0 {
+			return nil
+		}
+		return edit.Restore{Page: pick(w, w.site.Binned()...)}
+	}
+	return w.drawMenu(of)
+}
+
+func (w *world) drawMenu(of sort) edit.Op {
+	m, e := w.item()
+	switch of.op {
+	case "put item":
+		fields := map[edit.Field]string{edit.Shows: w.itemValue(edit.Shows), edit.Label: pick(w, "Put", "Fares")}
+		if w.chance(3) {
+			fields[edit.LiveFrom] = w.instant()
+		}
+		return edit.PutEntries{Gap: w.itemGap(), Entries: []edit.EntryForm{{ID: site.EntryID(w.next), Fields: fields}}}
+	case "take item":
+		if e == nil {
+			return nil
+		}
+		return edit.TakeEntry{Entry: e.ID}
+	case "move item":
+		if e == nil {
+			return nil
+		}
+		return edit.MoveEntry{Entry: e.ID, To: w.itemGap()}
+	case "item":
+		if e == nil {
+			return nil
+		}
+		return edit.EditEntry{Menu: m.ID, Entry: e.ID, Fields: set(of.field, edit.EntryValue(e, of.field), w.itemValue)}
+	case "make menu":
+		return edit.MakeMenu{Menu: site.MenuID(w.next), Name: pick(w, "Spring", "Autumn"), Programs: w.chance(2)}
+	case "take menu":
+		return edit.TakeMenu{Was: edit.MakeMenu{Menu: pick(w, w.menu().ID, 3, 3, 3)}}
+	case "menu":
+		m := w.menu()
+		value := m.Name
+		if of.field == edit.Programs {
+			value = map[bool]string{true: "yes", false: "no"}[m.Programs]
+		}
+		return edit.EditMenu{Menu: m.ID, Fields: set(of.field, value, func(edit.Field) string {
+			if of.field == edit.Programs {
+				return pick(w, "yes", "no")
+			}
+			return pick(w, "Spring", "Autumn")
+		})}
+	case "settings":
+		s := w.site.Settings()
+		return edit.EditSettings{Fields: set(of.field, edit.SettingValue(s, of.field), w.settingValue)}
+	case "kind":
+		k := pick(w, w.site.Kinds()...)
+		return edit.EditKind{Kind: k.Key, Fields: set(of.field, k.Layout, func(edit.Field) string { return pick(w, "", "standard", "wide") })}
+	}
+	return w.drawBlock(of)
+}
+
+func (w *world) drawBlock(of sort) edit.Op {
+	b := &w.site.Blocks()[w.IntN(len(w.site.Blocks()))]
+	switch of.op {
+	case "make block":
+		return edit.MakeBlock{Block: site.BlockID(w.next), Fields: map[edit.Field]string{edit.Name: w.blockValue(edit.Name), edit.Piece: w.blockValue(edit.Piece)}}
+	case "take block":
+		for _, b := range w.site.Blocks() {
+			if len(w.site.PlacementsOf(b.ID)) == 0 {
+				return edit.TakeBlock{Was: edit.MakeBlock{Block: b.ID}}
+			}
+		}
+		return nil
+	case "block":
+		return edit.EditBlock{Block: b.ID, Fields: set(of.field, edit.BlockValue(b, of.field), w.blockValue)}
+	case "put place":
+		return w.put(b.ID)
+	}
+	if len(w.site.Placements()) == 0 {
+		return nil
+	}
+	p := &w.site.Placements()[w.IntN(len(w.site.Placements()))]
+	switch of.op {
+	case "take place":
+		return edit.TakePlacement{Placement: p.ID}
+	case "move place":
+		return edit.MovePlacement{Placement: p.ID, From: edit.Slot{Region: p.Region}, To: w.slot()}
+	}
+	return edit.EditPlacement{Placement: p.ID, Fields: set(of.field, edit.PlacementValue(p, of.field), w.placeValue)}
+}

@@ -1,0 +1,163 @@
+package public
+
+import (
+	"compress/gzip"
+	"context"
+	"io"
+	"log/slog"
+	"math/rand/v2"
+	"net/http"
+	"net/http/cookiejar"
+	"net/http/httptest"
+	"net/url"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"vineladder/internal/core/address"
+	"vineladder/internal/core/reach"
+	"vineladder/internal/core/site"
+	"vineladder/internal/demo"
+	"vineladder/internal/store"
+	"vineladder/internal/store/storetest"
+	"vineladder/internal/web/assets"
+	"vineladder/internal/web/gate"
+)
+
+// The server sends exactly what Answer says: made anew, kept, packed or not, to who is signed out or in.
+func TestTheServerSendsWhatAnswerSays(t *testing.T) {
+	ctx := context.Background()
+	st := storetest.New(t)
+	require.NoError(t, demo.Load(ctx, st))
+	files, err := assets.New()
+	require.NoError(t, err)
+	listener := httptest.NewUnstartedServer(nil)
+	host := listener.Listener.Addr().String()
+	s, err := New(st, Settings{Origin: "http://" + host, Hosts: []string{host}}, files, gate.NewSigner([]byte("test")), slog.New(slog.DiscardHandler))
+	require.NoError(t, err)
+	t.Cleanup(s.Close)
+	now := time.Now()
+	s.now = func() time.Time { return now }
+	listener.Config.Handler = s.Handler()
+	listener.Start()
+	t.Cleanup(listener.Close)
+
+	visitors := []*visitor{{client: anonymous(nil)}}
+	for _, a := range demo.Accounts {
+		visitors = append(visitors, signIn(t, st, listener.URL, a))
+	}
+	paths := known(st.Published().Site)
+	random := rand.New(rand.NewPCG(1, 2))
+	statuses := map[int]int{}
+	for range 500 {
+		who, path := visitors[random.IntN(len(visitors))], paths[random.IntN(len(paths))]
+		if random.IntN(3) > 0 {
+			who = visitors[0]
+		}
+		packed := random.IntN(2) == 0
+		want, err := s.Answer(ctx, who.asks(st.Published().Site, now, path))
+		require.NoError(t, err)
+		got := who.get(t, listener.URL+path, packed)
+		assert.Equal(t, want.Status, got.Status, path)
+		assert.Equal(t, want.Location, got.Location, path)
+		assert.Equal(t, want.RetryAfter, got.RetryAfter, path)
+		assert.Equal(t, want.Cache, got.Cache, path)
+		assert.Equal(t, want.Type, got.Type, path)
+		assert.Equal(t, string(want.Body), string(got.Body), path)
+		statuses[got.Status]++
+	}
+	for _, status := range []int{200, 303, 308, 403, 404} {
+		assert.NotZero(t, statuses[status], "no answer was %d: %v", status, statuses)
+	}
+}
+
+// A visitor asks the server as a browser does.
+type visitor struct {
+	client  *http.Client
+	account store.Account
+}
+
+func anonymous(jar http.CookieJar) *http.Client {
+	return &http.Client{Jar: jar, Transport: &http.Transport{DisableCompression: true},
+		CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
+}
+
+func signIn(t *testing.T, st *store.Store, origin string, a demo.Account) *visitor {
+	jar, err := cookiejar.New(nil)
+	require.NoError(t, err)
+	v := &visitor{client: anonymous(jar)}
+	answer, err := v.client.PostForm(origin+"/sign-in", url.Values{"login": {a.Login}, "password": {a.Password}, "to": {"/"}})
+	require.NoError(t, err)
+	defer answer.Body.Close()
+	require.Equal(t, http.StatusSeeOther, answer.StatusCode)
+	v.account, err = st.Authenticate(context.Background(), a.Login, a.Password)
+	require.NoError(t, err)
+	return v
+}
+
+func (v *visitor) asks(s *site.Site, now time.Time, path string) Request {
+	path, query, _ := strings.Cut(path, "?")
+	q := Request{Site: s, Path: path, Query: query, Lens: reach.Lens{At: now}}
+	if v.account.ID != 0 {
+		q.Name, q.Login, q.Roles = v.account.Name, v.account.Login, v.account.Roles
+		q.Lens.Visitor = reach.Visitor{SignedIn: true, Roles: s.Holds(v.account.Roles)}
+		q.Edit = editingFor(s, v.account.Roles, "")
+	}
+	return q
+}
+
+func (v *visitor) get(t *testing.T, at string, packed bool) Response {
+	request, err := http.NewRequest(http.MethodGet, at, nil)
+	require.NoError(t, err)
+	if packed {
+		request.Header.Set("Accept-Encoding", "gzip")
+	}
+	answer, err := v.client.Do(request)
+	require.NoError(t, err)
+	defer answer.Body.Close()
+	var body io.Reader = answer.Body
+	if answer.Header.Get("Content-Encoding") == "gzip" {
+		body, err = gzip.NewReader(answer.Body)
+		require.NoError(t, err)
+	}
+	read, err := io.ReadAll(body)
+	require.NoError(t, err)
+	h := answer.Header
+	return Response{answer.StatusCode, h.Get("Location"), h.Get("Retry-After"), h.Get("Content-Type"), h.Get("Cache-Control"), read}
+}
+
+// known are addresses of pages, short and old ones, forms, menus for programs, with queries and without, and some that lead nowhere.
+func known(s *site.Site) []string {
+	paths := []string{"/nowhere", "/no/where", "/Sailings/", "/sign-in", "/sign-in?to=/fares", "/register", "/my-details", "/sailings?q=1"}
+	s.Walk(s.Home(), func(p *site.Page) bool {
+		paths = append(paths, address.Of(s, p.ID))
+		return true
+	})
+	for _, f := range s.Fixed() {
+		paths = append(paths, f.Address)
+	}
+	for i := range s.Menus() {
+		paths = append(paths, "/api/menus/"+s.Menus()[i].Key+".json", "/api/menus/"+s.Menus()[i].Key+".json?levels=1")
+	}
+	return paths
+}
+
+// A session that is ended stays ended, even if a request that began before writes it back afterwards.
+func TestASlowRequestBringsNoSessionBack(t *testing.T) {
+	sessions := gate.NewSessions(storetest.New(t), "visitor", false)
+	t.Cleanup(sessions.Close)
+	expiry := time.Now().Add(time.Hour)
+	require.NoError(t, sessions.Store.Commit("token", []byte("who"), expiry))
+	data, exists, err := sessions.Store.Find("token")
+	require.NoError(t, err)
+	assert.True(t, exists)
+	assert.Equal(t, "who", string(data))
+	require.NoError(t, sessions.Store.Delete("token"))
+	require.NoError(t, sessions.Store.Commit("token", []byte("who"), expiry))
+	_, exists, err = sessions.Store.Find("token")
+	require.NoError(t, err)
+	assert.False(t, exists)
+}
