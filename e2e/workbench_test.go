@@ -143,6 +143,40 @@ func TestMovingByEveryWay(t *testing.T) {
 	assert.Empty(t, b.problems)
 }
 
+// Answers come when they come: whoever has gone into a field meanwhile stays in it, and on its page.
+func TestLateAnswersLeaveTheFieldAlone(t *testing.T) {
+	b := newWorld(t).browser(1280, 800)
+	b.signIn("structure")
+	b.do(chromedp.Evaluate(`((real, slow = ["/undo", "/redo", "/edit"]) => {
+		window.late = 0
+		window.fetch = async (path, how) => {
+			const answer = await real(path, how)
+			if (!slow.includes(String(path).split("?")[0])) return answer
+			await new Promise(go => setTimeout(go, 700))
+			window.late++
+			return answer
+		}
+	})(window.fetch)`, nil))
+	late := 0
+	for _, act := range []struct {
+		key  string
+		with input.Modifier
+	}{{kb.ArrowUp, input.ModifierAlt}, {kb.ArrowDown, input.ModifierAlt}, {"z", input.ModifierCtrl}, {"y", input.ModifierCtrl}} {
+		for _, field := range []string{"[data-fields] [name=summary]", "[data-position] [name=position]"} {
+			b.goTo("Fares")
+			b.until(`!document.body.dataset.busy`)
+			b.press(act.key, act.with)
+			b.do(chromedp.Evaluate(fmt.Sprintf(`(i => { i.focus(); i.value = "2" })(document.querySelector(%q))`, field), nil))
+			late++
+			b.until(fmt.Sprintf(`window.late === %d && !document.body.dataset.busy`, late))
+			held := fmt.Sprintf(`(i => [document.activeElement === i, i?.value, document.querySelector(".sheet h1").textContent].join("|"))(document.querySelector(%q))`, field)
+			assert.Equal(t, "true|2|Fares", eval[string](b, held), act.key)
+			b.do(chromedp.Evaluate(fmt.Sprintf(`(i => { i.value = i.defaultValue; i.blur() })(document.querySelector(%q))`, field), nil))
+		}
+	}
+	assert.Empty(t, b.problems)
+}
+
 // drag takes a row by its rung and drops it on a part of another row.
 func (b *browser) drag(from, to string, part float64) {
 	b.t.Helper()

@@ -11,7 +11,8 @@ import (
 const heartbeat = 25 * time.Second
 
 // news tells the screen, as server-sent events, of each publication and of each change of the draft that it shows. The screen
-// asks for its parts again; nothing is decided here.
+// asks for its parts again; nothing is decided here. What it says is the number of the revision or of the draft's version, so
+// that a screen which shows it already, since the edit was its own, stays as it is.
 func (s *Server) news(w http.ResponseWriter, r *http.Request) {
 	draft, _ := strconv.ParseInt(r.FormValue("draft"), 10, 64)
 	control := http.NewResponseController(w)
@@ -36,14 +37,16 @@ func (s *Server) news(w http.ResponseWriter, r *http.Request) {
 		case <-beat.C:
 			fmt.Fprint(w, ": still here\n\n")
 		case news := <-watch:
-			if news.Draft != 0 && news.Draft != draft {
+			if news.Draft == 0 {
+				fmt.Fprintf(w, "event: published\ndata: %d\n\n", news.Revision)
 				continue
 			}
-			kind := "published"
-			if news.Draft != 0 {
-				kind = "draft"
+			if news.Draft != draft {
+				continue
 			}
-			fmt.Fprintf(w, "event: %s\ndata: %d\n\n", kind, max(news.Revision, news.Draft))
+			if d, err := s.store.Draft(r.Context(), draft); err == nil && d.IsFor(who(r).ID) {
+				fmt.Fprintf(w, "event: draft\ndata: %d\n\n", d.Version)
+			}
 		}
 	}
 }

@@ -47,6 +47,11 @@ async function during(work) {
   }
 }
 
+// idle waits until no edit or refresh is on its way.
+export async function idle() {
+  while (busy) await new Promise(go => setTimeout(go, 50))
+}
+
 let held = false
 addEventListener('pointerdown', event => { held = event.button === 0 }, true)
 for (const name of ['pointerup', 'pointercancel']) addEventListener(name, () => { held = false }, true)
@@ -59,12 +64,11 @@ async function released() {
 
 // post sends a form and gives the reply; what went wrong is said, and null given.
 export function post(path, form = {}, quiet = false) {
-  return /\/(try|tally|open)$/.test(path) ? send(path, form, quiet, false) : during(() => send(path, form, quiet, true))
+  return /\/(try|tally|open)$/.test(path) ? send(path, form, quiet) : during(() => send(path, form, quiet))
 }
 
-async function send(path, form, quiet, edits) {
+async function send(path, form, quiet) {
   let response, reply
-  if (edits) document.dispatchEvent(new Event('own-edit'))
   try {
     response = await fetch(path, { method: 'POST', body: new URLSearchParams({ ...Object.fromEntries(desk), ...form }), headers: { 'X-Part': 'reply' } })
     reply = await response.json()
@@ -75,7 +79,6 @@ async function send(path, form, quiet, edits) {
     if (!quiet) complain(reply)
     return quiet ? reply : null
   }
-  if (edits) document.dispatchEvent(new Event('own-edit'))
   if (reply.said) say(reply.said)
   return reply
 }
@@ -181,8 +184,8 @@ function patchSheet(standing, fresh) {
   const inside = document.activeElement.closest('[data-part="sheet"] :is([data-fields], [data-put-in-menu], [data-sort], [data-position])')
   if (!inside || standing.querySelector('[data-sheet]').dataset.sheet !== fresh.querySelector('[data-sheet]').dataset.sheet) return false
   for (const piece of ['h1', '.answers', '.acts', '.leads', '.in-menus', '.sentence-words']) {
-    const made = fresh.querySelector(piece)
-    if (made) standing.querySelector(piece)?.replaceWith(made)
+    const made = fresh.querySelector(piece), stood = standing.querySelector(piece)
+    if (made && stood && !stood.contains(inside)) stood.replaceWith(made)
   }
   for (const made of fresh.querySelectorAll('[data-fields] [data-old]')) {
     const field = standing.querySelector(`[data-fields] [id="${made.id}"]`)

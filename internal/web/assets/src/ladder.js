@@ -85,16 +85,19 @@ export function startLadder(actions) {
     clearTimeout(soon)
     soon = setTimeout(() => refresh(), 120)
   }
-  async function goTo(id, { focus = true } = {}) {
-    if (id) select(id)
-    wanting = focus ? document.activeElement : null
+  // goTo selects a row and gives it the focus, unless that has gone elsewhere than “had” meanwhile.
+  async function goTo(id, { focus = true, had = document.activeElement } = {}) {
+    const typing = document.activeElement !== had && document.activeElement.closest('[data-part="sheet"]')
+    if (id && !typing) select(id)
+    wanting = focus ? had : null
     await refresh({ keepScroll: false })
     reveal()
     fill()
   }
   async function toggle(row, open) {
+    const had = document.activeElement
     await post(thing.open, { [thing.key]: row.dataset.id, open: open ? 'yes' : 'no' })
-    wanting = document.activeElement
+    wanting = had
     select(row.dataset.id)
     await refresh()
     fill()
@@ -108,11 +111,12 @@ export function startLadder(actions) {
 
   // act does one edit on a row and goes to where it led.
   async function act(form) {
+    const had = document.activeElement
     const reply = await post(thing.edit, form)
-    if (!reply) { selected()?.focus({ preventScroll: true }); return null }
+    if (!reply) { if ([had, document.body].includes(document.activeElement)) selected()?.focus({ preventScroll: true }); return null }
     if (form[thing.many]) marking.clear()
     if (reply.menu) desk.set('menu', reply.menu)
-    await goTo(reply[thing.key])
+    await goTo(reply[thing.key], { had })
     return reply
   }
 

@@ -1,19 +1,25 @@
-// News of other people's publications and, in a shared draft, of their edits: the screen comes up to date by itself. A tab that
+// News of publications and, in a shared draft, of other people's edits: the screen comes up to date by itself. A tab that
 // is out of sight lets its connection go, since a browser has few for one host, and comes up to date when it is looked at again.
-import { address, refresh, say } from './desk.js'
+import { address, idle, refresh, say } from './desk.js'
+
+// What the screen shows already, its own edits among it, is no news.
+const shown = what => Number(document.querySelector(`[data-${what}]`)?.dataset[what] ?? 0)
 
 export function startNews() {
-  let mine = 0 // until when changes are our own doing
   let waiting, source
-  const bring = words => () => {
-    if (Date.now() < mine) return
+  const bring = (what, words) => event => {
     clearTimeout(waiting)
-    waiting = setTimeout(async () => { await refresh(); say(words) }, 200)
+    waiting = setTimeout(async () => {
+      await idle()
+      if (Number(event.data) <= shown(what)) return
+      await refresh()
+      say(words)
+    }, 200)
   }
   function listen() {
     source = new EventSource(address('/news'))
-    source.addEventListener('published', bring('Somebody has published. What you see is up to date.'))
-    source.addEventListener('draft', bring('Somebody has edited this draft. What you see is up to date.'))
+    source.addEventListener('published', bring('revision', 'Somebody has published. What you see is up to date.'))
+    source.addEventListener('draft', bring('version', 'Somebody has edited this draft. What you see is up to date.'))
   }
   listen()
   document.addEventListener('visibilitychange', () => {
@@ -23,5 +29,4 @@ export function startNews() {
     refresh()
   })
   addEventListener('pagehide', () => source.close())
-  document.addEventListener('own-edit', () => { mine = Date.now() + 1500 })
 }

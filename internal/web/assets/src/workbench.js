@@ -96,11 +96,12 @@ function startSettingsArea() {
 // stepper undoes or does again, and goes to what that was about.
 function stepper(ladder) {
   return path => async () => {
+    const had = document.activeElement
     if (!await flush()) return
     const reply = await post(path)
     if (!reply) return
     if (reply.menu && thing.key === 'item') desk.set('menu', reply.menu)
-    await ladder.goTo(reply[thing.key])
+    await ladder.goTo(reply[thing.key], { had })
   }
 }
 
