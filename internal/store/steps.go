@@ -52,7 +52,7 @@ func (st *Store) Edit(ctx context.Context, id int64, by Account, said string, bu
 		if err != nil {
 			return err
 		}
-		made, settled, err := edit.ApplyAll(d.Site, ops, time.Now())
+		made, settled, err := d.Next(ops, time.Now())
 		if err != nil {
 			return err
 		}
@@ -79,6 +79,15 @@ func (st *Store) Edit(ctx context.Context, id int64, by Account, said string, bu
 		d.Undone = slices.DeleteFunc(slices.Clone(d.Undone), func(s Step) bool { return s.By == by.ID })
 		return nil
 	})
+}
+
+// Next gives the draft's Site with one more step, and the step settled, as Edit would make it.
+func (d *Draft) Next(ops []edit.Op, now time.Time) (*site.Site, []edit.Op, error) {
+	earlier := make([][]edit.Op, len(d.Steps))
+	for i, step := range d.Steps {
+		earlier[i] = step.Ops
+	}
+	return edit.ApplyNext(d.Base.Site, d.Site, earlier, edit.Fresh(ops), now)
 }
 
 // ErrNoUndo and ErrNoRedo are the ends of a draft's log.

@@ -180,6 +180,7 @@ func fixedWithin(s *site.Site, low, high string) []site.FixedAddress {
 type Clash struct {
 	Address  string
 	One, Two site.PageID
+	Siblings bool // with one last part
 }
 
 // FindClash looks for an address in or below a page's that would lead to two pages. Every clash has an own or short address
@@ -207,12 +208,12 @@ func clashAmong(s *site.Site, fixed []site.FixedAddress) *Clash {
 		}
 		for _, other := range fixedAt(s, f.Address) {
 			if other.Page != f.Page {
-				return &Clash{f.Address, f.Page, other.Page}
+				return &Clash{Address: f.Address, One: f.Page, Two: other.Page}
 			}
 		}
 		for _, other := range descents(s, f.Address) {
 			if other != f.Page || f.Short {
-				return &Clash{f.Address, f.Page, other}
+				return &Clash{Address: f.Address, One: f.Page, Two: other}
 			}
 		}
 	}

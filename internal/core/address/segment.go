@@ -43,9 +43,13 @@ func cut(segment string, limit int) string {
 // FreeSegment gives wanted, or wanted with the first suffix from "-2" on, so that no child of parent but self has it
 // and, right below the home page, it is not reserved.
 func FreeSegment(s *site.Site, parent, self site.PageID, wanted string) string {
+	return FreeAmong(s, parent, wanted, func(child site.PageID) bool { return child != self })
+}
+
+// FreeAmong is FreeSegment with only some of the children in the way.
+func FreeAmong(s *site.Site, parent site.PageID, wanted string, inTheWay func(site.PageID) bool) string {
 	taken := func(segment string) bool {
-		child := s.Child(parent, segment)
-		return child != 0 && child != self || parent == s.Home() && IsReserved(segment)
+		return slices.ContainsFunc(s.Namesakes(parent, segment), inTheWay) || parent == s.Home() && IsReserved(segment)
 	}
 	if !taken(wanted) {
 		return wanted

@@ -3,39 +3,10 @@ package edit
 import (
 	"fmt"
 	"slices"
-	"time"
 
 	"vineladder/internal/core/address"
 	"vineladder/internal/core/site"
 )
-
-// Apply makes a Site with an operation done, and the operation settled. The error is a *Refusal where the rules forbid it
-// and a *Conflict where something it presumes does not hold; the Site given is unchanged either way. now decides
-// whether a page has been online before (rules 3.2).
-func Apply(s *site.Site, op Op, now time.Time) (*site.Site, Op, error) {
-	next, settled, err := ApplyAll(s, []Op{op}, now)
-	if err != nil {
-		return s, op, err
-	}
-	return next, settled[0], nil
-}
-
-// ApplyAll applies operations one after another, all or nothing.
-func ApplyAll(s *site.Site, ops []Op, now time.Time) (*site.Site, []Op, error) {
-	st := state{s.Edit(), now}
-	settled := make([]Op, len(ops))
-	for i, op := range ops {
-		made, err := op.apply(&st)
-		if err != nil {
-			return s, ops, err
-		}
-		settled[i] = made
-	}
-	if err := st.keepsSpecials(s); err != nil {
-		return s, ops, err
-	}
-	return st.Site(), settled, nil
-}
 
 // page finds a page that is in the tree.
 func (st *state) page(id site.PageID) (*site.Page, error) {
@@ -90,7 +61,7 @@ func (o Make) apply(st *state) (Op, error) {
 		}
 		o.Fields = slices.Clone(o.Fields)
 		if segment == nil {
-			o.Fields = append(o.Fields, FieldChange{Field: Segment, Derived: true})
+			o.Fields = append(o.Fields, FieldChange{Field: Segment})
 			segment = &o.Fields[len(o.Fields)-1]
 		}
 		if err := setSegment(s, p, segment.New); err != nil {
@@ -98,15 +69,15 @@ func (o Make) apply(st *state) (Op, error) {
 		}
 		for i, c := range o.Fields {
 			if c.Field == Segment {
-				o.Fields[i].New = Value(p, Segment)
+				o.Fields[i].New, o.Fields[i].Derived = Value(p, Segment), c.Derived || isOpen(c.New)
 			}
 		}
 		if err := st.rank(p, &o.Place); err != nil {
 			return nil, err
 		}
 	}
-	st.Put(p)
-	return o, st.checkAddresses(p)
+	st.put(p)
+	return o, nil
 }
 
 func (o Unmake) apply(st *state) (Op, error) {
@@ -116,6 +87,7 @@ func (o Unmake) apply(st *state) (Op, error) {
 	if len(st.Peek().Children(o.Made.Page)) > 0 {
 		return nil, &Conflict{Page: o.Made.Page, Sentence: "There are pages inside it by now."}
 	}
+	st.leaves(o.Made.Page)
 	st.Remove(o.Made.Page)
 	return o, nil
 }
@@ -160,11 +132,14 @@ func (o Edit) apply(st *state) (Op, error) {
 		if stands == made {
 			continue
 		}
-		if c.Old != stands {
+		if c.Old != stands && !(c.Field == Segment && isDerived(c.Old) && isDerived(stands)) {
 			return nil, &Conflict{Page: o.Page, Field: c.Field, Mine: made, Theirs: stands,
 				Sentence: fmt.Sprintf("The %s of “%s” was changed by somebody else, or in another window.", c.Field.Words(), was.Label)}
 		}
-		settled.Fields = append(settled.Fields, FieldChange{c.Field, c.Old, made, c.Derived})
+		if c.Field == Segment && isOpen(c.New) {
+			made = "~"
+		}
+		settled.Fields = append(settled.Fields, FieldChange{c.Field, stands, made, c.Derived})
 	}
 	if derived := st.followLabel(was, &p); derived != nil {
 		settled.Fields = append(settled.Fields, *derived)
@@ -175,8 +150,8 @@ func (o Edit) apply(st *state) (Op, error) {
 	if len(settled.Fields) == 0 {
 		return settled, nil // all is as it should be already
 	}
-	st.Put(&p)
-	return settled, st.checkAddresses(&p)
+	st.put(&p)
+	return settled, nil
 }
 
 // LevelsLimit is the number of levels that a tree can have below the home page.
@@ -205,10 +180,7 @@ func (st *state) followLabel(was, p *site.Page) *FieldChange {
 		return nil
 	}
 	old := Value(p, Segment)
-	p.Segment = address.FreeSegment(st.Peek(), p.Parent, p.ID, address.Segment(p.Label))
-	if Value(p, Segment) == old {
-		return nil
-	}
+	p.Segment = address.Segment(p.Label)
 	return &FieldChange{Segment, old, Value(p, Segment), true}
 }
 
@@ -257,12 +229,11 @@ func (o Move) apply(st *state) (Op, error) {
 	if s.Page(was.Parent).Sort != site.Manual && was.Pin == site.Unpinned {
 		settled.From = Place{Parent: was.Parent}
 	}
-	st.Put(&p)
-	return settled, st.checkAddresses(&p)
+	st.put(&p)
+	return settled, nil
 }
 
-// fitSegment finds a free segment among new siblings: an automatic one that was never online takes a suffix, any other
-// that is taken is refused.
+// fitSegment keeps the segment among new siblings. An automatic one that was never online is derived at the step's end.
 func (st *state) fitSegment(was, p *site.Page, wanted *FieldChange) (*FieldChange, error) {
 	value := Value(p, Segment)
 	free := p.Follows(st.now)
@@ -270,13 +241,10 @@ func (st *state) fitSegment(was, p *site.Page, wanted *FieldChange) (*FieldChang
 	case wanted != nil && wanted.Old == value && free:
 		value = wanted.New
 	case free:
-		value = "~" + address.FreeSegment(st.Peek(), p.Parent, p.ID, p.Segment)
+		value = "~" + p.Segment
 	}
 	if err := setSegment(st.Peek(), p, value); err != nil {
 		return nil, err
-	}
-	if p.Segment == was.Segment {
-		return nil, nil
 	}
 	return &FieldChange{Segment, Value(was, Segment), Value(p, Segment), true}, nil
 }
@@ -296,6 +264,7 @@ func (o Bin) apply(st *state) (Op, error) {
 	settled := Bin{o.Page, o.Seen, PlaceOf(st.Peek(), o.Page)}
 	p := *was
 	p.Binned = true
+	st.leaves(p.ID)
 	st.Put(&p)
 	return settled, nil
 }
@@ -336,25 +305,10 @@ func (o Restore) apply(st *state) (Op, error) {
 			return nil, err
 		}
 	}
-	st.Put(&p)
+	st.put(&p)
+	st.back = append(st.back, p.ID)
 	settled.To = PlaceOf(st.Peek(), p.ID)
-	if err := st.checkAddresses(&p); err != nil {
-		return nil, err
-	}
-	return settled, st.sayClash(address.FindClashBelow(st.Peek(), p.ID))
-}
-
-// checkAddresses refuses an edit after which one address would lead to two pages (rules 3.3).
-func (st *state) checkAddresses(p *site.Page) error {
-	return st.sayClash(address.FindClash(st.Peek(), p.ID))
-}
-
-func (st *state) sayClash(clash *address.Clash) error {
-	if s := st.Peek(); clash != nil {
-		return refuse("Two pages would have the address %s: “%s” and “%s”.", clash.Address,
-			s.Page(clash.One).Label, s.Page(clash.Two).Label)
-	}
-	return nil
+	return settled, nil
 }
 
 // Words gives the name of a field as the screens say it.

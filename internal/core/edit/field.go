@@ -198,23 +198,20 @@ func setLeadsTo(s *site.Site, p *site.Page, value string) error {
 	return nil
 }
 
-// setSegment takes a typed segment, "~" or "" to follow the label, or "~" and a segment to follow it from there.
+// setSegment takes a typed segment, "~" or "" to follow the label, or "~" and a segment to follow it from there. Whether it is free
+// is asked at the end of the step.
 func setSegment(s *site.Site, p *site.Page, value string) error {
 	exact, follows := strings.CutPrefix(value, "~")
 	p.SegmentFollows = follows || value == ""
 	switch {
 	case exact == "":
-		p.Segment = address.FreeSegment(s, p.Parent, p.ID, address.Segment(p.Label))
+		p.Segment = address.Segment(p.Label)
 		return nil
 	case !address.ValidSegment(exact):
 		return refuse("The last part of an address can hold small letters a to z, digits and hyphens, at most %d of them; try “%s”.",
 			address.SegmentLimit, address.Segment(exact))
 	}
-	if taken := s.Child(p.Parent, exact); taken != 0 && taken != p.ID {
-		return refuse("“%s” already has the address %s; choose another last part for “%s”.",
-			s.Page(taken).Label, address.Of(s, taken), p.Label)
-	}
-	if p.Parent == s.Home() && address.IsReserved(exact) {
+	if p.Parent == s.Home() && !follows && address.IsReserved(exact) {
 		return refuse("Addresses that start with “/%s” belong to the program; choose another last part.", exact)
 	}
 	p.Segment = exact

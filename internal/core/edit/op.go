@@ -8,7 +8,6 @@ import (
 	"fmt"
 	"slices"
 	"strconv"
-	"time"
 
 	"vineladder/internal/core/site"
 )
@@ -240,9 +239,3 @@ type Conflict struct {
 }
 
 func (c *Conflict) Error() string { return c.Sentence }
-
-// state is a Site in the making, at the moment of the edit.
-type state struct {
-	*site.Builder
-	now time.Time
-}

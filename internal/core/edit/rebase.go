@@ -5,6 +5,7 @@ import (
 	"slices"
 	"time"
 
+	"vineladder/internal/core/address"
 	"vineladder/internal/core/site"
 )
 
@@ -26,6 +27,8 @@ func (w *Waits) Error() string {
 // rest is held, and what builds on a held operation waits with it.
 type Rebasing struct {
 	Site *site.Site
+	base *site.Site // what the draft begins from
+	open map[site.PageID]bool
 	now  time.Time
 	made map[tie]Op // by what is there only if the held operation is done
 	set  map[tie]Op // by the field or place that the held operation sets
@@ -33,25 +36,132 @@ type Rebasing struct {
 
 // NewRebase starts on a Site.
 func NewRebase(s *site.Site, now time.Time) *Rebasing {
-	return &Rebasing{Site: s, now: now, made: map[tie]Op{}, set: map[tie]Op{}}
+	return &Rebasing{Site: s, base: s, open: map[site.PageID]bool{}, now: now, made: map[tie]Op{}, set: map[tie]Op{}}
 }
 
-// Add applies operations. The applied ones come back settled; one that no longer makes a difference is left out silently.
+// Add applies a step. The applied operations come back settled; one that no longer makes a difference is left out silently. What
+// must hold of addresses is asked at the step's end: where two pages would have one, the operations of the step that bring that
+// about are held, and those that only stand together with them.
 func (r *Rebasing) Add(ops []Op) (applied []Op, held []Held) {
-	for i, op := range ops {
-		err := r.waits(op)
-		if err == nil {
-			var settled Op
-			var next *site.Site
-			if next, settled, err = Apply(r.Site, fresh(op), r.now); err == nil {
-				r.Site, applied = next, append(applied, settled)
+	why := make([]error, len(ops))
+	for strict := false; ; {
+		st, settled := r.try(ops, why, strict)
+		st.deriveSegments()
+		if r.holdClashing(st, ops, why) {
+			continue
+		}
+		if !strict && st.keepsSpecials(r.Site) != nil {
+			strict = true
+			continue
+		}
+		for i, op := range ops {
+			if why[i] != nil {
+				held = append(held, Held{i, op, why[i]})
 				continue
 			}
+			applied = append(applied, settled[i])
 		}
-		held = append(held, Held{i, op, err})
+		st.fillIn(applied)
+		for _, op := range applied {
+			noteOpen(r.open, op)
+		}
+		r.Site = st.Site()
+		return applied, held
+	}
+}
+
+// try does the operations of a step that are not held, one by one, and holds what can't be done. A strict one holds each operation
+// that takes a page of the settings out of reach, where the step as a whole would.
+func (r *Rebasing) try(ops []Op, why []error, strict bool) (*state, []Op) {
+	st := newState(r.base, r.now, func() map[site.PageID]bool { return r.open })
+	s, settled := r.Site, make([]Op, len(ops))
+	for i, op := range ops {
+		if why[i] == nil {
+			why[i] = r.waits(op)
+		} else {
+			continue
+		}
+		if why[i] == nil {
+			before := *st
+			st.Builder = s.Edit()
+			made, err := fresh(op).apply(st)
+			if err == nil && strict {
+				err = st.keepsSpecials(s)
+			}
+			if err == nil {
+				s, settled[i] = st.Site(), made
+				st.done(fresh(op), made)
+				continue
+			}
+			*st, why[i] = before, err
+		}
 		r.hold(op)
 	}
-	return applied, held
+	st.Builder = s.Edit()
+	return st, settled
+}
+
+// holdClashing holds the operations after which two pages have one address, and says whether there are any.
+func (r *Rebasing) holdClashing(st *state, ops []Op, why []error) (found bool) {
+	for _, clash := range st.clashes() {
+		at := lastAbout(st.Peek(), ops, why, clash)
+		if why[at] != nil {
+			continue // held for another clash
+		}
+		why[at], found = st.sayClash(clash), true
+		for _, page := range []site.PageID{clash.One, clash.Two} {
+			if on := r.heldAddress(page); on != nil {
+				why[at] = &Waits{on}
+			}
+		}
+		r.hold(ops[at])
+	}
+	return found
+}
+
+// heldAddress gives a held operation that sets where a page stands; nil if there is none.
+func (r *Rebasing) heldAddress(page site.PageID) Op {
+	for _, field := range []Field{Segment, OwnAddress, ShortAddresses, Label, placeField} {
+		if op, is := r.set[pageTie(page).of(field)]; is {
+			return op
+		}
+	}
+	return nil
+}
+
+// lastAbout finds the operation of a step that brought a clash about: the last one done that set the address of one of the two pages;
+// else of a page above one; else, where a segment was derived anew since another became free, the last one done.
+func lastAbout(s *site.Site, ops []Op, why []error, clash address.Clash) int {
+	const other, above, self = 1, 2, 3
+	last, best := len(ops)-1, 0
+	for i, op := range ops {
+		near, page := other, op.Subject()
+		switch {
+		case why[i] != nil:
+			continue
+		case setsAddress(op) && (page == clash.One || page == clash.Two):
+			near = self
+		case setsAddress(op) && (s.IsWithin(clash.One, page) || s.IsWithin(clash.Two, page)):
+			near = above
+		}
+		if near >= best {
+			last, best = i, near
+		}
+	}
+	return last
+}
+
+// setsAddress says whether an operation can give pages another address.
+func setsAddress(op Op) bool {
+	switch o := op.(type) {
+	case Make, Move, Restore:
+		return true
+	case Edit:
+		return slices.ContainsFunc(o.Fields, func(c FieldChange) bool {
+			return slices.Contains([]Field{Segment, OwnAddress, ShortAddresses, Label}, c.Field)
+		})
+	}
+	return false
 }
 
 // hold remembers what others may wait for. The first operation held for a tie is the one to decide.
@@ -84,6 +194,16 @@ func (r *Rebasing) waits(op Op) error {
 		}
 	}
 	return nil
+}
+
+// Fresh strips what operations derived, as those of a publication that is taken back, so that a draft derives it as it does when its
+// log is read again.
+func Fresh(ops []Op) []Op {
+	made := make([]Op, len(ops))
+	for i, op := range ops {
+		made[i] = fresh(op)
+	}
+	return made
 }
 
 // fresh strips what an operation derived, so that it is derived again where it is applied. A pin stays: it is what was asked for.

@@ -46,7 +46,8 @@ func (b *Builder) SetRoles(roles []Role) { b.site.roles = roles }
 func (b *Builder) SetKinds(kinds []Kind) { b.site.kinds = kinds }
 
 // Put replaces pages by id, or adds them. All old ones leave the tree before the first new one enters, so a list may
-// exchange parents and children. The caller sees to it that the result is a tree with unique segments in each family.
+// exchange parents and children. The caller sees to it that the result is a tree and, in the end, that no two children of a page have
+// one segment.
 func (b *Builder) Put(pages ...*Page) {
 	if len(pages) > 1 {
 		for _, p := range pages {
@@ -94,7 +95,7 @@ func (b *Builder) detach(id PageID) {
 			at = slices.Index(f.kids, id) // the family still stands in the order of a rule its parent has just left
 		}
 		f.kids = slices.Delete(f.kids, at, at+1)
-		at, _ = s.segmentIndex(f, p.Segment)
+		at = s.segmentIndex(f, p.Segment, id)
 		f.bySegment = slices.Delete(f.bySegment, at, at+1)
 		b.addBelow(p.Parent, -1-s.Below(id))
 	}
@@ -113,7 +114,7 @@ func (b *Builder) attach(p *Page) {
 	default:
 		f := b.family(p.Parent)
 		f.kids = slices.Insert(f.kids, s.orderIndex(f, p), p.ID)
-		at, _ := s.segmentIndex(f, p.Segment)
+		at := s.segmentIndex(f, p.Segment, p.ID)
 		f.bySegment = slices.Insert(f.bySegment, at, p.ID)
 		b.addBelow(p.Parent, 1+s.Below(p.ID))
 	}

@@ -1,6 +1,7 @@
 package site
 
 import (
+	"cmp"
 	"slices"
 	"time"
 )
@@ -96,16 +97,37 @@ func (s *Site) Child(parent PageID, segment string) PageID {
 	if f == nil {
 		return 0
 	}
-	if at, found := s.segmentIndex(f, segment); found {
-		return f.bySegment[at]
+	if same := s.namesakes(f, segment); len(same) > 0 {
+		return same[0]
 	}
 	return 0
 }
 
-func (s *Site) segmentIndex(f *family, segment string) (int, bool) {
-	return slices.BinarySearchFunc(f.bySegment, segment, func(id PageID, segment string) int {
-		return compare(s.Page(id).Segment, segment)
+// Namesakes gives the children of a page that have a segment, by number. There is more than one only within a step, of which
+// the end decides (rules 3.3).
+func (s *Site) Namesakes(parent PageID, segment string) []PageID {
+	f := s.families.get(int64(parent))
+	if f == nil {
+		return nil
+	}
+	return slices.Clone(s.namesakes(f, segment))
+}
+
+func (s *Site) namesakes(f *family, segment string) []PageID {
+	from := s.segmentIndex(f, segment, 0)
+	to := from
+	for to < len(f.bySegment) && s.Page(f.bySegment[to]).Segment == segment {
+		to++
+	}
+	return f.bySegment[from:to:to]
+}
+
+// segmentIndex is the place of a page among those of a family in order of segment and number.
+func (s *Site) segmentIndex(f *family, segment string, id PageID) int {
+	at, _ := slices.BinarySearchFunc(f.bySegment, id, func(other, id PageID) int {
+		return cmp.Or(compare(s.Page(other).Segment, segment), cmp.Compare(other, id))
 	})
+	return at
 }
 
 // Index gives the place of a page among its siblings, from 0, and their number. A binned page has none: -1.

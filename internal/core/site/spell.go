@@ -69,9 +69,9 @@ func (s *Site) Claims(parent PageID, segment string) []Claim {
 		return nil
 	}
 	claims := claimsAt(f.past, segment)
-	if at, found := s.segmentIndex(f, segment); found {
-		if spell, ok := s.Page(f.bySegment[at]).Spell(); ok && spell.Own == "" {
-			claims = append(claims, Claim{f.bySegment[at], spell.Interval})
+	for _, id := range s.namesakes(f, segment) {
+		if spell, ok := s.Page(id).Spell(); ok && spell.Own == "" {
+			claims = append(claims, Claim{id, spell.Interval})
 		}
 	}
 	return claims

@@ -430,3 +430,11 @@ func RandomBlockOp(t *rapid.T, s *site.Site, next *int64) edit.Op {
 	}
 	return edit.EditSettings{Fields: change(edit.Layout, s.Settings().Layout, rapid.SampledFrom([]string{"", "wide", "standard"}).Draw(t, "layout"))}
 }
+
+// Empty is a site without pages, menus or blocks.
+func Empty() *site.Site {
+	b := site.NewBuilder(Settings())
+	b.SetRoles(Roles())
+	b.SetTheme(Theme())
+	return b.Site()
+}

@@ -143,20 +143,23 @@ func (p *plan) checkCycles() error {
 	return errors.Join(faults...)
 }
 
-// checkSegments finds two siblings that would have one segment, both typed.
+// checkSegments finds two siblings that would have one segment, both typed, here or before.
 func (p *plan) checkSegments() error {
 	var faults []error
 	for parent, rows := range p.kids {
 		taken := map[string]string{}
 		if page := p.page(parent); page != nil {
 			for _, kid := range p.site.Children(page.ID) {
-				if sibling := p.site.Page(kid); p.byKey[sibling.Key] == nil && !sibling.SegmentFollows {
+				if sibling := p.site.Page(kid); p.byKey[sibling.Key] == nil && !sibling.Follows(p.now) {
 					taken[sibling.Segment] = sibling.Key
 				}
 			}
 		}
 		for _, row := range rows {
-			segment := row.values[edit.Segment]
+			segment, said := row.values[edit.Segment]
+			if page := p.page(row.key); page != nil && !said && !page.Follows(p.now) {
+				segment = page.Segment
+			}
 			if other := taken[segment]; segment != "" && other != "" {
 				faults = append(
 					faults,

@@ -186,3 +186,57 @@ func TestAnEmptyStatusOfTheHomePageIsNoEdit(t *testing.T) {
 }
 
 func nil0(n int) ([]site.PageID, error) { return make([]site.PageID, n), nil }
+
+// Whatever is exported can be imported, and is the same again.
+func TestEveryExportImportsIntoAnEmptySiteAndExportsTheSame(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		s := testkit.Random(t, 20)
+		next := site.PageID(500)
+		for range 8 {
+			if made, _, err := edit.Apply(s, testkit.RandomOp(t, s, &next), testkit.Now); err == nil {
+				s = made
+			}
+		}
+		if rapid.Bool().Draw(t, "published") {
+			s = edit.Settle(testkit.Empty(), s, testkit.Now)
+		}
+		text := export(t, s)
+		require.Equal(t, text, export(t, read(t, testkit.Empty(), text)))
+	})
+}
+
+// A sheet is one change: it is refused where its pages would have one address in the end, and never by the order of its rows.
+func TestASheetIsRefusedExactlyForWhatItMakesInTheEnd(t *testing.T) {
+	taken, refused := 0, 0
+	rapid.Check(t, func(t *rapid.T) {
+		s := edit.Settle(testkit.Empty(), testkit.Random(t, 9), testkit.Now)
+		names := []string{"a", "b", "c", "d"}
+		type spot struct{ parent, segment string }
+		spots, lines := map[spot]bool{}, []string(nil)
+		clash := false
+		s.Walk(s.Home(), func(p *site.Page) bool {
+			at := spot{segment: p.Segment}
+			if above := s.Page(p.Parent); above != nil {
+				at.parent = above.Key
+				at.segment = rapid.SampledFrom(names).Draw(t, "segment")
+			}
+			clash = clash || spots[at]
+			spots[at] = true
+			lines = append(lines, strings.Join([]string{p.Key, at.parent, at.segment}, ","))
+			return true
+		})
+		lines = rapid.Permutation(lines).Draw(t, "rows")
+		ops, err := sheet.Read(strings.NewReader("key,parent_key,segment\n"+strings.Join(lines, "\n")+"\n"), s, testkit.Now, ids)
+		if clash {
+			refused++
+			require.Error(t, err)
+			return
+		}
+		taken++
+		require.NoError(t, err)
+		_, _, err = edit.ApplyAll(s, ops, testkit.Now)
+		require.NoError(t, err)
+	})
+	assert.Positive(t, taken)
+	assert.Positive(t, refused)
+}

@@ -40,7 +40,7 @@ func (s *Server) tried(r *http.Request, d *desk, make operations) (*site.Site, [
 	if err != nil {
 		return nil, nil, err
 	}
-	next, _, err := edit.ApplyAll(d.Draft.Site, ops, s.now())
+	next, _, err := d.Draft.Next(ops, s.now())
 	if err != nil {
 		return nil, nil, err
 	}

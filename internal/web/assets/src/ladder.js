@@ -37,7 +37,7 @@ export function startLadder(actions) {
     marking.paint()
     if (wanting && selected()) {
       const had = focusBefore ?? document.activeElement
-      if (had === wanting || had === document.body || !had.isConnected && !had.closest('.rung')) selected().focus({ preventScroll: true })
+      if (sameSpot(had, wanting) || had === document.body || !had.isConnected && !had.closest('.rung')) selected().focus({ preventScroll: true })
       wanting = null
     }
   }
@@ -232,6 +232,9 @@ export function startLadder(actions) {
   drag({ grid, scroller, act, toggle, marking })
   return { goTo, act, selected, rows, marking, gap, focus: () => selected()?.focus(), layout }
 }
+
+// sameSpot says whether two nodes are one, or stand for one row: rows are drawn anew.
+const sameSpot = (a, b) => a === b || Boolean(a.closest('.rung')?.id) && a.closest('.rung').id === b.closest('.rung')?.id
 
 const landing = () => document.querySelector('[data-landing]')
 
