@@ -1,4 +1,4 @@
-// Builds what the program embeds: two style sheets, two scripts, fonts and the icons that the screens use. What it makes is
+// Builds what the program embeds: two style sheets, three scripts, fonts and the icons that the screens use. What it makes is
 // committed; the tests fail if it is stale.
 import { execFileSync } from 'node:child_process'
 import { copyFileSync, readFileSync, writeFileSync } from 'node:fs'
@@ -18,7 +18,7 @@ for (const sheet of ['public', 'workbench']) {
     ['-i', join(here, `src/${sheet}.css`), '-o', join(built, `${sheet}.css`), '--minify'], { cwd: root, stdio: ['ignore', 'ignore', 'pipe'] })
 }
 await esbuild.build({
-  entryPoints: ['public', 'workbench'].map(name => join(here, `src/${name}.js`)),
+  entryPoints: ['public', 'proof', 'workbench'].map(name => join(here, `src/${name}.js`)),
   outdir: built, bundle: true, minify: true, format: 'esm', target: 'es2022', legalComments: 'none',
   nodePaths: [modules], logLevel: 'warning',
 })

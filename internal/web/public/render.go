@@ -28,6 +28,7 @@ type Request struct {
 	Path  string // escaped, as it came
 	Query string
 	Base  string // "" or "/proof/<token>", before every link to a page
+	Frame string // of a preview: the origin of the workbench, in whose frame it stands
 	Name  string // of who is signed in, and the login and roles that they were given
 	Login string
 	Roles []string

@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"net/http"
+	"slices"
 	"strconv"
 
 	"vineladder/internal/core/consequence"
@@ -73,6 +74,11 @@ func (s *Server) review(w http.ResponseWriter, r *http.Request, d *desk) error {
 	}
 	s.render(w, r, "review", view)
 	return nil
+}
+
+// Pages says whether any page differs for somebody.
+func (v reviewView) Pages() bool {
+	return slices.ContainsFunc(v.Sentences, func(s consequence.Sentence) bool { return len(s.Pages) > 0 })
 }
 
 func (d *desk) describeHeld(index int, h store.HeldOp) heldView {

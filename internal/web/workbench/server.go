@@ -112,6 +112,7 @@ func (s *Server) Handler() http.Handler {
 			r.Get("/text", s.at(s.text))
 			r.Get("/preview", s.at(s.preview))
 			r.Get("/review", s.at(s.review))
+			r.Get("/sides", s.at(s.showSides))
 			r.Post("/publish", s.at(s.publish))
 			r.Post("/held", s.at(s.decideHeld))
 			r.Get("/drafts", s.at(s.drafts))
@@ -252,6 +253,7 @@ type reply struct {
 	Their    string    `json:"theirs,omitempty"`
 	Facts    *tryFacts `json:"facts,omitempty"`
 	Hits     []hit     `json:"hits,omitempty"`
+	Sides    *sides    `json:"sides,omitempty"`
 	URL      string    `json:"url,omitempty"`
 	IDs      []int64   `json:"ids,omitempty"`
 	Draft    int64     `json:"draft,omitempty"`

@@ -4,14 +4,12 @@ import (
 	"cmp"
 	"net/http"
 	"strconv"
-	"time"
 
 	"vineladder/internal/core/ask"
 	"vineladder/internal/core/consequence"
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/site"
 	"vineladder/internal/store"
-	"vineladder/internal/web/public"
 )
 
 // treeView is the tree area: the frame, the ladder, the sheet and what will change.
@@ -128,23 +126,6 @@ func (s *Server) openBranch(w http.ResponseWriter, r *http.Request) {
 		return
 	}
 	s.say(w, http.StatusOK, reply{})
-}
-
-// proofLife is how long a preview's address works.
-const proofLife = 30 * time.Minute
-
-// preview gives the address at which the real public page of the draft is shown for the lens.
-func (s *Server) preview(w http.ResponseWriter, r *http.Request, d *desk) error {
-	proof := public.Proof{SignedIn: d.Lens.SignedIn, Roles: d.Lens.Roles, At: d.Lens.At, Expires: s.now().Add(proofLife), Outline: r.FormValue("outline") == "yes"}
-	if d.State == "after" {
-		proof.Draft = d.Draft.ID
-	}
-	token, err := s.signer.Sign(proof)
-	if err != nil {
-		return err
-	}
-	s.say(w, http.StatusOK, reply{URL: s.settings.Site + "/proof/" + token + addressOf(d.Site, d.Selected)})
-	return nil
 }
 
 // short bounds what a step says of a label.

@@ -1,6 +1,7 @@
 // Dialogs: the picker (to find, to move, and to choose a target), the review before publishing, and the preview.
 import { address, complain, desk, enter, get, isRoot, part, post, refresh, say, thing, upload } from './desk.js'
 import { flush } from './sheet.js'
+import { startSides } from './sides.js'
 
 let opened = null // how the picker was opened: { title, verb, moving, sorts, source, take }
 
@@ -61,7 +62,7 @@ export function startDialogs(ladder) {
   })
   for (const dialog of document.querySelectorAll('dialog')) {
     dialog.addEventListener('click', event => { if (event.target.closest('[data-close]')) dialog.close() })
-    dialog.addEventListener('close', () => { if (dialog !== preview || dialog.dataset.back !== 'no') ladder.focus() })
+    dialog.addEventListener('close', () => { if (!document.querySelector('dialog[open]')) ladder.focus() })
   }
 
   async function openReview() {
@@ -72,7 +73,9 @@ export function startDialogs(ladder) {
     if (!review.open) review.showModal()
     review.querySelector('.primary:not([disabled])')?.focus()
   }
+  const openSides = startSides()
   review.addEventListener('click', async event => {
+    if (event.target.closest('[data-open-sides]')) openSides()
     const held = event.target.closest('[data-held]')
     if (!held) return
     const version = review.querySelector('[name="version"]').value

@@ -1,0 +1,51 @@
+// What a preview tells the workbench that frames it: what stands on the page, where it is scrolled, where it was led. And what it
+// hears: where to scroll, what to mark. Only previews get this script.
+const workbench = document.querySelector('meta[name="frame"]').content
+const tell = what => parent.postMessage(what, workbench)
+const base = location.pathname.split('/').slice(0, 3).join('/') // the preview's own part of every address
+
+// The pieces of the page that say or show something of their own, in order, each as a line of words.
+const pieces = [...document.body.querySelectorAll('*')].filter(says)
+
+function says(element) {
+  if (element.matches('script, style, .skip')) return false
+  return element.matches('img, svg, input, hr') || [...element.childNodes].some(node => node.nodeType === Node.TEXT_NODE && node.data.trim())
+}
+
+function line(element) {
+  const own = [...element.childNodes].filter(node => node.nodeType === Node.TEXT_NODE).map(node => node.data.trim()).join(' ')
+  const names = ['href', 'src', 'alt', 'title', 'target', 'aria-label', 'aria-current', 'lang']
+  const facts = names.map(name => (element.getAttribute(name) ?? '').replace(base, ''))
+  return [element.closest('.region')?.className ?? '', element.localName, element.getAttribute('class') ?? '', own, ...facts].join('\t')
+}
+
+const marks = new CSSStyleSheet()
+marks.replaceSync('[data-differs] { outline: 3px solid #a86b12; outline-offset: 2px; background: #ffe9b8 !important; color: #1e2b27 !important; }')
+document.adoptedStyleSheets.push(marks)
+
+function mark(which, show) {
+  for (const element of document.querySelectorAll('[data-differs]')) delete element.dataset.differs
+  for (const at of which) {
+    pieces[at].closest('details:not([open])')?.setAttribute('open', '')
+    pieces[at].dataset.differs = ''
+  }
+  if (show && which.length) pieces[which[0]].scrollIntoView({ block: 'center' })
+}
+
+const room = () => Math.max(1, document.documentElement.scrollHeight - innerHeight)
+let told = false // a scroll that was asked for is not told again
+addEventListener('scroll', () => {
+  if (!told) tell({ scrolled: scrollY / room() })
+  told = false
+})
+addEventListener('message', event => {
+  if (event.origin !== workbench || event.source !== parent) return
+  const { mark: which, show, scroll } = event.data
+  if (which) mark(which, show)
+  if (scroll !== undefined && Math.round(scroll * room()) !== Math.round(scrollY)) {
+    told = true
+    scrollTo({ top: scroll * room(), behavior: 'instant' })
+  }
+})
+addEventListener('keydown', event => { if (event.key === 'Escape') tell({ leave: true }) })
+if (parent !== window) tell({ at: location.pathname.slice(base.length) || '/', lines: pieces.map(line) })

@@ -1,0 +1,156 @@
+package workbench
+
+import (
+	"cmp"
+	"fmt"
+	"net/http"
+	"slices"
+	"time"
+
+	"vineladder/internal/core/address"
+	"vineladder/internal/core/consequence"
+	"vineladder/internal/core/measure"
+	"vineladder/internal/core/reach"
+	"vineladder/internal/core/site"
+	"vineladder/internal/web/public"
+)
+
+// sidesLimit is the number of pages that can be looked through before and after publishing.
+const sidesLimit = 300
+
+// sides are the pages that a draft concerns for a visitor, to be seen before and after publishing.
+type sides struct {
+	As    string `json:"as"`    // whose eyes, in words
+	Pages []side `json:"pages"` // those with fewest clicks from the home page first
+	Of    int    `json:"of"`    // how many are concerned
+}
+
+// A side is one page, with the addresses of its two previews.
+type side struct {
+	Page   site.PageID `json:"page"`
+	Label  string      `json:"label"`
+	When   string      `json:"when,omitempty"` // the moment from which it differs, if that is to come
+	Was    string      `json:"was"`            // its address, now and after
+	Is     string      `json:"is"`
+	Before string      `json:"before"` // of the previews
+	After  string      `json:"after"`
+}
+
+// showSides lists the pages concerned with the addresses of their previews.
+func (s *Server) showSides(w http.ResponseWriter, r *http.Request, d *desk) error {
+	viewers, err := s.viewers(r, d)
+	if err != nil {
+		return err
+	}
+	said, err := s.changes(r, d)
+	if err != nil {
+		return err
+	}
+	now := s.now()
+	was, is := d.Draft.Base.Site, d.Draft.After(now)
+	list := concerned(said, viewers, d.Lens)
+	made := sides{As: d.LensWords(), Of: len(list)}
+	near, nearOnce := measure.Clicks(is, d.Lens), measure.Clicks(was, d.Lens)
+	clicks := func(id site.PageID) int {
+		for _, far := range []map[site.PageID]int{near, nearOnce} {
+			if n, ok := far[id]; ok {
+				return n
+			}
+		}
+		return 1 << 30
+	}
+	slices.SortStableFunc(list, func(a, b concern) int { return cmp.Or(cmp.Compare(clicks(a.page), clicks(b.page)), cmp.Compare(a.page, b.page)) })
+	for _, c := range list[:min(len(list), sidesLimit)] {
+		one, err := s.side(d, was, is, c)
+		if err != nil {
+			return err
+		}
+		made.Pages = append(made.Pages, one)
+	}
+	s.say(w, http.StatusOK, reply{Sides: &made})
+	return nil
+}
+
+func (s *Server) side(d *desk, was, is *site.Site, c concern) (side, error) {
+	at, made := d.Lens.At, side{Page: c.page, Was: addressIn(was, c.page), Is: addressIn(is, c.page)}
+	if p := is.Page(c.page); p != nil {
+		made.Label = p.Label
+	} else if p := was.Page(c.page); p != nil {
+		made.Label = p.Label
+	}
+	if c.from.After(at) {
+		at, made.When = c.from, longMoment(is, c.from)
+	}
+	lens := d.Lens
+	lens.At = at
+	var err error
+	if made.Before, err = s.proofOf(0, lens, cmp.Or(made.Was, made.Is), false); err != nil {
+		return made, err
+	}
+	made.After, err = s.proofOf(d.Draft.ID, lens, cmp.Or(made.Is, made.Was), false)
+	return made, err
+}
+
+// addressIn gives the address of a page on a site; "" where it has none.
+func addressIn(s *site.Site, id site.PageID) string {
+	if !s.InTree(id) {
+		return ""
+	}
+	return address.Of(s, id)
+}
+
+// A concern is a page that differs, and from when; zero: from publication on.
+type concern struct {
+	page site.PageID
+	from time.Time
+}
+
+// concerned gives the pages that sentences are about for one of the viewers, each with the first moment at which it differs. Where the
+// viewer is none of those compared, nothing is left out.
+func concerned(said []consequence.Sentence, viewers consequence.Viewers, lens reach.Lens) []concern {
+	viewer := slices.IndexFunc(viewers.Panel.Lenses(), func(l reach.Lens) bool {
+		return l.SignedIn == lens.SignedIn && slices.Equal(l.Roles, lens.Roles)
+	})
+	var list []concern
+	at := map[site.PageID]int{}
+	for _, sentence := range said {
+		if viewer >= 0 && sentence.For != nil && !slices.Contains(sentence.For, viewer) {
+			continue
+		}
+		for _, id := range sentence.Pages {
+			if i, known := at[id]; !known {
+				at[id] = len(list)
+				list = append(list, concern{id, sentence.From})
+			} else if sentence.From.Before(list[i].from) {
+				list[i].from = sentence.From
+			}
+		}
+	}
+	return list
+}
+
+// proofLife is how long a preview's address works.
+const proofLife = 30 * time.Minute
+
+// preview gives the address at which the real public page of the draft is shown for the lens.
+func (s *Server) preview(w http.ResponseWriter, r *http.Request, d *desk) error {
+	draft := d.Draft.ID
+	if d.State == "now" {
+		draft = 0
+	}
+	url, err := s.proofOf(draft, d.Lens, addressOf(d.Site, d.Selected), r.FormValue("outline") == "yes")
+	if err != nil {
+		return err
+	}
+	s.say(w, http.StatusOK, reply{URL: url})
+	return nil
+}
+
+// proofOf gives the address of a preview: of a draft, or with 0 of what is public.
+func (s *Server) proofOf(draft int64, lens reach.Lens, path string, outline bool) (string, error) {
+	token, err := s.signer.Sign(public.Proof{Draft: draft, SignedIn: lens.SignedIn, Roles: lens.Roles, At: lens.At, Expires: s.now().Add(proofLife), Outline: outline})
+	if err != nil {
+		return "", fmt.Errorf("sign the address of a preview: %w", err)
+	}
+	return s.settings.Site + "/proof/" + token + path, nil
+}
