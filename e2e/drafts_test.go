@@ -72,7 +72,7 @@ func TestAConflictIsDecidedSideBySide(t *testing.T) {
 	b.status("Unlisted “Season tickets”")
 	b.sees(".held", "1 of your edits waits for a decision.")
 	b.press(kb.Enter, input.ModifierCtrl)
-	b.sees(".conflict", "The label of “Money back” was changed by somebody else")
+	b.sees(".conflict", "The label of “Money back” was changed by Idris Calder on ")
 	b.sees(".sides", "Mine Repayments")
 	b.sees(".sides", "Public now Money back")
 	assert.True(t, eval[bool](b, `document.querySelector("[data-review] .dialog-foot .primary").disabled`))

@@ -134,7 +134,7 @@ func (o Edit) apply(st *state) (Op, error) {
 		}
 		if c.Old != stands && !(c.Field == Segment && isDerived(c.Old) && isDerived(stands)) {
 			return nil, &Conflict{Page: o.Page, Field: c.Field, Mine: made, Theirs: stands,
-				Sentence: fmt.Sprintf("The %s of “%s” was changed by somebody else, or in another window.", c.Field.Words(), was.Label)}
+				Sentence: fmt.Sprintf("The %s of “%s” was changed by somebody else.", c.Field.Words(), was.Label)}
 		}
 		if c.Field == Segment && isOpen(c.New) {
 			made = "~"
@@ -258,8 +258,8 @@ func (o Bin) apply(st *state) (Op, error) {
 		return nil, refuse("The home page can't be put in the bin.")
 	}
 	if changed := changedSince(st.Peek(), o.Page, o.Seen); changed != nil {
-		return nil, &Conflict{Page: o.Page, Mine: "in the bin", Theirs: fmt.Sprintf("“%s” changed", changed.Label), Sentence: fmt.Sprintf(
-			"“%s” can't go in the bin unseen: somebody has published a change of “%s” in it since.", was.Label, changed.Label)}
+		return nil, &Conflict{Page: o.Page, Mine: "in the bin", Theirs: fmt.Sprintf("“%s” changed", changed.Label), About: changed.ID, Sentence: fmt.Sprintf(
+			"“%s” can't go in the bin unseen: “%s” in it was changed by somebody else since.", was.Label, changed.Label)}
 	}
 	settled := Bin{o.Page, o.Seen, PlaceOf(st.Peek(), o.Page)}
 	p := *was
@@ -309,63 +309,4 @@ func (o Restore) apply(st *state) (Op, error) {
 	st.back = append(st.back, p.ID)
 	settled.To = PlaceOf(st.Peek(), p.ID)
 	return settled, nil
-}
-
-// Words gives the name of a field as the screens say it.
-func (f Field) Words() string {
-	switch f {
-	case Segment:
-		return "last part of the address"
-	case OwnAddress:
-		return "fixed address"
-	case ShortAddresses:
-		return "short addresses"
-	case LiveFrom:
-		return "first moment online"
-	case LiveUntil:
-		return "last moment online"
-	case Listed:
-		return "place in menus"
-	case Audience:
-		return "audience"
-	case Kind:
-		return "page type"
-	case Conceal:
-		return "answer to people without access"
-	case Sort:
-		return "order of the pages inside"
-	case Date:
-		return "date"
-	case Shows:
-		return "target"
-	case On:
-		return "switch"
-	case NewTab:
-		return "way of opening"
-	case BadgePair:
-		return "colours of the badge"
-	case BadgeBefore:
-		return "side of the badge"
-	case Layout:
-		return "layout"
-	case BranchLayout:
-		return "layout of the branch"
-	case Programs:
-		return "leave for programs to read it"
-	case Piece:
-		return "content"
-	case Titled:
-		return "showing of the title"
-	case Where:
-		return "pages"
-	case Except:
-		return "pages left out"
-	case Kinds:
-		return "page types"
-	case NotKinds:
-		return "page types left out"
-	case LeadsTo:
-		return "place to which the addresses lead"
-	}
-	return string(f)
 }

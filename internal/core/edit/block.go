@@ -126,7 +126,7 @@ func (o TakeBlock) apply(st *state) (Op, error) {
 	}
 	is := MakeBlock{b.ID, blockTable.written(&b, site.Block{})}
 	if o.Was.Fields != nil && !maps.Equal(o.Was.Fields, is.Fields) {
-		return nil, &Conflict{Mine: "taken away", Theirs: "changed", Sentence: fmt.Sprintf("Somebody else changed the block “%s”.", b.Name)}
+		return nil, &Conflict{Mine: "taken away", Theirs: "changed", Sentence: fmt.Sprintf("The block “%s” was changed by somebody else.", b.Name)}
 	}
 	o.Was = is
 	blocks := slices.DeleteFunc(slices.Clone(st.Peek().Blocks()), func(other site.Block) bool { return other.ID == b.ID })
@@ -141,7 +141,7 @@ func (o EditBlock) apply(st *state) (Op, error) {
 	}
 	was := b.Name
 	o.Fields, err = blockTable.change(st.Peek(), &b, o.Fields, func(field Field, mine, theirs string) error {
-		return &Conflict{Field: field, Mine: mine, Theirs: theirs, Sentence: fmt.Sprintf("The %s of the block “%s” was changed by somebody else, or in another window.", field.Words(), was)}
+		return &Conflict{Field: field, Mine: mine, Theirs: theirs, Sentence: fmt.Sprintf("The %s of the block “%s” was changed by somebody else.", field.Words(), was)}
 	})
 	if err == nil {
 		err = checkBlock(&b)

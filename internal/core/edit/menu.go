@@ -176,7 +176,7 @@ func (o EditEntry) apply(st *state) (Op, error) {
 			Mine:   mine,
 			Theirs: theirs,
 			Sentence: fmt.Sprintf(
-				"The %s of the item “%s” was changed by somebody else, or in another window.",
+				"The %s of the item “%s” was changed by somebody else.",
 				field.Words(),
 				st.Peek().EntryLabel(stands.Entry(o.Entry)),
 			),

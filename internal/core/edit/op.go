@@ -229,13 +229,3 @@ func refuse(format string, args ...any) error {
 	return &Refusal{fmt.Sprintf(format, args...)}
 }
 
-// A Conflict is an operation whose presumption no longer holds: somebody else changed the same thing (rules 9.4).
-type Conflict struct {
-	Page     site.PageID
-	Field    Field // empty where it is not about one field
-	Mine     string
-	Theirs   string
-	Sentence string
-}
-
-func (c *Conflict) Error() string { return c.Sentence }

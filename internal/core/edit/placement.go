@@ -258,7 +258,7 @@ func (o EditPlacement) apply(st *state) (Op, error) {
 	}
 	name := st.Peek().Block(p.Block).Name
 	o.Fields, err = placementTable.change(st.Peek(), &p, o.Fields, func(field Field, mine, theirs string) error {
-		return &Conflict{Field: field, Mine: mine, Theirs: theirs, Sentence: fmt.Sprintf("The %s of “%s” at this place was changed by somebody else, or in another window.", field.Words(), name)}
+		return &Conflict{Field: field, Mine: mine, Theirs: theirs, Sentence: fmt.Sprintf("The %s of “%s” at this place was changed by somebody else.", field.Words(), name)}
 	})
 	if err == nil {
 		err = checkPlacement(st.Peek(), &p, p.Region)

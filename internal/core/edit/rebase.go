@@ -93,7 +93,7 @@ func (r *Rebasing) try(ops []Op, why []error, strict bool) (*state, []Op) {
 				st.done(fresh(op), made)
 				continue
 			}
-			*st, why[i] = before, err
+			*st, why[i] = before, overOp(err, op)
 		}
 		r.hold(op)
 	}

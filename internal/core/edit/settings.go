@@ -92,7 +92,7 @@ func (o EditSettings) apply(st *state) (Op, error) {
 	settings := st.Peek().Settings()
 	var err error
 	o.Fields, err = settingsTable.change(st.Peek(), &settings, o.Fields, func(field Field, mine, theirs string) error {
-		return &Conflict{Field: field, Mine: mine, Theirs: theirs, Sentence: "This setting was changed by somebody else, or in another window."}
+		return &Conflict{Field: field, Mine: mine, Theirs: theirs, Sentence: "This setting was changed by somebody else."}
 	})
 	if err != nil {
 		return nil, err

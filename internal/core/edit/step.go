@@ -36,7 +36,7 @@ func ApplyNext(base, s *site.Site, earlier [][]Op, ops []Op, now time.Time) (*si
 	for i, op := range ops {
 		made, err := op.apply(st)
 		if err != nil {
-			return s, ops, err
+			return s, ops, overOp(err, op)
 		}
 		st.done(op, made)
 		settled[i] = made

@@ -9,6 +9,7 @@ import (
 
 	"vineladder/internal/core/ask"
 	"vineladder/internal/core/consequence"
+	"vineladder/internal/core/edit"
 	"vineladder/internal/core/grant"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/site"
@@ -103,6 +104,9 @@ func (s *Server) at(handle deskHandler) http.HandlerFunc {
 		d, err := s.desk(r)
 		if err == nil {
 			err = handle(w, r, d)
+		}
+		if met := new(edit.Conflict); errors.As(err, &met) && met.NamesSomebody() {
+			err = s.named(r, d, met)
 		}
 		switch {
 		case err == nil:

@@ -164,7 +164,11 @@ func (i *intent) field(p *site.Page) ([]edit.Op, string, error) {
 	if field == edit.Text {
 		change.New = i.hash
 	}
-	return []edit.Op{edit.Edit{Page: p.ID, Fields: []edit.FieldChange{change}}}, said(settingVerb(field, change.New), p), nil
+	words := said(settingVerb(field, change.New), p)
+	if field == edit.Label && change.New != "" {
+		words += " to “" + short(change.New) + "”"
+	}
+	return []edit.Op{edit.Edit{Page: p.ID, Fields: []edit.FieldChange{change}}}, words, nil
 }
 
 // readIntent reads the form and fetches what the operations need besides the Site.

@@ -117,6 +117,20 @@ func (d *desk) valueWords(field edit.Field, value string) string {
 		if words := audienceWords(d.Site, site.Audience(value)); words != "" {
 			return words
 		}
+	case edit.Sort:
+		return edit.RuleWords(site.SortRule(value))
+	case edit.Kind:
+		return d.Site.Kind(value).Name
+	case edit.Layout, edit.BranchLayout:
+		for _, layout := range d.Site.Theme().Layouts {
+			if layout.Key == value {
+				return layout.Name
+			}
+		}
+	case edit.Status:
+		return map[string]string{string(site.Live): "online", string(site.Offline): "offline"}[value]
+	case edit.Segment:
+		return strings.TrimPrefix(value, "~")
 	case edit.LiveFrom, edit.LiveUntil:
 		if at, err := time.Parse(time.RFC3339, value); err == nil {
 			return day(d.Site, at)

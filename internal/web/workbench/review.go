@@ -11,6 +11,7 @@ import (
 	"vineladder/internal/core/count"
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/grant"
+	"vineladder/internal/core/reach"
 	"vineladder/internal/core/site"
 	"vineladder/internal/store"
 )
@@ -69,8 +70,12 @@ func (s *Server) review(w http.ResponseWriter, r *http.Request, d *desk) error {
 	}
 	on := *d
 	on.Site = d.Draft.Site
+	deeds, err := s.published(r.Context(), d)
+	if err != nil {
+		return err
+	}
 	for i, h := range d.Draft.Held {
-		view.Held = append(view.Held, on.describeHeld(i, h))
+		view.Held = append(view.Held, on.describeHeld(i, h, deeds))
 	}
 	s.render(w, r, "review", view)
 	return nil
@@ -81,9 +86,61 @@ func (v reviewView) Pages() bool {
 	return slices.ContainsFunc(v.Sentences, func(s consequence.Sentence) bool { return len(s.Pages) > 0 })
 }
 
-func (d *desk) describeHeld(index int, h store.HeldOp) heldView {
+// published finds who published what the held edits meet.
+func (s *Server) published(ctx context.Context, d *desk) (map[*edit.Conflict]store.Deed, error) {
+	var conflicts []*edit.Conflict
+	for _, h := range d.Draft.Held {
+		if conflict, is := h.Why.(*edit.Conflict); is && conflict.NamesSomebody() {
+			conflicts = append(conflicts, conflict)
+		}
+	}
+	found, err := s.store.PublishedBy(ctx, conflicts)
+	deeds := map[*edit.Conflict]store.Deed{}
+	for i, deed := range found {
+		deeds[conflicts[i]] = deed
+	}
+	return deeds, err
+}
+
+// whoWords names who did something, and when; "" if nobody was found.
+func (d *desk) whoWords(deed store.Deed) string {
+	name := deed.Name
+	if deed.By == d.Who.ID {
+		name = "you"
+	}
+	if deed.At.IsZero() || name == "" {
+		return ""
+	}
+	return name + " on " + deed.At.In(d.Site.Settings().Zone).Format("2 January at 15:04")
+}
+
+// named gives a conflict met while editing with the name of who did what it comes from, in the draft or in public.
+func (s *Server) named(r *http.Request, d *desk, met *edit.Conflict) error {
+	deed := store.Deed{}
+	if draft, err := s.store.Draft(r.Context(), d.Draft.ID); err == nil {
+		deed = draft.DoneIn(met)
+	}
+	if deed.At.IsZero() {
+		found, err := s.store.PublishedBy(r.Context(), []*edit.Conflict{met})
+		if err != nil {
+			s.log.Error("find who met an edit", "error", err)
+		} else {
+			deed = found[0]
+		}
+	}
+	said := *met
+	if who := d.whoWords(deed); who != "" {
+		said.Sentence = met.Said(who)
+	}
+	return &said
+}
+
+func (d *desk) describeHeld(index int, h store.HeldOp, deeds map[*edit.Conflict]store.Deed) heldView {
 	v := heldView{Index: index, Label: d.aboutWords(h.Op), Why: h.Why.Error(), CanInsist: edit.CanInsist(h.Held)}
 	conflict, ok := h.Why.(*edit.Conflict)
+	if who := d.whoWords(deeds[conflict]); who != "" {
+		v.Why = conflict.Said(who)
+	}
 	switch {
 	case ok && conflict.Field == edit.Text:
 		v.Mine, v.Theirs = "your text", "the text that is public now"
@@ -129,7 +186,7 @@ func (s *Server) publish(w http.ResponseWriter, r *http.Request, d *desk) error 
 		words = fmt.Sprintf("Published: %s. It is public now.", d.Draft.Steps[0].Said)
 	}
 	at := ""
-	if made.Site.InTree(d.Selected) {
+	if made.Site.InTree(d.Selected) && reach.WhyOffline(made.Site, d.Selected, s.now()).Cause == nil {
 		at = s.settings.Site + addressOf(made.Site, d.Selected)
 	}
 	s.say(w, http.StatusOK, reply{Said: words, Page: made.Revision, URL: at, Draft: s.goesOnIn(r.Context(), d)})

@@ -67,9 +67,9 @@ func settingOps(r *http.Request) operations {
 		words := "changed the setting “" + change.Field.Words() + "”"
 		switch {
 		case change.Field == edit.Closed && change.New == "yes":
-			words = "closed the site"
+			words = "chose to close the site"
 		case change.Field == edit.Closed:
-			words = "opened the site"
+			words = "chose to open the site"
 		}
 		return []edit.Op{edit.EditSettings{Fields: []edit.FieldChange{change}}}, words, nil
 	}
