@@ -228,4 +228,3 @@ func (r *Refusal) Error() string { return r.Sentence }
 func refuse(format string, args ...any) error {
 	return &Refusal{fmt.Sprintf(format, args...)}
 }
-

@@ -4,10 +4,6 @@ import (
 	"cmp"
 	"slices"
 	"strings"
-	"sync"
-
-	"golang.org/x/text/collate"
-	"golang.org/x/text/language"
 )
 
 func compare(a, b string) int { return strings.Compare(a, b) }
@@ -84,23 +80,4 @@ func (s *Site) orderIndex(f *family, p *Page) int {
 		return s.order(parent, s.Page(id), p)
 	})
 	return at
-}
-
-// A collation compares labels in one language. Collators are not safe for concurrent use and dear to make, so they are
-// pooled; all Sites that grow from one share it.
-type collation struct{ pool sync.Pool }
-
-func newCollation(lang string) *collation {
-	tag := language.Make(lang)
-	if base, _ := tag.Base(); base.String() == "nb" || base.String() == "no" || base.String() == "nn" {
-		tag = language.Danish // the tables have no Norwegian; CLDR orders its letters as the Danish ones
-	}
-	return &collation{sync.Pool{New: func() any { return collate.New(tag) }}}
-}
-
-// Collate compares two labels by the Unicode Collation Algorithm in the site's language (UTS #10).
-func (s *Site) Collate(a, b string) int {
-	c := s.collation.pool.Get().(*collate.Collator)
-	defer s.collation.pool.Put(c)
-	return c.CompareString(a, b)
 }

@@ -32,6 +32,8 @@ type Entry struct {
 	URL     string                `json:"url,omitempty"`
 	Fields  map[edit.Field]string `json:"fields,omitempty"`
 	Entries []Entry               `json:"entries,omitempty"`
+
+	line int // of an OPML document in which it begins; 0: not known
 }
 
 // Of writes a menu down. origin is the public site's, which stands before the addresses of its pages.
@@ -98,6 +100,16 @@ type opml struct {
 type xmlEntry struct {
 	Attributes []xml.Attr `xml:",any,attr"`
 	Entries    []xmlEntry `xml:"outline"`
+	line       int
+}
+
+// UnmarshalXML notes the line in which an entry begins, for what is said of it.
+func (x *xmlEntry) UnmarshalXML(in *xml.Decoder, start xml.StartElement) error {
+	type plain xmlEntry
+	line, _ := in.InputPos()
+	err := in.DecodeElement((*plain)(x), &start)
+	x.line = line
+	return err
 }
 
 // WriteOPML writes one menu as OPML 2.0.

@@ -152,6 +152,15 @@ func TestWhatCannotBeRead(t *testing.T) {
 	}
 }
 
+// What stands below a run would never show: it is refused with its line and name.
+func TestNothingStandsBelowARun(t *testing.T) {
+	s, _ := menuOf(t)
+	read, err := outline.Read([]byte("<opml version=\"2.0\"><body>\n<outline text=\"All\" shows=\"branch:p1:not:0\">\n<outline text=\"Mail\" url=\"https://mail.example/\"/>\n</outline></body></opml>"))
+	require.NoError(t, err)
+	_, err = read[0].Forms(s, origin, make([]site.EntryID, 2), testkit.Now)
+	assert.ErrorContains(t, err, "line 3, All: nothing can stand below it, since its lines follow the tree; “Mail” does")
+}
+
 // Whatever is read, what can be written of it reads the same again, and nothing is read that is over the limits.
 func FuzzRead(f *testing.F) {
 	for _, seed := range []string{`<opml version="2.0"><head><title>States</title></head><body><outline text="Alaska"><outline text="Nome" type="link" url="/a"/></outline></body></opml>`,

@@ -2,6 +2,7 @@ package outline
 
 import (
 	"bytes"
+	"cmp"
 	"encoding/json"
 	"encoding/xml"
 	"errors"
@@ -82,7 +83,7 @@ func readOPML(document []byte) (Menu, error) {
 func fromXML(outlines []xmlEntry) []Entry {
 	var all []Entry
 	for _, o := range outlines {
-		made := Entry{Fields: map[edit.Field]string{}, Entries: fromXML(o.Entries)}
+		made := Entry{Fields: map[edit.Field]string{}, Entries: fromXML(o.Entries), line: o.line}
 		for _, a := range o.Attributes {
 			name := a.Name.Local
 			switch {
@@ -135,8 +136,12 @@ func (r *resolving) below(entries []Entry, parent site.EntryID, path []string) {
 	for _, e := range entries {
 		at := append(slices.Clip(path), e.Label)
 		shows, err := r.shows(e)
+		if err == nil && strings.HasPrefix(shows, "branch:") && len(e.Entries) > 0 {
+			err = fmt.Errorf("nothing can stand below it, since its lines follow the tree; “%s” does", e.Entries[0].Label)
+			e.line = cmp.Or(e.Entries[0].line, e.line)
+		}
 		if err != nil {
-			r.faults = append(r.faults, fmt.Errorf("%s: %w", strings.Join(at, " › "), err))
+			r.faults = append(r.faults, e.fault(at, err))
 			continue
 		}
 		form := edit.EntryForm{ID: r.ids[0], Parent: parent, Fields: map[edit.Field]string{}}
@@ -151,6 +156,15 @@ func (r *resolving) below(entries []Entry, parent site.EntryID, path []string) {
 		r.forms = append(r.forms, form)
 		r.below(e.Entries, form.ID, at)
 	}
+}
+
+// fault says what is wrong with an entry, and where it stands.
+func (e Entry) fault(at []string, err error) error {
+	where := strings.Join(at, " › ")
+	if e.line > 0 {
+		where = fmt.Sprintf("line %d, %s", e.line, where)
+	}
+	return fmt.Errorf("%s: %w", where, err)
 }
 
 // labelled says whether the page that an entry shows gives it its label anyhow.

@@ -32,7 +32,10 @@ func Read(r io.Reader, s *site.Site, now time.Time, newIDs func(n int) ([]site.P
 	if err := errors.Join(p.checkKeys(), p.checkParents()); err != nil {
 		return nil, err
 	}
-	if err := errors.Join(p.checkCycles(), p.checkSegments(), p.checkPositions()); err != nil {
+	if err := p.checkCycles(); err != nil {
+		return nil, err
+	}
+	if err := errors.Join(p.checkDepth(), p.checkSegments(), p.checkPositions()); err != nil {
 		return nil, err
 	}
 	made, err := newIDs(p.countNew())
@@ -79,7 +82,7 @@ func (p *plan) checkKeys() error {
 		p.byKey[row.key] = row
 		page := p.page(row.key)
 		switch {
-		case page == nil && row.values[edit.Label] == "":
+		case page == nil && row.value(edit.Label) == "":
 			faults = append(faults, row.fault("key", "“%s” is a new page and needs a label", row.key))
 		case page != nil && !p.site.InTree(page.ID):
 			faults = append(faults, row.fault("key", "“%s” is in the bin; restore it first", row.key))
@@ -143,6 +146,28 @@ func (p *plan) checkCycles() error {
 	return errors.Join(faults...)
 }
 
+// checkDepth finds pages that would stand deeper than a tree goes, the first of each branch.
+func (p *plan) checkDepth() error {
+	level := map[string]int{}
+	var of func(key string) int
+	of = func(key string) int {
+		if key == "" {
+			return -1
+		}
+		if _, known := level[key]; !known {
+			level[key] = of(p.parentOf(key)) + 1
+		}
+		return level[key]
+	}
+	var faults []error
+	for _, row := range p.rows {
+		if n := of(row.key); n == edit.LevelsLimit+1 && len(faults) < errorLimit {
+			faults = append(faults, row.fault("parent_key", "“%s” would stand %d levels deep; a tree has at most %d levels", row.key, n, edit.LevelsLimit))
+		}
+	}
+	return errors.Join(faults...)
+}
+
 // checkSegments finds two siblings that would have one segment, both typed, here or before.
 func (p *plan) checkSegments() error {
 	var faults []error
@@ -156,7 +181,8 @@ func (p *plan) checkSegments() error {
 			}
 		}
 		for _, row := range rows {
-			segment, said := row.values[edit.Segment]
+			typed, said := row.said(edit.Segment)
+			segment := typed.value
 			if page := p.page(row.key); page != nil && !said && !page.Follows(p.now) {
 				segment = page.Segment
 			}
@@ -317,32 +343,30 @@ func (p *plan) moved(parent site.PageID, order []string) []bool {
 	return moved
 }
 
+// defaults are what a new page has without being told.
+var defaults = map[edit.Field]string{edit.Kind: "page", edit.Listed: "yes", edit.Status: string(site.Offline), edit.Sort: string(site.Manual), edit.Conceal: "no"}
+
 // made gives the fields of a new page, defaults left out.
 func (r *row) made() []edit.FieldChange {
-	changes := []edit.FieldChange{{Field: edit.Label, New: r.values[edit.Label]}}
-	for _, column := range Columns {
-		field := fields[column]
-		value, said := r.values[field]
-		home := r.parent == "" && edit.FixedOnHome(field)
-		if field == "" || field == edit.Label || !said || value == "" || home {
+	changes := []edit.FieldChange{{Field: edit.Label, New: r.value(edit.Label)}}
+	for _, c := range r.cells {
+		if c.field == "" || c.field == edit.Label || c.value == "" || r.parent == "" && edit.FixedOnHome(c.field) || c.value == defaults[c.field] {
 			continue
 		}
-		changes = append(changes, edit.FieldChange{Field: field, New: value})
+		changes = append(changes, edit.FieldChange{Field: c.field, New: c.value})
 	}
-	return changes
+	return slices.Clip(changes)
 }
 
 // changes gives the fields in which a page differs from its row.
 func (r *row) changes(page *site.Page, now time.Time) []edit.FieldChange {
 	var changes []edit.FieldChange
-	for _, column := range Columns {
-		field := fields[column]
-		value, said := r.values[field]
-		stands := edit.Value(page, field)
-		if field == "" || !said || value == stands ||
+	for _, c := range r.cells {
+		field, value, stands := c.field, c.value, edit.Value(page, c.field)
+		if field == "" || value == stands ||
 			field == edit.Segment &&
 				(value == "" && page.SegmentFollows || value == page.Segment && !page.Follows(now)) ||
-			page.Parent == 0 && (field == edit.Segment || edit.FixedOnHome(field) && r.unsaid[field]) {
+			page.Parent == 0 && (field == edit.Segment || edit.FixedOnHome(field) && c.unsaid) {
 			continue
 		}
 		changes = append(changes, edit.FieldChange{Field: field, Old: stands, New: value})

@@ -10,6 +10,7 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"math"
 	"slices"
 	"strconv"
 	"strings"
@@ -91,15 +92,38 @@ const errorLimit = 20
 // A row is one page of the sheet.
 type row struct {
 	key, parent string
-	position    int                   // from 1; 0: not said
-	values      map[edit.Field]string // canonical, for the columns present
-	unsaid      map[edit.Field]bool   // of which the cell is empty
+	position    int    // from 1; 0: not said
+	cells       []cell // in the order of the first line; key, parent_key and position left out
+	head        *[]string
 	line        int
-	columns     map[string]int // where each cell begins
+	starts      []uint16 // where each cell begins
 }
 
+// A cell is what a row says of a field: a sheet of a million rows is kept in slices, not in maps.
+type cell struct {
+	field  edit.Field
+	value  string // canonical
+	unsaid bool   // the cell is empty
+}
+
+// said gives what a row says of a field, and whether its column is there.
+func (r *row) said(field edit.Field) (cell, bool) {
+	for _, c := range r.cells {
+		if c.field == field {
+			return c, true
+		}
+	}
+	return cell{}, false
+}
+
+func (r *row) value(field edit.Field) string { c, _ := r.said(field); return c.value }
+
 func (r *row) fault(column, format string, args ...any) error {
-	return &Error{r.line, r.columns[column], column, fmt.Sprintf(format, args...)}
+	at := 0
+	if i := slices.Index(*r.head, column); i >= 0 && i < len(r.starts) {
+		at = int(r.starts[i])
+	}
+	return &Error{r.line, at, column, fmt.Sprintf(format, args...)}
 }
 
 // Write exports all pages that are not binned, parents first, with CRLF line ends. A segment that follows its label at now
@@ -183,7 +207,7 @@ func read(r io.Reader, s *site.Site) ([]*row, error) {
 			faults = append(faults, parseError(err))
 			break
 		}
-		made, wrong := readRow(in, columns, cells, s)
+		made, wrong := readRow(in, &columns, cells, s)
 		rows, faults = append(rows, made), append(faults, wrong...)
 	}
 	return rows, errors.Join(faults...)
@@ -258,10 +282,10 @@ func readHeader(in *csv.Reader, header []string) ([]string, error) {
 	return columns, nil
 }
 
-func readRow(in *csv.Reader, columns, cells []string, s *site.Site) (*row, []error) {
-	r := &row{values: map[edit.Field]string{}, unsaid: map[edit.Field]bool{}, columns: map[string]int{}}
+func readRow(in *csv.Reader, columns *[]string, cells []string, s *site.Site) (*row, []error) {
+	r := &row{head: columns, cells: make([]cell, 0, len(*columns)), starts: make([]uint16, len(cells))}
 	r.line, _ = in.FieldPos(0)
-	if len(cells) != len(columns) {
+	if len(cells) != len(*columns) {
 		_, last := in.FieldPos(len(cells) - 1)
 		return r, []error{
 			&Error{
@@ -270,15 +294,16 @@ func readRow(in *csv.Reader, columns, cells []string, s *site.Site) (*row, []err
 				Sentence: fmt.Sprintf(
 					"the line has %d cells and the first line names %d columns",
 					len(cells),
-					len(columns),
+					len(*columns),
 				),
 			},
 		}
 	}
 	var faults []error
 	for i, cell := range cells {
-		name := columns[i]
-		_, r.columns[name] = in.FieldPos(i)
+		name := (*columns)[i]
+		_, at := in.FieldPos(i)
+		r.starts[i] = uint16(min(at, math.MaxUint16))
 		if !utf8.ValidString(cell) {
 			faults = append(faults, r.fault(name, "the text is not UTF-8; save the file in that encoding"))
 			continue
@@ -287,7 +312,7 @@ func readRow(in *csv.Reader, columns, cells []string, s *site.Site) (*row, []err
 			faults = append(faults, r.fault(name, "%v", err))
 		}
 	}
-	if from, until := r.values[edit.LiveFrom], r.values[edit.LiveUntil]; from != "" && until != "" && until <= from {
+	if from, until := r.value(edit.LiveFrom), r.value(edit.LiveUntil); from != "" && until != "" && until <= from {
 		faults = append(
 			faults,
 			r.fault("live_until", "the page would end before it begins: the end must be after the beginning"),
@@ -297,61 +322,60 @@ func readRow(in *csv.Reader, columns, cells []string, s *site.Site) (*row, []err
 }
 
 // take reads one cell into its canonical form.
-func (r *row) take(column, cell string, s *site.Site) (err error) {
-	said := cell
+func (r *row) take(column, value string, s *site.Site) (err error) {
+	said := value
 	switch column {
 	case "key":
-		if r.key = cell; cell == "" || strings.TrimSpace(cell) != cell {
+		if r.key = value; value == "" || strings.TrimSpace(value) != value {
 			return errors.New("every page needs a key without blanks around it")
 		}
-		if n := utf8.RuneCountInString(cell); n > KeyLimit {
+		if n := utf8.RuneCountInString(value); n > KeyLimit {
 			return fmt.Errorf("a key can have %d characters at most; this one has %d", KeyLimit, n)
 		}
 		return nil
 	case "parent_key":
-		r.parent = cell
+		r.parent = value
 		return nil
 	case "position":
-		if cell == "" {
+		if value == "" {
 			return nil
 		}
-		if r.position, err = strconv.Atoi(cell); err != nil || r.position < 1 {
-			return fmt.Errorf("“%s” is not a position; positions count from 1", cell)
+		if r.position, err = strconv.Atoi(value); err != nil || r.position < 1 {
+			return fmt.Errorf("“%s” is not a position; positions count from 1", value)
 		}
 		return nil
 	case "terms":
-		if cell != "" {
+		if value != "" {
 			return errors.New("there are no topics on this site yet; leave the column empty")
 		}
 		return nil
 	case "live_from", "live_until":
-		cell, err = readMoment(cell, s.Settings().Zone, column == "live_until")
+		value, err = readMoment(value, s.Settings().Zone, column == "live_until")
 	case "label":
-		if strings.TrimSpace(cell) == "" {
+		if strings.TrimSpace(value) == "" {
 			err = errors.New("a page needs a label")
 		}
 	case "status":
-		cell, err = choice(cell, "offline", "live", "offline")
+		value, err = choice(value, "offline", "live", "offline")
 	case "listed":
-		cell, err = choice(cell, "yes", "yes", "no")
+		value, err = choice(value, "yes", "yes", "no")
 	case "kind":
-		cell = cmp.Or(cell, "page")
+		value = cmp.Or(value, "page")
 	case "sort":
-		cell = cmp.Or(cell, string(site.Manual))
+		value = cmp.Or(value, string(site.Manual))
 	case "conceal":
-		cell, err = choice(cell, "no", "yes", "no")
+		value, err = choice(value, "no", "yes", "no")
 	case "short_addresses":
-		shorts := strings.Fields(cell)
+		shorts := strings.Fields(value)
 		slices.Sort(shorts)
-		cell = strings.Join(slices.Compact(shorts), "\n")
+		value = strings.Join(slices.Compact(shorts), "\n")
 	}
-	r.unsaid[fields[column]] = said == ""
-	if err == nil && cell != "" {
-		if err = edit.CheckField(s, fields[column], cell); err != nil {
+	if err == nil && value != "" {
+		if err = edit.CheckField(s, fields[column], value); err != nil {
 			err = errors.New(strings.TrimSuffix(err.Error(), "."))
 		}
 	}
-	r.values[fields[column]] = cell
+	r.cells = append(r.cells, cell{fields[column], value, said == ""})
 	return err
 }
 

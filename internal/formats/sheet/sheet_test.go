@@ -178,6 +178,16 @@ func TestWhatSpreadsheetsSaveInsteadIsSaid(t *testing.T) {
 }
 
 // The home page may leave empty what it can't change.
+func TestTheLineThatGoesTooDeepIsNamed(t *testing.T) {
+	text := "key,parent_key,label\np1,,Home\n"
+	for i := 2; i <= edit.LevelsLimit+4; i++ {
+		text += fmt.Sprintf("p%d,p%d,Page\n", i, i-1)
+	}
+	_, err := sheet.Read(strings.NewReader(text), testkit.Outline(t, "Home"), testkit.Now, ids)
+	require.ErrorContains(t, err, "line 63, column 5 (parent_key): “p62” would stand 61 levels deep; a tree has at most 60 levels")
+	assert.NotContains(t, err.Error(), "\n", "what lies below it is not told again")
+}
+
 func TestAnEmptyStatusOfTheHomePageIsNoEdit(t *testing.T) {
 	s := testkit.Outline(t, "Home\n  Fares")
 	ops, err := sheet.Read(strings.NewReader("key,parent_key,label,status,listed\np1,,Home,,\n"), s, testkit.Now, nil0)

@@ -59,7 +59,9 @@ func (s *Server) showSides(w http.ResponseWriter, r *http.Request, d *desk) erro
 		}
 		return 1 << 30
 	}
-	slices.SortStableFunc(list, func(a, b concern) int { return cmp.Or(cmp.Compare(clicks(a.page), clicks(b.page)), cmp.Compare(a.page, b.page)) })
+	slices.SortStableFunc(list, func(a, b concern) int {
+		return cmp.Or(cmp.Compare(clicks(a.page), clicks(b.page)), cmp.Compare(a.page, b.page))
+	})
 	for _, c := range list[:min(len(list), sidesLimit)] {
 		one, err := s.side(d, was, is, c)
 		if err != nil {
