@@ -171,18 +171,23 @@ func (st *Store) Watch() (<-chan News, func()) {
 	}
 }
 
+// tell never waits: a reader that is slow loses its oldest news, and one that takes them meanwhile is not waited for.
 func (w *watchers) tell(news News) {
 	w.Lock()
 	defer w.Unlock()
 	for _, ch := range w.chans {
-		for {
-			select {
-			case ch <- news:
-			default:
-				<-ch
-				continue
-			}
-			break
+		select {
+		case ch <- news:
+			continue
+		default:
+		}
+		select {
+		case <-ch:
+		default:
+		}
+		select {
+		case ch <- news: // only tell sends, under the lock: there is room
+		default:
 		}
 	}
 }
