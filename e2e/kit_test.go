@@ -44,12 +44,19 @@ type world struct {
 
 // newWorld starts both sites on a fresh demo.
 func newWorld(t testing.TB) *world {
+	return newEmptyWorld(t, func(w *world) {
+		require.NoError(t, demo.Load(context.Background(), w.store, strings.TrimPrefix(w.site, "http://")))
+	})
+}
+
+// newEmptyWorld starts both sites on a database that has tables alone and what fill puts into it.
+func newEmptyWorld(t testing.TB, fill func(*world)) *world {
 	w := &world{t: t, database: storetest.URL(t)}
 	w.store = storetest.Open(t, w.database)
 	siteListener, benchListener := listen(t, "127.0.0.1"), listen(t, "localhost")
 	w.site = "http://" + siteListener.Addr().String()
 	w.bench = fmt.Sprintf("http://localhost:%d", benchListener.Addr().(*net.TCPAddr).Port)
-	require.NoError(t, demo.Load(context.Background(), w.store, strings.TrimPrefix(w.site, "http://")))
+	fill(w)
 	w.serve(w.store, siteListener, benchListener)
 	return w
 }

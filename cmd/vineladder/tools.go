@@ -41,35 +41,11 @@ func migrateCommand() *cobra.Command {
 	cmd := &cobra.Command{Use: "migrate", Short: "Bring the database to the newest schema", Args: cobra.NoArgs,
 		RunE: func(cmd *cobra.Command, _ []string) error {
 			if s.database == "" {
-				return errors.New("which database? Set VINELADDER_DATABASE_URL, or give --database-url postgres://…")
+				return errWhichDatabase
 			}
 			return store.Migrate(cmd.Context(), s.database)
 		}}
 	s.databaseFlag(cmd)
-	return cmd
-}
-
-func userCommand() *cobra.Command {
-	s := &settings{}
-	var name, roles string
-	add := &cobra.Command{Use: "add LOGIN", Short: "Add an account; its password is read from standard input", Args: cobra.ExactArgs(1)}
-	add.RunE = withStore(s, func(ctx context.Context, cmd *cobra.Command, st *store.Store, args []string) error {
-		fmt.Fprint(cmd.ErrOrStderr(), "Password: ")
-		line, err := bufio.NewReader(cmd.InOrStdin()).ReadString('\n')
-		if err != nil && line == "" {
-			return errors.New("no password came on standard input")
-		}
-		if name == "" {
-			name = args[0]
-		}
-		_, err = st.AddAccount(ctx, args[0], name, strings.TrimRight(line, "\r\n"), list(roles))
-		return err
-	})
-	s.databaseFlag(add)
-	add.Flags().StringVar(&name, "name", "", "the person's name")
-	add.Flags().StringVar(&roles, "roles", "", "role keys, separated by commas")
-	cmd := &cobra.Command{Use: "user", Short: "Accounts"}
-	cmd.AddCommand(add)
 	return cmd
 }
 

@@ -108,7 +108,7 @@ func TestShowAndUserAdd(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, []string{"operators", "staff"}, account.Roles)
 	_, err = command(t, "short\n", "user", "add", "bo")
-	assert.ErrorContains(t, err, "at least 10 characters")
+	assert.ErrorContains(t, err, "at least 12 characters")
 	_, err = command(t, "a long password\n", "user", "add", "bo", "--roles", "pirates")
 	assert.ErrorContains(t, err, "pirates")
 	_, err = storetest.Open(t, url).Authenticate(context.Background(), "bo", "a long password")

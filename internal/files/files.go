@@ -47,6 +47,14 @@ func (d Dir) Names() ([]string, error) {
 	return names, nil
 }
 
+// IsName says whether a file could be kept under a name as it is.
+func IsName(name string) bool {
+	return name != "" && name == filepath.Base(name) && !strings.HasPrefix(name, ".") && !strings.ContainsAny(name, "/\\\x00")
+}
+
+// Path is where a file of a name is, or would be.
+func (d Dir) Path(name string) string { return filepath.Join(string(d), name) }
+
 // Has says whether there is a file of a name.
 func (d Dir) Has(name string) bool {
 	if d == "" || name != filepath.Base(name) || strings.HasPrefix(name, ".") {

@@ -7,9 +7,12 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+	"unicode"
+	"unicode/utf8"
 
 	"github.com/alexedwards/argon2id"
 	"github.com/jmoiron/sqlx"
+	"golang.org/x/text/unicode/norm"
 )
 
 // An Account is a person who can sign in.
@@ -18,53 +21,117 @@ type Account struct {
 	Login string
 	Name  string
 	Roles []string // keys, sorted, without what they include
+	Epoch int      // rises when its sessions end: with its password, and when it is disabled
 }
 
 // ErrSignIn does not say whether the name or the password was wrong.
 var ErrSignIn = errors.New("the name or the password is not right")
 
-// Argon2id with the second recommended option of RFC 9106 §4: 3 passes over 64 MiB in 4 lanes; from memory.
-var hashing = &argon2id.Params{Memory: 64 * 1024, Iterations: 3, Parallelism: 4, SaltLength: 16, KeyLength: 32}
+// A BadName says why a name will not do.
+type BadName struct{ Sentence string }
 
-// hashers lets two hashes be computed at a time, which bounds the memory that sign-ins can take.
-var hashers = make(chan struct{}, 2)
+func (b *BadName) Error() string { return b.Sentence }
 
-// PasswordMinimum is the least length of a password, in bytes.
-const PasswordMinimum = 10
+// A Taken sign-in name belongs to another account.
+type Taken struct{ Login string }
 
-// AddAccount makes an account. The login is lower-cased.
+func (t *Taken) Error() string { return fmt.Sprintf("there is an account “%s” already", t.Login) }
+
+// ErrDisabled is an account that may not sign in any more.
+var ErrDisabled = errors.New("this account is disabled")
+
+// AddAccount makes an account. The login is lower-cased. What is wrong with login, password or roles is a sentence.
 func (st *Store) AddAccount(ctx context.Context, login, name, password string, roles []string) (Account, error) {
-	login = strings.ToLower(strings.TrimSpace(login))
-	switch {
-	case login == "" || strings.ContainsAny(login, " \t\n"):
-		return Account{}, errors.New("a sign-in name needs at least one character and no spaces")
-	case len(password) < PasswordMinimum:
-		return Account{}, fmt.Errorf("a password needs at least %d characters", PasswordMinimum)
+	login = lowered(login)
+	if err := CheckLogin(login, name); err != nil {
+		return Account{}, err
 	}
-	hashers <- struct{}{}
-	hash, err := argon2id.CreateHash(password, hashing)
-	<-hashers
+	if err := CheckPassword(login, password); err != nil {
+		return Account{}, err
+	}
+	if err := st.knowRoles(roles); err != nil {
+		return Account{}, err
+	}
+	hash, err := hashPassword(ctx, password)
 	if err != nil {
-		return Account{}, fmt.Errorf("hash the password: %w", err)
+		return Account{}, err
 	}
 	a := Account{Login: login, Name: name, Roles: roles}
 	err = st.inTx(ctx, func(tx *sqlx.Tx) error {
 		err := tx.GetContext(ctx, &a.ID, `INSERT INTO accounts (login, name, password) VALUES ($1, $2, $3)
 			ON CONFLICT (login) DO NOTHING RETURNING id`, login, name, hash)
 		if errors.Is(err, sql.ErrNoRows) {
-			return fmt.Errorf("there is an account “%s” already", login)
+			return &Taken{login}
 		}
 		if err != nil {
 			return err
 		}
-		for _, role := range roles {
-			if _, err := tx.ExecContext(ctx, `INSERT INTO account_roles (account_id, role) VALUES ($1, $2)`, a.ID, role); err != nil {
-				return fmt.Errorf("give the role “%s”; is there one of that name? %w", role, err)
-			}
-		}
-		return nil
+		return giveRoles(ctx, tx, a.ID, roles)
 	})
 	return a, err
+}
+
+// lowered is how a sign-in name is kept.
+func lowered(login string) string { return strings.ToLower(strings.TrimSpace(login)) }
+
+func isClean(words string) bool {
+	return utf8.ValidString(words) && !strings.ContainsFunc(words, func(r rune) bool { return !unicode.IsPrint(r) && r != ' ' })
+}
+
+// CheckLogin says what is wrong with a sign-in name, or a person's; nil if nothing is.
+func CheckLogin(login, name string) error {
+	login = lowered(login)
+	switch {
+	case login == "" || strings.ContainsAny(login, " \t\n"):
+		return &BadName{"A sign-in name needs at least one character and no spaces."}
+	case len(login) > 100 || len(name) > 200:
+		return &BadName{"A sign-in name can have 100 characters at most, a name 200."}
+	case !oneScript(login) || !oneScript(name):
+		return &BadName{"The letters of a name are of one script; these could be read as another name."}
+	case !isClean(login) || !isClean(name):
+		return &BadName{"Names are made of characters that can be seen."}
+	}
+	return nil
+}
+
+// oneScript says whether the letters of a name are all of one script, with those that are written together (Unicode TR 39 5.1, the level
+// “highly restrictive”, from memory), so that no name can be drawn like another.
+func oneScript(words string) bool {
+	for _, together := range [][]*unicode.RangeTable{
+		{unicode.Latin, unicode.Han, unicode.Hiragana, unicode.Katakana}, {unicode.Latin, unicode.Han, unicode.Bopomofo},
+		{unicode.Latin, unicode.Han, unicode.Hangul}, {unicode.Cyrillic}, {unicode.Greek}, {unicode.Arabic}, {unicode.Hebrew},
+		{unicode.Armenian}, {unicode.Georgian}, {unicode.Devanagari}, {unicode.Thai}, {unicode.Ethiopic}, {unicode.Bengali}, {unicode.Tamil},
+	} {
+		if !strings.ContainsFunc(words, func(r rune) bool { return unicode.IsLetter(r) && !unicode.In(r, together...) }) {
+			return true
+		}
+	}
+	return false
+}
+
+// knowRoles says which of some roles there are not.
+func (st *Store) knowRoles(roles []string) error {
+	on := st.Published().Site
+	for _, key := range roles {
+		if on.Role(key) == nil {
+			var known []string
+			for _, role := range on.Roles() {
+				known = append(known, role.Key)
+			}
+			if len(known) == 0 {
+				return fmt.Errorf("there is no role “%s”; this site has no roles yet: set it up with “vineladder init” first", key)
+			}
+			return fmt.Errorf("there is no role “%s”; there are %s", key, strings.Join(known, ", "))
+		}
+	}
+	return nil
+}
+
+func giveRoles(ctx context.Context, tx *sqlx.Tx, account int64, roles []string) error {
+	if _, err := tx.ExecContext(ctx, `INSERT INTO account_roles (account_id, role) SELECT $1, unnest($2::text[])`, account, roles); err != nil {
+		return fmt.Errorf("give roles: %w", err)
+	}
+	return nil
 }
 
 // SetName changes how a person is called.
@@ -75,67 +142,85 @@ func (st *Store) SetName(ctx context.Context, account int64, name string) error 
 	return nil
 }
 
-// SetPassword changes a password for who knows the old one; ErrSignIn if that is not right.
-func (st *Store) SetPassword(ctx context.Context, a Account, old, password string) error {
-	if len(password) < PasswordMinimum {
-		return fmt.Errorf("a password needs at least %d characters", PasswordMinimum)
+// SetPassword changes a password for who knows the old one; ErrSignIn if that is not right, *BadPassword if the new one will not do. All
+// sessions of the account end; the account given back is good for a new one.
+func (st *Store) SetPassword(ctx context.Context, a Account, old, password string) (Account, error) {
+	if err := CheckPassword(a.Login, password); err != nil {
+		return a, err
 	}
 	if _, err := st.Authenticate(ctx, a.Login, old); err != nil {
-		return err
+		return a, err
 	}
-	hashers <- struct{}{}
-	hash, err := argon2id.CreateHash(password, hashing)
-	<-hashers
-	if err != nil {
-		return fmt.Errorf("hash the password: %w", err)
-	}
-	if _, err := st.db.ExecContext(ctx, `UPDATE accounts SET password = $2 WHERE id = $1`, a.ID, hash); err != nil {
-		return fmt.Errorf("write the password: %w", err)
-	}
-	return nil
+	return st.ResetPassword(ctx, a, password)
 }
 
-// Authenticate checks a name and password. An unknown name costs as much time as a wrong password.
+// ResetPassword gives an account a password, and ends its sessions.
+func (st *Store) ResetPassword(ctx context.Context, a Account, password string) (Account, error) {
+	if err := CheckPassword(a.Login, password); err != nil {
+		return a, err
+	}
+	hash, err := hashPassword(ctx, password)
+	if err != nil {
+		return a, err
+	}
+	if err := st.db.GetContext(ctx, &a.Epoch, `UPDATE accounts SET password = $2, epoch = epoch + 1 WHERE id = $1 RETURNING epoch`, a.ID, hash); err != nil {
+		return a, fmt.Errorf("write the password: %w", err)
+	}
+	return a, nil
+}
+
+// Authenticate checks a name and password. An unknown name costs as much time as a wrong password, and so does a disabled account.
 func (st *Store) Authenticate(ctx context.Context, login, password string) (Account, error) {
 	var row struct {
 		ID       int64  `db:"id"`
 		Password string `db:"password"`
 	}
-	err := st.db.GetContext(ctx, &row, `SELECT id, password FROM accounts WHERE login = $1`, strings.ToLower(strings.TrimSpace(login)))
+	err := st.db.GetContext(ctx, &row, `SELECT id, password FROM accounts WHERE login = $1 AND disabled_at IS NULL`, lowered(login))
 	unknown := errors.Is(err, sql.ErrNoRows)
 	if err != nil && !unknown {
 		return Account{}, fmt.Errorf("the database does not answer: %w", err)
 	}
-	hashers <- struct{}{}
-	defer func() { <-hashers }()
-	if unknown {
-		_, _ = argon2id.CreateHash(password, hashing)
-		return Account{}, ErrSignIn
-	}
-	if match, err := argon2id.ComparePasswordAndHash(password, row.Password); err != nil || !match {
+	password = norm.NFKC.String(password)
+	match, err := inTurn(ctx, func() (bool, error) {
+		if unknown {
+			_, err := argon2id.CreateHash(password, hashing)
+			return false, err
+		}
+		return argon2id.ComparePasswordAndHash(password, row.Password)
+	})
+	switch {
+	case errors.Is(err, ErrBusy), errors.Is(err, context.Canceled), errors.Is(err, context.DeadlineExceeded):
+		return Account{}, err
+	case err != nil || !match:
 		return Account{}, ErrSignIn
 	}
 	return st.Account(ctx, row.ID)
 }
 
-// Account finds an account by id; sql.ErrNoRows if there is none.
+// Account finds an account by id; sql.ErrNoRows if there is none, ErrDisabled if it is disabled.
 func (st *Store) Account(ctx context.Context, id int64) (Account, error) {
 	return account(ctx, st.db, id)
 }
 
 func account(ctx context.Context, q sqlx.QueryerContext, id int64) (Account, error) {
 	var row struct {
-		Login string `db:"login"`
-		Name  string `db:"name"`
-		Roles string `db:"roles"`
+		Login    string `db:"login"`
+		Name     string `db:"name"`
+		Epoch    int    `db:"epoch"`
+		Disabled bool   `db:"disabled"`
+		Roles    string `db:"roles"`
 	}
-	err := sqlx.GetContext(ctx, q, &row, `SELECT login, name,
+	err := sqlx.GetContext(ctx, q, &row, `SELECT login, name, epoch, disabled_at IS NOT NULL AS disabled,
 		coalesce((SELECT string_agg(role, ' ' ORDER BY role) FROM account_roles WHERE account_id = a.id), '') AS roles
 		FROM accounts a WHERE id = $1`, id)
 	if err != nil {
 		return Account{}, fmt.Errorf("read account %d: %w", id, err)
 	}
-	return Account{id, row.Login, row.Name, words[string](row.Roles)}, nil
+	a := Account{id, row.Login, row.Name, words[string](row.Roles), row.Epoch}
+	if row.Disabled {
+		return a, ErrDisabled
+	}
+	return a, nil
 }
 
 // RoleSets gives the role sets that accounts hold, most held first.
@@ -167,7 +252,7 @@ func words[T ~string](joined string) []T {
 // AccountByLogin finds an account by its sign-in name.
 func (st *Store) AccountByLogin(ctx context.Context, login string) (Account, error) {
 	var id int64
-	err := st.db.GetContext(ctx, &id, `SELECT id FROM accounts WHERE login = $1`, strings.ToLower(login))
+	err := st.db.GetContext(ctx, &id, `SELECT id FROM accounts WHERE login = $1`, lowered(login))
 	if errors.Is(err, sql.ErrNoRows) {
 		return Account{}, fmt.Errorf("there is no account “%s”", login)
 	}

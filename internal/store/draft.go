@@ -266,7 +266,7 @@ func (st *Store) lockDraft(ctx context.Context, tx *sqlx.Tx, id int64, base *Pub
 
 // touch marks a change of a draft's log. A draft that was set to publish at a moment is not any more (rules 9.5).
 func touch(ctx context.Context, tx *sqlx.Tx, id int64) error {
-	_, err := tx.ExecContext(ctx, `UPDATE drafts SET version = version + 1, publish_at = NULL, planned_by = NULL, trouble = '' WHERE id = $1`, id)
+	_, err := tx.ExecContext(ctx, `UPDATE drafts SET version = version + 1, publish_at = NULL, planned_by = NULL, retry_at = NULL, attempts = 0, trouble = '' WHERE id = $1`, id)
 	if err != nil {
 		return fmt.Errorf("mark the draft as changed: %w", err)
 	}

@@ -31,14 +31,14 @@ func (st *Store) Schedule(ctx context.Context) {
 		for {
 			done, err := st.PublishNextDue(ctx)
 			if err != nil && ctx.Err() == nil {
-				st.log.Error("a planned publication failed and is tried again", "error", err)
-				wait = 5 * time.Second
+				st.log.Error("what is planned can't be looked at; it is tried again", "error", err)
+				wait = firstPause
 			}
 			if !done || err != nil {
 				break
 			}
 		}
-		if next, err := st.nextPlanned(ctx); err == nil && !next.IsZero() {
+		if next, err := st.nextPlanned(ctx); err == nil && !next.IsZero() && wait != firstPause {
 			wait = min(wait, max(time.Until(next), 0))
 		}
 		timer := time.NewTimer(wait)
@@ -53,7 +53,7 @@ func (st *Store) Schedule(ctx context.Context) {
 
 func (st *Store) nextPlanned(ctx context.Context) (time.Time, error) {
 	var next sql.NullTime
-	err := st.db.GetContext(ctx, &next, `SELECT min(publish_at) FROM drafts WHERE publish_at IS NOT NULL`)
+	err := st.db.GetContext(ctx, &next, `SELECT min(greatest(publish_at, retry_at)) FROM drafts WHERE publish_at IS NOT NULL`)
 	return next.Time, err
 }
 
@@ -64,13 +64,13 @@ func (st *Store) PublishNextDue(ctx context.Context) (done bool, err error) {
 		return false, err
 	}
 	var made *Published
+	var id int64
 	err = st.inTx(ctx, func(tx *sqlx.Tx) error {
 		was, err := st.lockSite(ctx, tx)
 		if err != nil {
 			return err
 		}
-		var id int64
-		err = tx.GetContext(ctx, &id, `SELECT id FROM drafts WHERE publish_at <= clock_timestamp() ORDER BY publish_at, id LIMIT 1 FOR UPDATE SKIP LOCKED`)
+		err = tx.GetContext(ctx, &id, `SELECT id FROM drafts WHERE greatest(publish_at, retry_at) <= clock_timestamp() ORDER BY publish_at, id LIMIT 1 FOR UPDATE SKIP LOCKED`)
 		if errors.Is(err, sql.ErrNoRows) {
 			return nil
 		}
@@ -95,7 +95,27 @@ func (st *Store) PublishNextDue(ctx context.Context) (done bool, err error) {
 	if err == nil && made != nil {
 		st.swap(made)
 	}
+	if err != nil && id != 0 && ctx.Err() == nil {
+		return true, st.postpone(ctx, id, err)
+	}
 	return done, err
+}
+
+// Pauses before a planned draft is tried again: the first, doubled each time, up to the last.
+const firstPause, lastPause = 10 * time.Second, time.Hour
+
+// postpone has a planned draft tried again later, says so on it, and lets the others go on.
+func (st *Store) postpone(ctx context.Context, id int64, why error) error {
+	var attempts int
+	err := st.db.GetContext(ctx, &attempts, `UPDATE drafts SET attempts = attempts + 1, version = version + 1,
+		retry_at = clock_timestamp() + make_interval(secs => least($2 * 2 ^ least(attempts, 20), $3)),
+		trouble = 'This draft could not be published when it was due, by a fault that is none of its edits; it is tried again.'
+		WHERE id = $1 RETURNING attempts`, id, firstPause.Seconds(), lastPause.Seconds())
+	if err != nil {
+		return errors.Join(why, fmt.Errorf("put a planned draft off: %w", err))
+	}
+	st.log.Error("a planned publication failed and is tried again later", "draft", id, "attempt", attempts, "error", why)
+	return nil
 }
 
 // holdBack takes the moment away from a draft that could not be published, and says why on it.
@@ -104,7 +124,7 @@ func holdBack(ctx context.Context, tx *sqlx.Tx, d *Draft, why error) error {
 	if !errors.As(why, &refusal) && !errors.Is(why, ErrHeld) && !errors.Is(why, ErrNothing) {
 		return why
 	}
-	_, err := tx.ExecContext(ctx, `UPDATE drafts SET publish_at = NULL, trouble = $2, version = version + 1 WHERE id = $1`, d.ID,
+	_, err := tx.ExecContext(ctx, `UPDATE drafts SET publish_at = NULL, retry_at = NULL, attempts = 0, trouble = $2, version = version + 1 WHERE id = $1`, d.ID,
 		fmt.Sprintf("This draft was to be published on %s and was not: %s.", d.Planned.In(d.Site.Settings().Zone).Format("2 January 2006 at 15:04"), why))
 	return err
 }

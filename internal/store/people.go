@@ -203,7 +203,7 @@ func (st *Store) Plan(ctx context.Context, id int64, by Account, at time.Time) e
 			}
 			when, who = &at, &by.ID
 		}
-		_, err = tx.ExecContext(ctx, `UPDATE drafts SET publish_at = $2, planned_by = $3, trouble = '', version = version + 1 WHERE id = $1`, id, when, who)
+		_, err = tx.ExecContext(ctx, `UPDATE drafts SET publish_at = $2, planned_by = $3, retry_at = NULL, attempts = 0, trouble = '', version = version + 1 WHERE id = $1`, id, when, who)
 		if err != nil {
 			return fmt.Errorf("plan the draft: %w", err)
 		}
@@ -287,13 +287,13 @@ func (st *Store) People(ctx context.Context) ([]Account, error) {
 	}
 	err := st.db.SelectContext(ctx, &rows, `SELECT id, login, name,
 		coalesce((SELECT string_agg(role, ' ' ORDER BY role) FROM account_roles WHERE account_id = a.id), '') AS roles
-		FROM accounts a ORDER BY name, id`)
+		FROM accounts a WHERE disabled_at IS NULL ORDER BY name, id`)
 	if err != nil {
 		return nil, fmt.Errorf("list accounts: %w", err)
 	}
 	people := make([]Account, len(rows))
 	for i, row := range rows {
-		people[i] = Account{row.ID, row.Login, row.Name, words[string](row.Roles)}
+		people[i] = Account{ID: row.ID, Login: row.Login, Name: row.Name, Roles: words[string](row.Roles)}
 	}
 	return people, nil
 }

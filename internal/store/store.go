@@ -9,6 +9,7 @@ import (
 	"io/fs"
 	"log/slog"
 	"strconv"
+	"strings"
 	"sync"
 	"sync/atomic"
 	"time"
@@ -64,6 +65,66 @@ func Migrate(ctx context.Context, url string) error {
 		return fmt.Errorf("migrate: %w", err)
 	}
 	return nil
+}
+
+// A Schema is how far the tables of a database are.
+type Schema int
+
+// None has no tables, Older and Newer are of another version of the program, Fits is this one's.
+const (
+	None Schema = iota
+	Older
+	Fits
+	Newer
+)
+
+// SchemaOf looks at the tables of a database.
+func SchemaOf(ctx context.Context, url string) (Schema, error) {
+	db, err := sqlx.Open("pgx", url)
+	if err != nil {
+		return None, fmt.Errorf("open database: %w", err)
+	}
+	defer db.Close()
+	var there bool
+	if err := db.GetContext(ctx, &there, `SELECT to_regclass('goose_db_version') IS NOT NULL`); err != nil {
+		return None, fmt.Errorf("the database does not answer: %w", err)
+	}
+	if !there {
+		return None, nil
+	}
+	var has int64
+	if err := db.GetContext(ctx, &has, `SELECT coalesce(max(version_id), 0) FROM goose_db_version WHERE is_applied`); err != nil {
+		return None, fmt.Errorf("read the version of the tables: %w", err)
+	}
+	newest, err := newestMigration()
+	switch {
+	case err != nil:
+		return None, err
+	case has == 0:
+		return None, nil
+	case has < newest:
+		return Older, nil
+	case has > newest:
+		return Newer, nil
+	}
+	return Fits, nil
+}
+
+// newestMigration is the version of the schema that this program knows.
+func newestMigration() (newest int64, err error) {
+	files, err := migrations.ReadDir("migrations")
+	if err != nil {
+		return 0, err
+	}
+	for _, file := range files {
+		number, _, _ := strings.Cut(file.Name(), "_")
+		version, err := strconv.ParseInt(number, 10, 64)
+		if err != nil {
+			return 0, fmt.Errorf("migration %s: %w", file.Name(), err)
+		}
+		newest = max(newest, version)
+	}
+	return newest, nil
 }
 
 // Open connects and loads the published Site.

@@ -2,6 +2,7 @@ package site
 
 import (
 	"cmp"
+	"slices"
 	"strings"
 	"sync"
 	"unicode"
@@ -25,6 +26,16 @@ var Languages = []Language{
 	{"lb", "Luxembourgish"}, {"se", "Northern Sami"}, {"nb", "Norwegian Bokmål"}, {"nn", "Norwegian Nynorsk"}, {"pl", "Polish"},
 	{"pt", "Portuguese"}, {"ro", "Romanian"}, {"sk", "Slovak"}, {"sl", "Slovenian"}, {"es", "Spanish"}, {"sv", "Swedish"},
 	{"tr", "Turkish"}, {"cy", "Welsh"},
+}
+
+// KnowsLanguage says whether a site can be kept in a language, with or without a region.
+func KnowsLanguage(tag string) bool {
+	parsed, err := language.Parse(tag)
+	if err != nil {
+		return false
+	}
+	base, _ := parsed.Base()
+	return slices.ContainsFunc(Languages, func(l Language) bool { return l.Tag == base.String() })
 }
 
 // A collation compares labels in one language. Collators are not safe for concurrent use and dear to make, so they are

@@ -53,7 +53,12 @@ func run(m *testing.M) int {
 }
 
 // URL makes a fresh, migrated database.
-func URL(t testing.TB) string {
+func URL(t testing.TB) string { return database(t, template) }
+
+// Bare makes a database without tables.
+func Bare(t testing.TB) string { return database(t, "template0") }
+
+func database(t testing.TB, template string) string {
 	name := fmt.Sprintf("test_%d", count.Add(1))
 	admin, err := sqlx.Connect("pgx", server.URL("postgres"))
 	require.NoError(t, err)

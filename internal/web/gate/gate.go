@@ -86,18 +86,33 @@ func (s *Sessions) SignIn(ctx context.Context, login, password string) (store.Ac
 	if err := s.RenewToken(ctx); err != nil {
 		return account, err
 	}
-	s.Put(ctx, s.key, account.ID)
-	return account, nil
+	return account, s.begin(ctx, account)
 }
 
-// Account gives who is signed in; ok is false for nobody.
+// begin makes the session one of an account, good for the account's epoch.
+func (s *Sessions) begin(ctx context.Context, account store.Account) error {
+	s.Put(ctx, s.key, account.ID)
+	s.Put(ctx, s.key+"_epoch", account.Epoch)
+	return nil
+}
+
+// Renew lets the session at hand go on where the account's others have ended, under a token of its own.
+func (s *Sessions) Renew(ctx context.Context, account store.Account) error {
+	if err := s.RenewToken(ctx); err != nil {
+		return err
+	}
+	return s.begin(ctx, account)
+}
+
+// Account gives who is signed in; ok is false for nobody, and for a session from before the account's password changed or it was
+// disabled.
 func (s *Sessions) Account(ctx context.Context) (account store.Account, ok bool) {
 	id := s.GetInt64(ctx, s.key)
 	if id == 0 {
 		return account, false
 	}
 	account, err := s.store.Account(ctx, id)
-	return account, err == nil
+	return account, err == nil && account.Epoch == s.GetInt(ctx, s.key+"_epoch")
 }
 
 // LocalPath keeps a return path on the own site: it starts with exactly one slash and has no host in any reading.

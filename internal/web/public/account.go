@@ -66,25 +66,45 @@ func (s *Server) register(w http.ResponseWriter, r *http.Request) {
 	r.Body = http.MaxBytesReader(w, r.Body, 16<<10)
 	login, name, password := r.FormValue("login"), tidy(r.FormValue("name")), r.FormValue("password")
 	fault := ""
-	switch {
-	case name == "":
+	if name == "" {
 		fault = "Tell us how we may call you."
-	case len(login) > 80 || len(name) > 120 || len(password) > 1000:
-		fault = "That is longer than we can keep."
-	default:
-		if _, err := s.store.AddAccount(r.Context(), login, name, password, nil); err != nil {
-			fault = said(err)
+	} else if _, err := s.store.AddAccount(r.Context(), login, name, password, nil); err != nil {
+		var taken *store.Taken
+		switch sentence, told := accountFault(err); {
+		case errors.As(err, &taken): // told in no way: the answer is the same
+		case told:
+			fault = sentence
+		default:
+			s.fail(w, r, err)
+			return
 		}
 	}
 	if fault != "" {
 		s.answerForm(w, r, "register", "Register", http.StatusUnprocessableEntity, func(v *view) { v.Error, v.Login, v.Name = fault, login, name })
 		return
 	}
-	if _, err := s.sessions.SignIn(r.Context(), login, password); err != nil {
+	q := s.request(r, s.store.Published(), s.now())
+	answer, err := s.signInSaying(r.Context(), q, "/my-details", login, notice{said: "If this name was free, it is yours now: sign in. If that fails, register with another one."}, http.StatusOK)
+	if err != nil {
 		s.fail(w, r, err)
 		return
 	}
-	http.Redirect(w, r, "/my-details", http.StatusSeeOther)
+	s.send(w, answer)
+}
+
+// accountFault gives the sentence of what a person did wrong with an account; any other error is the program's own affair.
+func accountFault(err error) (sentence string, told bool) {
+	var name *store.BadName
+	var password *store.BadPassword
+	switch {
+	case errors.As(err, &name):
+		return name.Sentence, true
+	case errors.As(err, &password):
+		return password.Sentence, true
+	case errors.Is(err, store.ErrBusy):
+		return "Too many people are signing in at this moment; try again in a few seconds.", true
+	}
+	return "", false
 }
 
 // myself is who is signed in; others are asked to sign in first.
@@ -127,22 +147,23 @@ func (s *Server) changeDetails(w http.ResponseWriter, r *http.Request) {
 		s.answerDetails(w, r, account, "", "Your name is changed.", http.StatusOK)
 		return
 	}
-	err := s.store.SetPassword(r.Context(), account, r.FormValue("old"), r.FormValue("password"))
+	changed, err := s.store.SetPassword(r.Context(), account, r.FormValue("old"), r.FormValue("password"))
+	sentence, told := accountFault(err)
 	switch {
 	case errors.Is(err, store.ErrSignIn):
 		s.answerDetails(w, r, account, "The old password is not right. Nothing was changed.", "", http.StatusUnprocessableEntity)
+	case told:
+		s.answerDetails(w, r, account, sentence, "", http.StatusUnprocessableEntity)
 	case err != nil:
-		s.answerDetails(w, r, account, said(err), "", http.StatusUnprocessableEntity)
+		s.fail(w, r, err)
 	default:
-		s.answerDetails(w, r, account, "", "Your password is changed.", http.StatusOK)
+		if err := s.sessions.Renew(r.Context(), changed); err != nil {
+			s.fail(w, r, err)
+			return
+		}
+		s.answerDetails(w, r, changed, "", "Your password is changed. Wherever else you were signed in, you are not any more.", http.StatusOK)
 	}
 }
 
 // tidy gives a line without control characters and needless spaces.
 func tidy(typed string) string { return strings.Join(strings.Fields(typed), " ") }
-
-// said writes an error as a sentence.
-func said(err error) string {
-	words := err.Error()
-	return strings.ToUpper(words[:1]) + words[1:] + "."
-}

@@ -139,6 +139,13 @@ func (r *Renderer) execute(name string, v *view, status int) (Response, error) {
 
 // signIn renders the sign-in form, on the page that the settings choose for it; it must work whatever the tree is like.
 func (r *Renderer) signIn(ctx context.Context, q Request, to, login, fault string, status int) (Response, error) {
+	return r.signInSaying(ctx, q, to, login, notice{fault: fault}, status)
+}
+
+// A notice is what a form says above its fields.
+type notice struct{ fault, said string }
+
+func (r *Renderer) signInSaying(ctx context.Context, q Request, to, login string, tell notice, status int) (Response, error) {
 	id := q.Site.Settings().SignIn
 	if id != 0 && reach.Ask(q.Site, id, q.Lens) != reach.Sees {
 		id = 0
@@ -150,7 +157,7 @@ func (r *Renderer) signIn(ctx context.Context, q Request, to, login, fault strin
 	if id == 0 {
 		v.Title = "Sign in"
 	}
-	v.To, v.Login, v.Error = to, login, fault
+	v.To, v.Login, v.Error, v.Said = to, login, tell.fault, tell.said
 	name := "sign-in"
 	if strings.HasPrefix(q.Base, "/proof/") {
 		name = "sign-in-proof"

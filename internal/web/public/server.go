@@ -95,6 +95,11 @@ func (s *Server) guard(next http.Handler) http.Handler {
 			frame = s.settings.Workbench
 		}
 		gate.Headers(w.Header(), policy, frame)
+		if s.store.IsEmpty() && !strings.HasPrefix(r.URL.Path, "/assets/") {
+			w.Header().Set("Retry-After", "600")
+			http.Error(w, "This site is being set up. Please come back in a while.", http.StatusServiceUnavailable)
+			return
+		}
 		protected.ServeHTTP(w, r)
 	})
 }

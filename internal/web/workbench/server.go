@@ -94,8 +94,10 @@ func (s *Server) Handler() http.Handler {
 	skin.Mount(r, func() *site.Theme { return s.store.Published().Site.Theme() })
 	r.Get("/health", s.health)
 	r.Handle("/metrics", promhttp.Handler())
+	r.Get("/set-up/{token}", s.setUpLink(s.showSetUp))
+	r.With(httprate.LimitByIP(20, time.Minute)).Post("/set-up/{token}", s.setUpLink(s.setUp))
 	r.Group(func(r chi.Router) {
-		r.Use(s.sessions.LoadAndSave)
+		r.Use(s.whileEmpty, s.sessions.LoadAndSave)
 		r.Get("/sign-in", s.showSignIn)
 		r.With(httprate.LimitByIP(20, time.Minute)).Post("/sign-in", s.signIn)
 		r.Post("/sign-out", s.signOut)

@@ -1,0 +1,95 @@
+package main
+
+import (
+	"context"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"vineladder/internal/core/edit"
+	"vineladder/internal/demo"
+	"vineladder/internal/files"
+	"vineladder/internal/store"
+	"vineladder/internal/store/storetest"
+)
+
+// exported is all that the program writes out of a site.
+func exported(t *testing.T, url string) string {
+	t.Setenv("VINELADDER_DATABASE_URL", url)
+	var all strings.Builder
+	for _, args := range [][]string{{"export", "pages"}, {"export", "menus", "--format", "json"}, {"export", "redirects"}, {"user", "list"}, {"role", "list"}} {
+		out, err := command(t, "", args...)
+		require.NoError(t, err, args)
+		all.WriteString(out)
+	}
+	return all.String()
+}
+
+// A backup of the demo, with a draft that is planned and files, comes back the same; damage, a wrong place and a missing file are
+// refused, and leave nothing behind.
+func TestABackupComesBackTheSame(t *testing.T) {
+	ctx := context.Background()
+	url := storetest.URL(t)
+	st := storetest.Open(t, url)
+	require.NoError(t, demo.Load(ctx, st))
+	keeper, err := st.AccountByLogin(ctx, "keeper")
+	require.NoError(t, err)
+	draft, err := st.DraftNamed(ctx, keeper.ID, "Spring")
+	require.NoError(t, err)
+	home := st.Published().Site.Home()
+	_, err = st.Edit(ctx, draft, keeper, "wrote a summary", func(d *store.Draft) ([]edit.Op, error) {
+		old := edit.Value(d.Site.Page(home), edit.Summary)
+		return []edit.Op{edit.Edit{Page: home, Fields: []edit.FieldChange{{Field: edit.Summary, Old: old, New: "Other words"}}}}, nil
+	})
+	require.NoError(t, err)
+	require.NoError(t, st.Plan(ctx, draft, keeper, time.Now().Add(time.Hour)))
+	dir := t.TempDir()
+	name, err := files.Dir(dir).Save("map.txt", strings.NewReader("a map"))
+	require.NoError(t, err)
+	before := exported(t, url)
+	file := filepath.Join(t.TempDir(), "site.backup")
+	_, err = command(t, "", "backup", file, "--files-dir", dir)
+	require.NoError(t, err)
+	info, err := os.Stat(file)
+	require.NoError(t, err)
+	assert.Equal(t, os.FileMode(0o600), info.Mode().Perm())
+	_, err = command(t, "", "restore", file, "--files-dir", dir)
+	assert.ErrorContains(t, err, "there is a site in this database")
+
+	whole, err := os.ReadFile(file)
+	require.NoError(t, err)
+	other, into := storetest.Bare(t), t.TempDir()
+	for what, damaged := range map[string][]byte{"cut short": whole[:len(whole)*2/3], "no backup": []byte("words")} {
+		broken := filepath.Join(t.TempDir(), "broken")
+		require.NoError(t, os.WriteFile(broken, damaged, 0o600))
+		t.Setenv("VINELADDER_DATABASE_URL", other)
+		_, err = command(t, "", "restore", broken, "--files-dir", into)
+		assert.ErrorContains(t, err, "nothing was restored", what)
+		left, err := os.ReadDir(into)
+		require.NoError(t, err)
+		assert.Empty(t, left, what)
+	}
+	_, err = command(t, "", "restore", file, "--files-dir", into)
+	require.NoError(t, err)
+	assert.Equal(t, before, exported(t, other))
+	kept, err := os.ReadFile(filepath.Join(into, name))
+	require.NoError(t, err)
+	assert.Equal(t, "a map", string(kept))
+
+	again := storetest.Open(t, other)
+	d, err := again.Draft(ctx, draft)
+	require.NoError(t, err)
+	assert.True(t, d.Planned.IsZero())
+	assert.Contains(t, d.Trouble, "the site was restored from a backup since")
+	assert.Len(t, d.Steps, 1, "nothing that waited is lost")
+	ids, err := again.NewPageIDs(ctx, 1)
+	require.NoError(t, err)
+	assert.Nil(t, again.Published().Site.Page(ids[0]), "numbers go on where they were")
+	_, err = again.Authenticate(ctx, "keeper", demo.Accounts[0].Password)
+	assert.NoError(t, err)
+}

@@ -1,0 +1,58 @@
+package store
+
+import (
+	"context"
+	"fmt"
+	"time"
+)
+
+// An AuditLine is one entry of the audit trail.
+type AuditLine struct {
+	At      time.Time `db:"at"`
+	What    string    `db:"what"`
+	Account string    `db:"account"`
+	Client  string    `db:"client"`
+	About   string    `db:"about"`
+	Times   int       `db:"times"`
+}
+
+// Audit adds to the trail. Nothing is ever changed in it, but for the count of failures of one client on one account within a minute.
+func (st *Store) Audit(ctx context.Context, line AuditLine) error {
+	_, err := st.db.ExecContext(ctx, `INSERT INTO audit (what, account, client, about) VALUES ($1, $2, $3, $4)`,
+		line.What, cut(line.Account, 100), cut(line.Client, 100), cut(line.About, 500))
+	if err != nil {
+		return fmt.Errorf("write the audit trail: %w", err)
+	}
+	return nil
+}
+
+// AuditFailure counts a failure: one row a client, account and minute.
+func (st *Store) AuditFailure(ctx context.Context, line AuditLine) error {
+	_, err := st.db.ExecContext(ctx, `WITH same AS (
+			UPDATE audit SET times = times + 1 WHERE id = (SELECT id FROM audit
+				WHERE at >= date_trunc('minute', now()) AND what = $1 AND account = $2 AND client = $3 ORDER BY id DESC LIMIT 1) RETURNING id)
+		INSERT INTO audit (what, account, client, about) SELECT $1, $2, $3, $4 WHERE NOT EXISTS (SELECT FROM same)`,
+		line.What, cut(line.Account, 100), cut(line.Client, 100), cut(line.About, 500))
+	if err != nil {
+		return fmt.Errorf("write the audit trail: %w", err)
+	}
+	return nil
+}
+
+func cut(words string, limit int) string {
+	if runes := []rune(words); len(runes) > limit {
+		return string(runes[:limit])
+	}
+	return words
+}
+
+// AuditTrail gives the newest entries, oldest first.
+func (st *Store) AuditTrail(ctx context.Context, limit int) ([]AuditLine, error) {
+	var lines []AuditLine
+	err := st.db.SelectContext(ctx, &lines, `SELECT at, what, account, client, about, times FROM
+		(SELECT * FROM audit ORDER BY id DESC LIMIT $1) newest ORDER BY id`, limit)
+	if err != nil {
+		return nil, fmt.Errorf("read the audit trail: %w", err)
+	}
+	return lines, nil
+}

@@ -1,0 +1,402 @@
+package store
+
+import (
+	"archive/tar"
+	"compress/gzip"
+	"context"
+	"crypto/sha256"
+	"encoding/hex"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"hash"
+	"io"
+	"os"
+	"path"
+	"slices"
+	"strings"
+	"time"
+
+	"github.com/jackc/pgx/v5"
+
+	"vineladder/internal/core/site"
+	"vineladder/internal/files"
+)
+
+// A manifest is the last part of a backup: what it must hold to be whole. A backup is a tar file, packed with gzip: tables as CSV with
+// a head, files as they are, and this as JSON.
+type manifest struct {
+	Schema    int64             `json:"schema"`
+	Made      time.Time         `json:"made"`
+	Hashes    map[string]string `json:"sha256"` // by the name of the part
+	Sequences map[string]int64  `json:"sequences"`
+}
+
+const manifestName = "manifest.json"
+
+// leftOut are tables that a backup has no use for.
+var leftOut = []string{"sessions", "setup_links", "goose_db_version"}
+
+// Backup writes all tables as they are at one moment, and the files. A file that the site names and that is not there fails it.
+func (st *Store) Backup(ctx context.Context, w io.Writer, dir files.Dir) error {
+	names, err := dir.Names()
+	if err != nil {
+		return err
+	}
+	if missing := slices.DeleteFunc(filesNamed(st.Published().Site), func(name string) bool { return slices.Contains(names, name) }); len(missing) > 0 {
+		return fmt.Errorf("the site names files that are not in the files directory: %s", strings.Join(missing, ", "))
+	}
+	conn, err := pgx.Connect(ctx, st.url)
+	if err != nil {
+		return fmt.Errorf("the database does not answer: %w", err)
+	}
+	defer conn.Close(context.WithoutCancel(ctx))
+	tx, err := conn.BeginTx(ctx, pgx.TxOptions{IsoLevel: pgx.RepeatableRead, AccessMode: pgx.ReadOnly})
+	if err != nil {
+		return fmt.Errorf("begin a snapshot: %w", err)
+	}
+	defer tx.Rollback(context.WithoutCancel(ctx))
+	packed := gzip.NewWriter(w)
+	b := &backup{out: tar.NewWriter(packed), manifest: manifest{Made: time.Now().UTC(), Hashes: map[string]string{}, Sequences: map[string]int64{}}}
+	if b.Schema, err = newestMigration(); err != nil {
+		return err
+	}
+	tables, err := tablesInOrder(ctx, tx)
+	if err != nil {
+		return err
+	}
+	for _, table := range tables {
+		if err := b.table(ctx, tx, table); err != nil {
+			return fmt.Errorf("back up the table %s: %w", table, err)
+		}
+	}
+	if err := b.sequences(ctx, tx); err != nil {
+		return err
+	}
+	for _, name := range names {
+		if err := b.file(dir.Path(name), name); err != nil {
+			return fmt.Errorf("back up the file %s: %w", name, err)
+		}
+	}
+	last, err := json.MarshalIndent(b.manifest, "", "  ")
+	if err != nil {
+		return err
+	}
+	return errors.Join(b.part(manifestName, int64(len(last)), strings.NewReader(string(last))), b.out.Close(), packed.Close())
+}
+
+// filesNamed gives the files that the published menus and blocks name, each once.
+func filesNamed(s *site.Site) []string {
+	var names []string
+	for _, m := range s.Menus() {
+		for _, e := range m.Entries {
+			if to, is := e.Shows.(site.ToFile); is {
+				names = append(names, to.File)
+			}
+		}
+	}
+	for _, b := range s.Blocks() {
+		if image, is := b.Shows.(site.ImagePiece); is {
+			names = append(names, image.File)
+		}
+	}
+	slices.Sort(names)
+	return slices.Compact(names)
+}
+
+type backup struct {
+	manifest
+	out *tar.Writer
+}
+
+// part writes one part of known length and notes its hash.
+func (b *backup) part(name string, size int64, from io.Reader) error {
+	if err := b.out.WriteHeader(&tar.Header{Name: name, Mode: 0o600, Size: size, ModTime: b.Made}); err != nil {
+		return err
+	}
+	sum := sha256.New()
+	n, err := io.Copy(io.MultiWriter(b.out, sum), from)
+	if err == nil && n != size {
+		err = errors.New("it changed while it was read")
+	}
+	b.Hashes[name] = hex.EncodeToString(sum.Sum(nil))
+	return err
+}
+
+func (b *backup) file(at, name string) error {
+	in, err := os.Open(at)
+	if err != nil {
+		return err
+	}
+	defer in.Close()
+	info, err := in.Stat()
+	if err != nil {
+		return err
+	}
+	return b.part("files/"+name, info.Size(), in)
+}
+
+// table writes a table by way of a file of its own, since its length must be known first.
+func (b *backup) table(ctx context.Context, tx pgx.Tx, table string) error {
+	columns, err := columnsOf(ctx, tx, table)
+	if err != nil {
+		return err
+	}
+	spool, err := os.CreateTemp("", "vineladder-backup-*")
+	if err != nil {
+		return err
+	}
+	defer os.Remove(spool.Name())
+	defer spool.Close()
+	query := fmt.Sprintf(`COPY %s (%s) TO STDOUT (FORMAT csv, HEADER)`, pgx.Identifier{table}.Sanitize(), columns)
+	if _, err := tx.Conn().PgConn().CopyTo(ctx, spool, query); err != nil {
+		return err
+	}
+	size, err := spool.Seek(0, io.SeekEnd)
+	if err == nil {
+		_, err = spool.Seek(0, io.SeekStart)
+	}
+	if err != nil {
+		return err
+	}
+	return b.part("tables/"+table+".csv", size, spool)
+}
+
+func (b *backup) sequences(ctx context.Context, tx pgx.Tx) error {
+	rows, err := tx.Query(ctx, `SELECT sequencename, last_value FROM pg_sequences WHERE schemaname = current_schema() AND last_value IS NOT NULL`)
+	if err != nil {
+		return fmt.Errorf("read the sequences: %w", err)
+	}
+	var name string
+	var last int64
+	_, err = pgx.ForEachRow(rows, []any{&name, &last}, func() error { b.Sequences[name] = last; return nil })
+	return err
+}
+
+// columnsOf gives the columns of a table that are written, as a list for SQL.
+func columnsOf(ctx context.Context, tx pgx.Tx, table string) (string, error) {
+	rows, err := tx.Query(ctx, `SELECT quote_ident(column_name) FROM information_schema.columns
+		WHERE table_schema = current_schema() AND table_name = $1 AND is_generated = 'NEVER' ORDER BY ordinal_position`, table)
+	if err != nil {
+		return "", err
+	}
+	columns, err := pgx.CollectRows(rows, pgx.RowTo[string])
+	return strings.Join(columns, ", "), err
+}
+
+// tablesInOrder gives all tables of the site, each after those that it names.
+func tablesInOrder(ctx context.Context, tx pgx.Tx) ([]string, error) {
+	rows, err := tx.Query(ctx, `SELECT table_name::text FROM information_schema.tables
+		WHERE table_schema = current_schema() AND table_type = 'BASE TABLE' AND table_name <> ALL ($1) ORDER BY 1`, leftOut)
+	if err != nil {
+		return nil, fmt.Errorf("list the tables: %w", err)
+	}
+	tables, err := pgx.CollectRows(rows, pgx.RowTo[string])
+	if err != nil {
+		return nil, err
+	}
+	needs := map[string][]string{}
+	if rows, err = tx.Query(ctx, `SELECT conrelid::regclass::text, confrelid::regclass::text FROM pg_constraint WHERE contype = 'f' AND conrelid <> confrelid`); err != nil {
+		return nil, err
+	}
+	var of, needed string
+	if _, err = pgx.ForEachRow(rows, []any{&of, &needed}, func() error { needs[of] = append(needs[of], needed); return nil }); err != nil {
+		return nil, err
+	}
+	var order []string
+	var visit func(table string)
+	visit = func(table string) {
+		if slices.Contains(order, table) || slices.Contains(leftOut, table) {
+			return
+		}
+		for _, first := range needs[table] {
+			visit(first)
+		}
+		order = append(order, table)
+	}
+	for _, table := range tables {
+		visit(table)
+	}
+	return order, nil
+}
+
+// Restore reads a backup into a database without a site, all of it or nothing. Plans are held back: nobody expects what was due in
+// between.
+func Restore(ctx context.Context, url string, from io.Reader, dir files.Dir) error {
+	schema, err := SchemaOf(ctx, url)
+	if err != nil {
+		return err
+	}
+	if schema == None {
+		if err := Migrate(ctx, url); err != nil {
+			return err
+		}
+	} else if schema != Fits {
+		return errors.New("the tables of this database are of another version; restore into an empty database")
+	}
+	conn, err := pgx.Connect(ctx, url)
+	if err != nil {
+		return fmt.Errorf("the database does not answer: %w", err)
+	}
+	defer conn.Close(context.WithoutCancel(ctx))
+	tx, err := conn.Begin(ctx)
+	if err != nil {
+		return err
+	}
+	defer tx.Rollback(context.WithoutCancel(ctx))
+	var taken bool
+	if err := tx.QueryRow(ctx, `SELECT EXISTS (SELECT FROM pages) OR EXISTS (SELECT FROM accounts)`).Scan(&taken); err != nil {
+		return err
+	}
+	if taken {
+		return errors.New("there is a site in this database; restore into an empty one")
+	}
+	r := &restoring{tx: tx, dir: dir, seen: map[string]string{}}
+	defer r.clear()
+	if err := r.read(ctx, from); err != nil {
+		return fmt.Errorf("nothing was restored: %w", err)
+	}
+	if err := tx.Commit(ctx); err != nil {
+		return fmt.Errorf("nothing was restored: %w", err)
+	}
+	return r.keepFiles()
+}
+
+type restoring struct {
+	tx    pgx.Tx
+	dir   files.Dir
+	seen  map[string]string // hashes of the parts that were read
+	spool string            // directory of files until all is known to be whole
+	names []string
+}
+
+func (r *restoring) read(ctx context.Context, from io.Reader) error {
+	unpacked, err := gzip.NewReader(from)
+	if err != nil {
+		return fmt.Errorf("this is no backup: %w", err)
+	}
+	tables, err := tablesInOrder(ctx, r.tx)
+	if err != nil {
+		return err
+	}
+	if _, err := r.tx.Exec(ctx, "TRUNCATE "+strings.Join(tables, ", ")); err != nil {
+		return err
+	}
+	in := tar.NewReader(unpacked)
+	for {
+		head, err := in.Next()
+		if errors.Is(err, io.EOF) {
+			return errors.New("the backup ends before its manifest; it is not whole")
+		}
+		if err != nil {
+			return fmt.Errorf("read the backup: %w", err)
+		}
+		if head.Name == manifestName {
+			return r.finish(ctx, in)
+		}
+		sum := sha256.New()
+		if err := r.part(ctx, head.Name, tables, io.TeeReader(in, sum), sum); err != nil {
+			return fmt.Errorf("%s: %w", head.Name, err)
+		}
+	}
+}
+
+func (r *restoring) part(ctx context.Context, name string, tables []string, from io.Reader, sum hash.Hash) error {
+	sort, of := path.Split(name)
+	switch table, isTable := strings.CutSuffix(of, ".csv"); {
+	case sort == "tables/" && isTable && slices.Contains(tables, table):
+		columns, err := columnsOf(ctx, r.tx, table)
+		if err != nil {
+			return err
+		}
+		query := fmt.Sprintf(`COPY %s (%s) FROM STDIN (FORMAT csv, HEADER)`, pgx.Identifier{table}.Sanitize(), columns)
+		if _, err := r.tx.Conn().PgConn().CopyFrom(ctx, from, query); err != nil {
+			return err
+		}
+	case sort == "files/" && files.IsName(of):
+		if err := r.spoolFile(of, from); err != nil {
+			return err
+		}
+	default:
+		return errors.New("a backup has no such part")
+	}
+	if _, err := io.Copy(io.Discard, from); err != nil {
+		return err
+	}
+	r.seen[name] = hex.EncodeToString(sum.Sum(nil))
+	return nil
+}
+
+func (r *restoring) spoolFile(name string, from io.Reader) error {
+	if r.spool == "" {
+		if r.dir == "" {
+			return errors.New("it has files; say where they go with --files-dir")
+		}
+		if err := os.MkdirAll(string(r.dir), 0o755); err != nil {
+			return err
+		}
+		spool, err := os.MkdirTemp(string(r.dir), ".restore-*")
+		if err != nil {
+			return err
+		}
+		r.spool = spool
+	}
+	if r.dir.Has(name) {
+		return errors.New("there is a file of this name in the files directory; restore into an empty one")
+	}
+	out, err := os.OpenFile(path.Join(r.spool, name), os.O_CREATE|os.O_EXCL|os.O_WRONLY, 0o644)
+	if err != nil {
+		return err
+	}
+	_, err = io.Copy(out, from)
+	r.names = append(r.names, name)
+	return errors.Join(err, out.Close())
+}
+
+// finish holds what was read against the manifest, and settles what a restored site needs.
+func (r *restoring) finish(ctx context.Context, from io.Reader) error {
+	var m manifest
+	if err := json.NewDecoder(from).Decode(&m); err != nil {
+		return fmt.Errorf("read the manifest: %w", err)
+	}
+	newest, err := newestMigration()
+	if err != nil {
+		return err
+	}
+	if m.Schema != newest {
+		return fmt.Errorf("the backup has tables of version %d, this program has %d; restore it with the program that made it, then migrate", m.Schema, newest)
+	}
+	for name, sum := range m.Hashes {
+		if r.seen[name] != sum {
+			return fmt.Errorf("%s is damaged, or missing", name)
+		}
+	}
+	if len(m.Hashes) != len(r.seen) {
+		return errors.New("the backup has parts that its manifest does not know")
+	}
+	for name, last := range m.Sequences {
+		if _, err := r.tx.Exec(ctx, `SELECT setval($1::regclass, $2)`, pgx.Identifier{name}.Sanitize(), last); err != nil {
+			return fmt.Errorf("set the sequence %s: %w", name, err)
+		}
+	}
+	_, err = r.tx.Exec(ctx, `UPDATE drafts SET publish_at = NULL, retry_at = NULL, version = version + 1,
+		trouble = 'This draft was to be published on ' || to_char(publish_at AT TIME ZONE 'UTC', 'YYYY-MM-DD HH24:MI') ||
+			' UTC; the site was restored from a backup since, so it waits for somebody to publish it.' WHERE publish_at IS NOT NULL`)
+	return err
+}
+
+// keepFiles moves the files to their place, once the tables hold.
+func (r *restoring) keepFiles() error {
+	for _, name := range r.names {
+		if err := os.Rename(path.Join(r.spool, name), r.dir.Path(name)); err != nil {
+			return fmt.Errorf("the tables are restored, a file is not: %w", err)
+		}
+	}
+	return nil
+}
+
+func (r *restoring) clear() {
+	if r.spool != "" {
+		_ = os.RemoveAll(r.spool) // whatever is left of it
+	}
+}
