@@ -143,6 +143,21 @@ func TestMovingByEveryWay(t *testing.T) {
 	assert.Empty(t, b.problems)
 }
 
+// Moving never opens: who may not set who sees a page moves it out of a closed branch, and it stays closed; the screen says so.
+func TestAPageThatLeavesAClosedBranchStaysClosed(t *testing.T) {
+	b := newWorld(t).browser(1280, 800)
+	b.signIn("structure")
+	b.goTo("Expenses")
+	b.press(kb.ArrowLeft, input.ModifierAlt)
+	b.status("It keeps “Staff”, which it had from “Staff handbook”.")
+	b.sees(".answers", "Staff")
+	b.publish()
+	response, page := b.public("/expenses")
+	assert.Equal(t, http.StatusSeeOther, response.StatusCode, "to sign-in")
+	assert.NotContains(t, page, "receipt")
+	assert.Empty(t, b.problems)
+}
+
 // Answers come when they come: whoever has gone into a field meanwhile stays in it, and on its page.
 func TestLateAnswersLeaveTheFieldAlone(t *testing.T) {
 	b := newWorld(t).browser(1280, 800)

@@ -205,7 +205,7 @@ func (o Move) apply(st *state) (Op, error) {
 	if level := s.Level(o.To.Parent) + 1; level+s.Below(o.Page) > LevelsLimit && level+height(s, o.Page) > LevelsLimit {
 		return nil, refuse("“%s” would reach more than %d levels deep there; a tree has no more.", was.Label, LevelsLimit)
 	}
-	settled := Move{Page: o.Page, From: PlaceOf(s, o.Page), To: o.To}
+	settled := Move{Page: o.Page, From: PlaceOf(s, o.Page), To: o.To, Back: o.Back}
 	p := *was
 	p.Parent = o.To.Parent
 	if p.Pin, err = st.pinAt(was, target, o); err != nil {
@@ -215,6 +215,7 @@ func (o Move) apply(st *state) (Op, error) {
 		settled.Pin = &FieldChange{Pin, string(was.Pin), string(p.Pin), true}
 	}
 	if p.Parent != was.Parent {
+		st.moved(&p, o, &settled)
 		if settled.Segment, err = st.fitSegment(was, &p, o.Segment); err != nil {
 			return nil, err
 		}
@@ -261,8 +262,9 @@ func (o Bin) apply(st *state) (Op, error) {
 		return nil, &Conflict{Page: o.Page, Mine: "in the bin", Theirs: fmt.Sprintf("“%s” changed", changed.Label), About: changed.ID, Sentence: fmt.Sprintf(
 			"“%s” can't go in the bin unseen: “%s” in it was changed by somebody else since.", was.Label, changed.Label)}
 	}
-	settled := Bin{o.Page, o.Seen, PlaceOf(st.Peek(), o.Page)}
+	settled := Bin{Page: o.Page, Seen: o.Seen, From: PlaceOf(st.Peek(), o.Page), Back: o.Back}
 	p := *was
+	settled.Keeps = st.keepInBin(&p, o)
 	p.Binned = true
 	st.leaves(p.ID)
 	st.Put(&p)
@@ -294,7 +296,7 @@ func (o Restore) apply(st *state) (Op, error) {
 	for !s.InTree(p.Parent) {
 		p.Parent = s.Page(p.Parent).Parent
 	}
-	settled := Restore{Page: o.Page, Seen: o.Seen, To: Place{Parent: p.Parent}}
+	settled := Restore{Page: o.Page, Seen: o.Seen, To: Place{Parent: p.Parent}, Keeps: st.keepClosed(&p, admissionOf(s, o.Page), o.Keeps)}
 	var err error
 	if settled.Segment, err = st.fitSegment(was, &p, o.Segment); err != nil {
 		return nil, err

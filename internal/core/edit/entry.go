@@ -190,13 +190,19 @@ func (MakeMenu) name() string   { return "make-menu" }
 func (TakeMenu) name() string   { return "take-menu" }
 func (EditMenu) name() string   { return "edit-menu" }
 
-func (PutEntries) Needs() []site.Action { return []site.Action{site.Link} }
-func (TakeEntry) Needs() []site.Action  { return []site.Action{site.Link} }
-func (EditEntry) Needs() []site.Action  { return []site.Action{site.Link} }
-func (MoveEntry) Needs() []site.Action  { return []site.Action{site.Link} }
-func (MakeMenu) Needs() []site.Action   { return []site.Action{site.Link} }
-func (TakeMenu) Needs() []site.Action   { return []site.Action{site.Link} }
-func (EditMenu) Needs() []site.Action   { return []site.Action{site.Link} }
+func (o PutEntries) Needs() []site.Action {
+	return withAudience(site.Link, slices.ContainsFunc(o.Entries, func(form EntryForm) bool { return form.Fields[Audience] != "" }))
+}
+func (TakeEntry) Needs() []site.Action { return []site.Action{site.Link} }
+func (o EditEntry) Needs() []site.Action {
+	return withAudience(site.Link, setsField(o.Fields, Audience))
+}
+func (MoveEntry) Needs() []site.Action { return []site.Action{site.Link} }
+func (o MakeMenu) Needs() []site.Action {
+	return withAudience(site.Link, slices.ContainsFunc(o.Entries, func(form EntryForm) bool { return form.Fields[Audience] != "" }))
+}
+func (TakeMenu) Needs() []site.Action { return []site.Action{site.Link} }
+func (EditMenu) Needs() []site.Action { return []site.Action{site.Link} }
 
 func (o PutEntries) Inverse() Op { return TakeEntry{o.Entries[0].ID, o} }
 func (o TakeEntry) Inverse() Op  { return o.Was }

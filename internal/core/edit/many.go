@@ -121,6 +121,9 @@ func (c Copying) Ops(s *site.Site, made map[site.PageID]site.PageID, text func(*
 				op.Fields = append(op.Fields, FieldChange{Field: field, New: value})
 			}
 		}
+		if top {
+			op.Fields = append(op.Fields, closedCopy(s, p, op.Place.Parent)...)
+		}
 		switch {
 		case p.SegmentFollows || p.Parent == 0:
 		case top:

@@ -66,6 +66,12 @@ type (
 		Segment *FieldChange `json:"segment,omitempty"`
 		// Pin is set where the move pins the page under a sort rule, or takes a pin away (rules 2.3).
 		Pin *FieldChange `json:"pin,omitempty"`
+		// Keeps is the audience and concealment that the page keeps, where its new place would open it.
+		Keeps []FieldChange `json:"keeps,omitempty"`
+		// Was and Is say who is admitted before and after, where that differs. An inverse goes back to what was, as long as both still hold.
+		Was  *Admission `json:"was,omitempty"`
+		Is   *Admission `json:"is,omitempty"`
+		Back bool       `json:"back,omitempty"`
 	}
 	// Order arranges the children of a page by hand. Children that it does not name keep their order, after the others.
 	Order struct {
@@ -78,6 +84,9 @@ type (
 		Page site.PageID `json:"page"`
 		Seen int64       `json:"seen"`
 		From Place       `json:"from"`
+		// Keeps is the audience and concealment that the page had, which it keeps in the bin: what stood above it may be opened meanwhile.
+		Keeps []FieldChange `json:"keeps,omitempty"`
+		Back  bool          `json:"back,omitempty"` // the inverse of a Restore: the page is as it was in the bin
 	}
 	// Restore puts a binned branch back to its old place, or under the nearest ancestor that is still there.
 	Restore struct {
@@ -85,6 +94,8 @@ type (
 		Seen    int64        `json:"seen"`
 		To      Place        `json:"to"`
 		Segment *FieldChange `json:"segment,omitempty"`
+		// Keeps is what the page keeps, or gives up again, of what it kept in the bin.
+		Keeps []FieldChange `json:"keeps,omitempty"`
 	}
 )
 
@@ -116,11 +127,15 @@ func (o Make) Inverse() Op   { return Unmake{o} }
 func (o Unmake) Inverse() Op { return o.Made }
 func (o Edit) Inverse() Op   { return Edit{o.Page, turned(o.Fields)} }
 func (o Move) Inverse() Op {
-	return Move{o.Page, o.To, o.From, turnedOne(o.Segment), turnedOne(o.Pin)}
+	return Move{o.Page, o.To, o.From, turnedOne(o.Segment), turnedOne(o.Pin), turned(o.Keeps), o.Is, o.Was, true}
 }
-func (o Order) Inverse() Op   { return Order{o.Page, o.Was, o.Children} }
-func (o Bin) Inverse() Op     { return Restore{Page: o.Page, Seen: o.Seen, To: o.From} }
-func (o Restore) Inverse() Op { return Bin{Page: o.Page, Seen: o.Seen, From: o.To} }
+func (o Order) Inverse() Op { return Order{o.Page, o.Was, o.Children} }
+func (o Bin) Inverse() Op {
+	return Restore{Page: o.Page, Seen: o.Seen, To: o.From, Keeps: turned(o.Keeps)}
+}
+func (o Restore) Inverse() Op {
+	return Bin{Page: o.Page, Seen: o.Seen, From: o.To, Keeps: turned(o.Keeps), Back: true}
+}
 
 // TakeBack gives the operation that undoes a published one: a page that was made is binned, since its address may be
 // known by now (rules 9.1).

@@ -76,9 +76,13 @@ func (TakePlacement) name() string { return "take-placement" }
 func (EditPlacement) name() string { return "edit-placement" }
 func (MovePlacement) name() string { return "move-placement" }
 
-func (PutPlacement) Needs() []site.Action  { return []site.Action{site.Place} }
+func (o PutPlacement) Needs() []site.Action {
+	return withAudience(site.Place, o.Fields[Audience] != "")
+}
 func (TakePlacement) Needs() []site.Action { return []site.Action{site.Place} }
-func (EditPlacement) Needs() []site.Action { return []site.Action{site.Place} }
+func (o EditPlacement) Needs() []site.Action {
+	return withAudience(site.Place, setsField(o.Fields, Audience))
+}
 func (MovePlacement) Needs() []site.Action { return []site.Action{site.Place} }
 
 func (o PutPlacement) Inverse() Op  { return TakePlacement{o.Placement, o} }

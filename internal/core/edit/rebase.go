@@ -216,10 +216,26 @@ func fresh(op Op) Op {
 		o.Fields = underived(o.Fields)
 		return o
 	case Move:
-		o.Segment = nil
+		if o.Segment, o.Keeps = nil, givenUp(o.Keeps); !o.Back {
+			o.Was, o.Is = nil, nil
+		}
+		return o
+	case Bin:
+		if !o.Back {
+			o.Keeps = nil
+		}
+		return o
+	case Restore:
+		o.Keeps = givenUp(o.Keeps)
 		return o
 	}
 	return op
+}
+
+// givenUp leaves the changes by which a page gives up what it kept: they are asked for, as when a move is taken back, and made only as far
+// as they open nothing. What a page keeps is found anew.
+func givenUp(changes []FieldChange) []FieldChange {
+	return slices.DeleteFunc(slices.Clone(changes), func(c FieldChange) bool { return c.New != "" && c.New != "no" })
 }
 
 func underived(changes []FieldChange) []FieldChange {

@@ -29,7 +29,7 @@ func May(s *site.Site, roles []string, action site.Action) Answer {
 // MayAll asks for everything that operations need, and gives the first no.
 func MayAll(s *site.Site, roles []string, ops []edit.Op) Answer {
 	for _, op := range ops {
-		for _, action := range op.Needs() {
+		for _, action := range edit.NeedsOn(s, op) {
 			if answer := May(s, roles, action); !answer.Yes {
 				return answer
 			}

@@ -294,8 +294,24 @@ func (s *Server) edit(w http.ResponseWriter, r *http.Request, d *desk) error {
 	case i.do == "leads":
 		page = d.Selected
 	}
-	s.say(w, http.StatusOK, reply{Said: done(words, made.Site, i), Page: int64(page)})
+	s.say(w, http.StatusOK, reply{Said: strings.TrimSpace(done(words, made.Site, i) + " " + keptWords(d.Draft.Site, made.Site, i.pages)), Page: int64(page)})
 	return nil
+}
+
+// keptWords says which audience pages keep that come to another place, since moving never opens (rules 2.6); "" if none does.
+func keptWords(was, is *site.Site, pages []site.PageID) string {
+	for _, id := range pages {
+		before, after := was.Page(id), is.Page(id)
+		if before == nil || after == nil || before.Parent == after.Parent || before.Audience == after.Audience {
+			continue
+		}
+		subject := "It"
+		if len(pages) > 1 {
+			subject = "“" + short(after.Label) + "”"
+		}
+		return fmt.Sprintf("%s keeps “%s”, which it had from “%s”.", subject, audienceWords(is, after.Audience), short(reach.Source(was, id).Label))
+	}
+	return ""
 }
 
 // neighbour is where to go when a page goes: the next sibling, the one before, the parent.
@@ -362,6 +378,9 @@ func (s *Server) try(w http.ResponseWriter, r *http.Request, d *desk) error {
 		facts.Place = many(d.Site, next, i)
 	case next.InTree(page):
 		facts.Place, facts.Address, facts.Menu = place(next, page), address.Of(next, page), menuLine(next, page, d.Lens, s.now())
+	}
+	if kept := keptWords(d.Draft.Site, next, i.pages); kept != "" {
+		facts.Place += ". " + strings.TrimSuffix(kept, ".")
 	}
 	if e, m := holding(next, i.newEntry); e != nil {
 		where, _, _ := d.itemPlace(next, m, e)

@@ -1,0 +1,198 @@
+package edit
+
+import (
+	"slices"
+
+	"vineladder/internal/core/site"
+)
+
+// Moving never opens (rules 2.6): a page that comes to another place keeps the audience and the concealment that it had, as its own, where
+// the place would admit somebody whom it did not admit before. Compared is admission alone, not status or window.
+
+// An Admission is who is admitted to a page: the audience that holds for it, set on it or above, and whether it is concealed.
+type Admission struct {
+	Audience  site.Audience `json:"audience"`
+	Concealed bool          `json:"concealed,omitempty"`
+}
+
+// admissionOf reads what holds for a page, in the tree or in the bin, by the path on which it stands.
+func admissionOf(s *site.Site, id site.PageID) Admission {
+	made := Admission{}
+	for p := s.Page(id); p != nil; p = s.Page(p.Parent) {
+		if made.Audience == site.Inherited {
+			made.Audience = p.Audience
+		}
+		made.Concealed = made.Concealed || p.Conceal
+	}
+	if made.Audience == site.Inherited {
+		made.Audience = site.Everyone
+	}
+	return made
+}
+
+// isWider says whether an audience admits somebody whom another does not, asked over all roles that a person could hold. Any role of
+// an audience suffices, so asking them one by one is asking all.
+func isWider(s *site.Site, audience, than site.Audience) bool {
+	switch {
+	case than == site.Everyone || audience == than:
+		return false
+	case audience == site.Everyone:
+		return true
+	case than == site.SignedIn:
+		return false
+	case audience == site.SignedIn:
+		return true
+	}
+	admitted := than.Roles()
+	return slices.ContainsFunc(audience.Roles(), func(role string) bool {
+		return !slices.ContainsFunc(s.Holds([]string{role}), func(held string) bool { return slices.Contains(admitted, held) })
+	})
+}
+
+// keepClosed gives a page that is about to stand elsewhere what it needs so that nobody is admitted who was not, and the changes. wanted
+// are changes that are asked for, as by an inverse: they are made as far as they don't open.
+func (st *state) keepClosed(p *site.Page, was Admission, wanted []FieldChange) []FieldChange {
+	before := *p
+	wish(p, wanted)
+	place := admissionOf(st.Peek(), p.Parent)
+	is := place.Audience
+	if p.Audience != site.Inherited {
+		is = p.Audience
+	}
+	if isWider(st.Peek(), is, was.Audience) {
+		p.Audience = was.Audience
+	}
+	if was.Concealed && !place.Concealed {
+		p.Conceal = true
+	}
+	return kept(&before, p)
+}
+
+// wish makes changes of audience and concealment that are asked for, where the page still has what they start from.
+func wish(p *site.Page, changes []FieldChange) {
+	for _, c := range changes {
+		switch {
+		case c.Field == Audience && c.Old == string(p.Audience):
+			p.Audience = site.Audience(c.New)
+		case c.Field == Conceal && c.Old == Value(p, Conceal):
+			p.Conceal = c.New == "yes"
+		}
+	}
+}
+
+// kept gives the changes of audience and concealment between two states of a page.
+func kept(before, p *site.Page) []FieldChange {
+	var changes []FieldChange
+	for _, field := range []Field{Audience, Conceal} {
+		if old, made := Value(before, field), Value(p, field); old != made {
+			changes = append(changes, FieldChange{field, old, made, true})
+		}
+	}
+	return changes
+}
+
+// standingAt says who is admitted to a page if it stands as it is given.
+func (st *state) standingAt(p *site.Page) Admission {
+	is := admissionOf(st.Peek(), p.Parent)
+	if p.Audience != site.Inherited {
+		is.Audience = p.Audience
+	}
+	is.Concealed = is.Concealed || p.Conceal
+	return is
+}
+
+// moved settles who is admitted to a page that moves: what it keeps, or, where the move goes back and nobody has changed an audience on
+// either path since, what it had.
+func (st *state) moved(p *site.Page, o Move, settled *Move) {
+	was := admissionOf(st.Peek(), p.ID)
+	if o.Back && o.Was != nil && o.Is != nil && *o.Was == was {
+		back := *p
+		if wish(&back, o.Keeps); st.standingAt(&back) == *o.Is {
+			settled.Keeps = kept(p, &back)
+			p.Audience, p.Conceal = back.Audience, back.Conceal
+			settled.Was, settled.Is = o.Was, o.Is
+			return
+		}
+	}
+	settled.Keeps = st.keepClosed(p, was, o.Keeps)
+	if is := st.standingAt(p); is != was {
+		settled.Was, settled.Is = &was, &is
+	}
+}
+
+// keepInBin writes the audience and concealment that hold for a page down on it, where it has them from above; or, going back, gives it
+// what it had in the bin.
+func (st *state) keepInBin(p *site.Page, o Bin) []FieldChange {
+	before, was := *p, admissionOf(st.Peek(), p.ID)
+	if o.Back {
+		wish(p, o.Keeps)
+		return kept(&before, p)
+	}
+	if p.Audience == site.Inherited && was.Audience != site.Everyone {
+		p.Audience = was.Audience
+	}
+	p.Conceal = was.Concealed
+	return kept(&before, p)
+}
+
+// Kept gives what an operation had a page keep, so that its new place opens it to nobody; "" for each that it did not.
+func Kept(op Op) (page site.PageID, audience site.Audience, concealed bool) {
+	var changes []FieldChange
+	switch o := op.(type) {
+	case Move:
+		changes = o.Keeps
+	case Restore:
+		changes = o.Keeps
+	}
+	for _, c := range changes {
+		switch {
+		case c.Field == Audience:
+			audience = site.Audience(c.New)
+		case c.Field == Conceal:
+			concealed = c.New == "yes"
+		}
+	}
+	return op.Subject(), audience, concealed
+}
+
+// closedCopy gives the fields that keep a copy from being admitted to by whom the original is not, at the place where it is made.
+func closedCopy(s *site.Site, p *site.Page, parent site.PageID) []FieldChange {
+	var fields []FieldChange
+	was, place := admissionOf(s, p.ID), admissionOf(s, parent)
+	if p.Audience == site.Inherited && isWider(s, place.Audience, was.Audience) {
+		fields = append(fields, FieldChange{Field: Audience, New: string(was.Audience)})
+	}
+	if !p.Conceal && was.Concealed && !place.Concealed {
+		fields = append(fields, FieldChange{Field: Conceal, New: "yes"})
+	}
+	return fields
+}
+
+// NeedsOn gives the rights that an operation asks for on a Site. A page that is made with an audience which admits nobody whom its place
+// would not admit needs no right to admit.
+func NeedsOn(s *site.Site, op Op) []site.Action {
+	needs := op.Needs()
+	o, makes := op.(Make)
+	if !makes || s.Page(o.Place.Parent) == nil {
+		return needs
+	}
+	place := admissionOf(s, o.Place.Parent)
+	for _, c := range o.Fields {
+		if c.Field == Audience && isWider(s, site.Audience(c.New), place.Audience) {
+			return needs
+		}
+	}
+	return slices.DeleteFunc(slices.Clone(needs), func(a site.Action) bool { return a == site.Admit })
+}
+
+// withAudience gives the right for a thing, and with it the one to admit where an audience is set.
+func withAudience(action site.Action, audience bool) []site.Action {
+	if audience {
+		return []site.Action{action, site.Admit}
+	}
+	return []site.Action{action}
+}
+
+func setsField(changes []FieldChange, field Field) bool {
+	return slices.ContainsFunc(changes, func(c FieldChange) bool { return c.Field == field })
+}

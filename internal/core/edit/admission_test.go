@@ -1,0 +1,127 @@
+package edit_test
+
+import (
+	"errors"
+	"slices"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"vineladder/internal/core/edit"
+	"vineladder/internal/core/reach"
+	"vineladder/internal/core/site"
+	"vineladder/internal/core/testkit"
+)
+
+func TestMovingNeverOpens(t *testing.T) {
+	s := testkit.Outline(t, "Home\n  Handbook | audience=staff\n    Expenses\n    Open | audience=everyone\n  Masters | audience=masters conceal=yes\n    Keys\n  News")
+	handbook, expenses, open, masters, keys, news := site.PageID(2), site.PageID(3), site.PageID(4), site.PageID(5), site.PageID(6), site.PageID(7)
+	move := func(page, into site.PageID) (*site.Site, edit.Op) {
+		next, op, err := edit.Apply(s, edit.Move{Page: page, To: edit.Place{Parent: into}}, testkit.Now)
+		require.NoError(t, err)
+		return next, op
+	}
+	next, op := move(expenses, news)
+	assert.Equal(t, site.Audience("staff"), next.Page(expenses).Audience, "it keeps what it had from above")
+	_, kept, _ := edit.Kept(op)
+	assert.Equal(t, site.Audience("staff"), kept)
+	next, _ = move(expenses, masters)
+	assert.Empty(t, next.Page(expenses).Audience, "masters are staff: the new place admits nobody new")
+	next, _ = move(keys, handbook)
+	assert.Equal(t, site.Audience("masters"), next.Page(keys).Audience, "staff need not be masters")
+	assert.True(t, next.Page(keys).Conceal)
+	next, _ = move(open, news)
+	assert.Equal(t, site.Everyone, next.Page(open).Audience)
+	next, op = move(news, handbook)
+	assert.Empty(t, next.Page(news).Audience)
+	back, _, err := edit.Apply(next, op.Inverse(), testkit.Now)
+	require.NoError(t, err)
+	assert.Empty(t, back.Page(news).Audience, "going back gives it what it had")
+	closed, _, err := edit.Apply(next, edit.Edit{Page: 1, Fields: []edit.FieldChange{{Field: edit.Audience, New: "signed-in"}}}, testkit.Now)
+	require.NoError(t, err)
+	back, _, err = edit.Apply(closed, op.Inverse(), testkit.Now)
+	require.NoError(t, err)
+	assert.Equal(t, site.Audience("staff"), back.Page(news).Audience, "an audience was changed on the path since: it keeps what it has")
+
+	gone, _, err := edit.ApplyAll(s, []edit.Op{edit.Bin{Page: expenses}, edit.Bin{Page: handbook}, edit.Restore{Page: expenses}}, testkit.Now)
+	require.NoError(t, err)
+	assert.Equal(t, site.PageID(1), gone.Page(expenses).Parent)
+	assert.Equal(t, site.Audience("staff"), gone.Page(expenses).Audience, "restored where its closed parent is gone")
+	copying := edit.Copying{Selection: []site.PageID{expenses}, To: edit.Place{Parent: news}}
+	ops := copying.Ops(s, map[site.PageID]site.PageID{expenses: 90}, func(*site.Page) string { return "" })
+	assert.NotContains(t, edit.NeedsOn(s, ops[0]), site.Admit, "closing needs no right to admit")
+	next, _, err = edit.ApplyAll(s, ops, testkit.Now)
+	require.NoError(t, err)
+	assert.Equal(t, site.Audience("staff"), next.Page(90).Audience)
+	assert.Contains(t, edit.NeedsOn(s, edit.Make{Page: 91, Place: edit.Place{Parent: handbook}, Fields: []edit.FieldChange{{Field: edit.Audience, New: "everyone"}}}), site.Admit)
+}
+
+// admitted gives which of all visitors a page admits, by the path on which it stands, in the tree or in the bin.
+func admitted(s *site.Site, id site.PageID) []bool {
+	var all []bool
+	for _, lens := range testkit.Lenses() {
+		all = append(all, reach.AdmittedBefore(s, id, lens))
+	}
+	return all
+}
+
+// isWithin says whether everybody in a list is in another.
+func isWithin(some, all []bool) bool {
+	for i := range some {
+		if some[i] && !all[i] {
+			return false
+		}
+	}
+	return true
+}
+
+// No sequence of operations by somebody who may not admit, done in a draft and brought up to date over what others publish, admits anybody
+// to a page who was not admitted.
+func TestNobodyIsLetInWithoutTheRight(t *testing.T) {
+	moved := 0
+	rapid.Check(t, func(t *rapid.T) {
+		base := testkit.Random(t, 9)
+		s, next := base, site.PageID(500)
+		var log [][]edit.Op
+		for range rapid.IntRange(1, 6).Draw(t, "steps") {
+			op := testkit.RandomOp(t, s, &next)
+			if slices.Contains(edit.NeedsOn(s, op), site.Admit) {
+				continue
+			}
+			made, settled, err := edit.ApplyNext(base, s, log, edit.Fresh([]edit.Op{op}), testkit.Now)
+			if err != nil {
+				continue
+			}
+			if _, kept, _ := edit.Kept(settled[0]); kept != "" {
+				moved++
+			}
+			s, log = made, append(log, settled)
+		}
+		holds := func(from, to *site.Site) {
+			for id := site.PageID(1); id <= 9; id++ {
+				if from.Page(id) != nil && to.Page(id) != nil {
+					require.True(t, isWithin(admitted(to, id), admitted(from, id)), "page %d", id)
+				}
+			}
+		}
+		holds(base, s)
+		theirs := base
+		for range rapid.IntRange(0, 4).Draw(t, "theirs") {
+			next += 100
+			if made, _, err := edit.Apply(theirs, testkit.RandomOp(t, theirs, &next), testkit.Now); err == nil {
+				theirs = made
+			}
+		}
+		r := edit.NewRebase(theirs, testkit.Now)
+		for _, ops := range log {
+			var refusal *edit.Refusal
+			if _, held := r.Add(ops); len(held) > 0 && errors.As(held[0].Why, &refusal) {
+				continue
+			}
+		}
+		holds(theirs, r.Site)
+	})
+	require.Positive(t, moved)
+}
