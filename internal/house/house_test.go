@@ -21,7 +21,8 @@ func TestImportsPointDownwards(t *testing.T) {
 		"vineladder/internal/laws":          {},
 		"vineladder/internal/formats":       {"vineladder/internal/core", "vineladder/internal/formats"},
 		"vineladder/internal/localpg":       {},
-		"vineladder/internal/store":         {"vineladder/internal/core", "vineladder/internal/store", "vineladder/internal/localpg", "vineladder/internal/theme"},
+		"vineladder/internal/store":         {"vineladder/internal/core", "vineladder/internal/files", "vineladder/internal/store", "vineladder/internal/localpg", "vineladder/internal/theme"},
+		"vineladder/internal/founding":      {"vineladder/internal/core", "vineladder/internal/store"},
 		"vineladder/internal/theme":         {"vineladder/internal/core"},
 		"vineladder/internal/demo":          {"vineladder/internal/core", "vineladder/internal/store"},
 		"vineladder/internal/web/assets":    {},
@@ -29,7 +30,7 @@ func TestImportsPointDownwards(t *testing.T) {
 		"vineladder/internal/web/skin":      {"vineladder/internal/core", "vineladder/internal/theme"},
 		"vineladder/internal/files":         {},
 		"vineladder/internal/web/public":    {"vineladder/internal/core", "vineladder/internal/files", "vineladder/internal/store", "vineladder/internal/web/skin", "vineladder/internal/web/assets", "vineladder/internal/web/gate"},
-		"vineladder/internal/web/workbench": {"vineladder/internal/core", "vineladder/internal/files", "vineladder/internal/store", "vineladder/internal/web/assets", "vineladder/internal/web/gate", "vineladder/internal/web/public", "vineladder/internal/web/skin"},
+		"vineladder/internal/web/workbench": {"vineladder/internal/core", "vineladder/internal/files", "vineladder/internal/founding", "vineladder/internal/store", "vineladder/internal/web/assets", "vineladder/internal/web/gate", "vineladder/internal/web/public", "vineladder/internal/web/skin"},
 	}
 	core := []string{"database/sql", "net/http", "html/template", "github.com/jackc", "github.com/jmoiron"}
 	out, err := exec.Command("go", "list", "-json=ImportPath,Imports", "vineladder/internal/...").Output()

@@ -46,7 +46,7 @@ func (c *comparison) neighbours(d *drawing, pairs []pair, on []region.Contexts) 
 	shared := map[string]region.Contexts{}
 	changing := d.changing()
 	for i, p := range pairs {
-		if c.becomesAnother(p) { // it may look as one of its neighbours does
+		if c.becomesAnother(p) || c.shares[p.id()] { // it may look, or be named, as one of its neighbours is
 			for _, at := range slices.Concat(c.Was.PlacementsOf(p.id()), c.Is.PlacementsOf(p.id())) {
 				changing[p.id()] = append(changing[p.id()], at.Region)
 			}
@@ -84,9 +84,13 @@ func (c *comparison) becomesAnother(p pair) bool {
 	if p.was == nil || p.is == nil || *p.was == *p.is {
 		return false
 	}
-	_, _, wasMenu := p.was.Menu()
-	_, _, isMenu := p.is.Menu()
-	return !wasMenu || !isMenu
+	was, is := *p.was, *p.is
+	if _, _, isMenu := was.Menu(); isMenu {
+		if _, _, isMenu := is.Menu(); isMenu {
+			was.Shows, is.Shows = nil, nil
+		}
+	}
+	return was != is
 }
 
 // look surveys a block in both Sites. What was seen of it before does not count any more.
@@ -230,8 +234,8 @@ func (d *drawing) compare() {
 		p := &d.pages[i]
 		was, is = d.list(was[:0], p, 0), d.list(is[:0], p, 1)
 		if slices.EqualFunc(was, is, func(a, b sighting) bool {
-			return d.scenes[0].placements[a.at].ID == d.scenes[1].placements[b.at].ID && a.look == b.look &&
-				a.lenses == b.lenses
+			x, y := &d.scenes[0].placements[a.at], &d.scenes[1].placements[b.at]
+			return x.ID == y.ID && x.Region == y.Region && a.look == b.look && a.lenses == b.lenses
 		}) && len(d.shares) == 0 {
 			continue
 		}
