@@ -11,6 +11,7 @@ import (
 
 	"github.com/microcosm-cc/bluemonday"
 	"golang.org/x/net/html"
+	"golang.org/x/net/html/atom"
 
 	"vineladder/internal/core/address"
 	"vineladder/internal/core/site"
@@ -44,12 +45,38 @@ func NewCleaner(hosts ...string) *Cleaner { return &Cleaner{policy(), hosts} }
 // Clean gives safe HTML in which links to the site's own pages are kept by identity, as in "page:12?query#fragment". Text
 // without any content gives "". now decides which old addresses are the site's own.
 func (c *Cleaner) Clean(s *site.Site, raw string, now time.Time) string {
-	clean := c.policy.Sanitize(raw)
+	clean := balanced(c.policy.Sanitize(strings.ToValidUTF8(strings.ReplaceAll(raw, "\x00", ""), "")))
 	clean = mapLinks(clean, func(href string) (string, bool) { return c.recognise(s, href, now), true })
 	if strings.TrimSpace(strings.ReplaceAll(plain(clean), "\u00a0", " ")) == "" && !strings.Contains(clean, "<hr") {
 		return ""
 	}
 	return clean
+}
+
+// balanced reads HTML as a browser does, and writes it with every element closed, so that nothing of it reaches beyond its place. It goes
+// on until writing and reading agree.
+func balanced(source string) string {
+	body := &html.Node{Type: html.ElementNode, Data: "body", DataAtom: atom.Body}
+	bound := 4*len(source) + 4096 // reading repeats emphasis that is wrongly nested in each block
+	for range 8 {
+		nodes, err := html.ParseFragment(strings.NewReader(source), body)
+		if err != nil {
+			return html.EscapeString(plain(source))
+		}
+		var out strings.Builder
+		for _, node := range nodes {
+			if err := html.Render(&out, node); err != nil {
+				return html.EscapeString(plain(source))
+			}
+		}
+		if out.String() == source {
+			return source
+		}
+		if source = out.String(); len(source) > bound {
+			break
+		}
+	}
+	return html.EscapeString(plain(source))
 }
 
 // recognise turns an address of the site's own into the page's identity; anything else stays.

@@ -1,9 +1,12 @@
 package text_test
 
 import (
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"golang.org/x/net/html"
 
 	"vineladder/internal/core/site"
 	"vineladder/internal/core/testkit"
@@ -43,4 +46,35 @@ func TestCopiedTextPointsAtTheCopies(t *testing.T) {
 	assert.Equal(t, source, text.Repoint(source, nil), "what is not copied stays to the letter")
 	assert.Equal(t, []site.PageID{7, 8}, text.Links(source+source))
 	assert.Empty(t, text.Links(`<p><a href="/x">x</a></p>`))
+}
+
+// What is cleaned is balanced HTML: in the middle of a page it closes all that it opens, and nothing else.
+func FuzzCleanIsBalanced(f *testing.F) {
+	for _, seed := range []string{"<table><tr><td><blockquote>x", "<ul><li>a<li>b</ol>", "<p>a<h2>b</p>c</h2>", "</div></table>x", "<a href=/x>a<a href=/y>b", "<table><p>x<tr><td>y", "a\x00b\xff", "<pre>\n\nx"} {
+		f.Add(seed)
+	}
+	cleaner := text.NewCleaner("harbour.example")
+	s := testkit.Outline(f, "Home\n  Fares")
+	f.Fuzz(func(t *testing.T, raw string) {
+		clean := cleaner.Clean(s, raw, testkit.Now)
+		nodes, err := html.Parse(strings.NewReader("<!doctype html><html><head></head><body><main>" + clean + "</main><footer>end</footer></body></html>"))
+		require.NoError(t, err)
+		main, footer := find(nodes, "main"), find(nodes, "footer")
+		require.NotNil(t, footer, clean)
+		require.Equal(t, main.Parent, footer.Parent, clean)
+		require.Equal(t, "end", footer.FirstChild.Data, clean)
+		require.Equal(t, clean, cleaner.Clean(s, clean, testkit.Now), "cleaning again changes nothing")
+	})
+}
+
+func find(n *html.Node, name string) *html.Node {
+	if n.Type == html.ElementNode && n.Data == name {
+		return n
+	}
+	for child := n.FirstChild; child != nil; child = child.NextSibling {
+		if found := find(child, name); found != nil {
+			return found
+		}
+	}
+	return nil
 }

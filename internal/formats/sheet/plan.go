@@ -270,15 +270,34 @@ func (p *plan) arrange(parent string) {
 		case page == nil:
 			p.ops = append(p.ops, edit.Make{Page: p.ids[key], Key: key, Place: place, Fields: row.made()})
 		default:
+			changes := row.changes(page, p.now)
 			if moved[i] {
+				// Who sees the page is said before it moves: a move can give it the audience that it had from above.
+				changes = p.admitFirst(page, changes)
 				p.ops = append(p.ops, edit.Move{Page: page.ID, To: place})
 			}
-			if changes := row.changes(page, p.now); len(changes) > 0 {
+			if len(changes) > 0 {
 				p.ops = append(p.ops, edit.Edit{Page: page.ID, Fields: changes})
 			}
 		}
 		after = p.ids[key]
 	}
+}
+
+// admitFirst edits who sees a page, and gives the other changes.
+func (p *plan) admitFirst(page *site.Page, changes []edit.FieldChange) (rest []edit.FieldChange) {
+	var first []edit.FieldChange
+	for _, c := range changes {
+		if c.Field == edit.Audience || c.Field == edit.Conceal {
+			first = append(first, c)
+		} else {
+			rest = append(rest, c)
+		}
+	}
+	if len(first) > 0 {
+		p.ops = append(p.ops, edit.Edit{Page: page.ID, Fields: first})
+	}
+	return rest
 }
 
 // desired is the order of a parent's children as the sheet asks: rows with a position at it, the others where they stand, new ones

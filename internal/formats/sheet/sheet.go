@@ -136,7 +136,11 @@ func Write(w io.Writer, s *site.Site, now time.Time) error {
 	}
 	var err error
 	s.Walk(s.Home(), func(p *site.Page) bool {
-		err = out.Write(record(s, p, now))
+		cells := record(s, p, now)
+		for i, words := range cells {
+			cells[i] = guarded(words)
+		}
+		err = out.Write(cells)
 		return err == nil
 	})
 	if err != nil {
@@ -144,6 +148,29 @@ func Write(w io.Writer, s *site.Site, now time.Time) error {
 	}
 	out.Flush()
 	return out.Error()
+}
+
+// runs are the characters with which a spreadsheet takes a cell for a formula.
+const runs = "=+-@\t\r"
+
+// guarded writes a cell so that no spreadsheet runs it: with an apostrophe before it. One that looks guarded already gets one more, so that
+// what is read is what was written.
+func guarded(cell string) string {
+	if cell != "" && (strings.ContainsRune(runs, rune(cell[0])) || looksGuarded(cell)) {
+		return "'" + cell
+	}
+	return cell
+}
+
+func unguarded(cell string) string {
+	if looksGuarded(cell) {
+		return cell[1:]
+	}
+	return cell
+}
+
+func looksGuarded(cell string) bool {
+	return len(cell) > 1 && cell[0] == '\'' && strings.ContainsRune(runs+"'", rune(cell[1]))
 }
 
 func record(s *site.Site, p *site.Page, now time.Time) []string {
@@ -308,7 +335,7 @@ func readRow(in *csv.Reader, columns *[]string, cells []string, s *site.Site) (*
 			faults = append(faults, r.fault(name, "the text is not UTF-8; save the file in that encoding"))
 			continue
 		}
-		if err := r.take(name, cell, s); err != nil {
+		if err := r.take(name, unguarded(cell), s); err != nil {
 			faults = append(faults, r.fault(name, "%v", err))
 		}
 	}

@@ -250,3 +250,25 @@ func TestASheetIsRefusedExactlyForWhatItMakesInTheEnd(t *testing.T) {
 	assert.Positive(t, taken)
 	assert.Positive(t, refused)
 }
+
+// Cells that a spreadsheet would run are guarded (CSV injection, OWASP, from memory), and come back as they were.
+func TestNoCellIsAFormula(t *testing.T) {
+	s := testkit.Outline(t, "Home")
+	for i, label := range []string{"=1+2", "+44 20", "-5", "@home", "'tis", "'=x", "''x", "'", "a=b"} {
+		var err error
+		s, _, err = edit.Apply(s, edit.Make{Page: site.PageID(50 + i), Place: edit.Place{Parent: 1}, Fields: []edit.FieldChange{{Field: edit.Label, New: label}, {Field: edit.Summary, New: label}}}, testkit.Now)
+		require.NoError(t, err)
+	}
+	text := export(t, s)
+	for _, line := range strings.Split(text, "\r\n") {
+		for _, cell := range strings.Split(line, ",") {
+			assert.False(t, cell != "" && strings.ContainsRune("=+-@", rune(cell[0])), cell)
+		}
+	}
+	again := read(t, testkit.Empty(), text)
+	var labels []string
+	for _, id := range again.Children(again.Home()) {
+		labels = append(labels, again.Page(id).Label+again.Page(id).Summary)
+	}
+	assert.Equal(t, []string{"=1+2=1+2", "+44 20+44 20", "-5-5", "@home@home", "'tis'tis", "'=x'=x", "''x''x", "''", "a=ba=b"}, labels)
+}
