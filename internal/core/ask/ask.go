@@ -67,6 +67,7 @@ type Query struct {
 	Question string      // key; "": any page
 	Words    string      // in the label, title or segment; accents, case and order don't matter
 	Changed  map[site.PageID]bool
+	Reads    func(*site.Page) bool // of which pages the title may be searched; nil: of all
 }
 
 // Empty says that a query asks for nothing in particular.
@@ -118,7 +119,7 @@ func Find(s *site.Site, q Query, lens reach.Lens) []site.PageID {
 			is = known.is
 		}
 	}
-	has := Words(q.Words)
+	has := Words(q.Words, q.Reads)
 	var found []site.PageID
 	w.down(q.Within, func(f Facts) {
 		if is(w, f) && has(f.Page) {

@@ -125,11 +125,11 @@ Home
 		" ":            {},
 	} {
 		labels := []string{}
-		for _, id := range ask.Named(s, phrase, 4) {
+		for _, id := range ask.Named(s, phrase, nil, 4) {
 			labels = append(labels, s.Page(id).Label)
 		}
 		assert.Equal(t, want, labels, phrase)
 	}
-	assert.Len(t, ask.Named(s, "i", 2), 2)
-	assert.Equal(t, testkit.Find(t, s, "Winter"), ask.Named(s, "winter", 1)[0])
+	assert.Len(t, ask.Named(s, "i", nil, 2), 2)
+	assert.Equal(t, testkit.Find(t, s, "Winter"), ask.Named(s, "winter", nil, 1)[0])
 }

@@ -14,7 +14,7 @@ import (
 
 // Named finds pages by words in any order, as Words does, and gives the likeliest first: those of exactly this label, those whose label
 // begins with it, as words of its own before a part of a word, the others; among equals the highest in the tree, then the tree's order. At most limit are given.
-func Named(s *site.Site, phrase string, limit int) []site.PageID {
+func Named(s *site.Site, phrase string, reads func(*site.Page) bool, limit int) []site.PageID {
 	words, begins := fold(phrase), folded(strings.TrimSpace(phrase))
 	if len(words) == 0 {
 		return nil
@@ -33,7 +33,7 @@ func Named(s *site.Site, phrase string, limit int) []site.PageID {
 			hits = append(hits, hit{id, 1, level})
 		} else if strings.HasPrefix(label, begins) {
 			hits = append(hits, hit{id, 2, level})
-		} else if hasWords(p, words) {
+		} else if hasWords(p, words, reads) {
 			hits = append(hits, hit{id, 3, level})
 		}
 		for _, kid := range s.Children(id) {
@@ -50,9 +50,10 @@ func Named(s *site.Site, phrase string, limit int) []site.PageID {
 }
 
 // Words says which pages have all words of a phrase, whatever their order, accents and case; every page has none.
-func Words(phrase string) func(*site.Page) bool {
+// reads says of which pages the title may be looked at; nil: of all.
+func Words(phrase string, reads func(*site.Page) bool) func(*site.Page) bool {
 	words := fold(phrase)
-	return func(p *site.Page) bool { return hasWords(p, words) }
+	return func(p *site.Page) bool { return hasWords(p, words, reads) }
 }
 
 // fold gives the words of a phrase without accents and case, as segments are made.
@@ -64,11 +65,14 @@ func fold(phrase string) []string {
 }
 
 // hasWords says whether every word stands in the segment, the label or the title.
-func hasWords(p *site.Page, words []string) bool {
+func hasWords(p *site.Page, words []string, reads func(*site.Page) bool) bool {
 	if len(words) == 0 {
 		return true
 	}
 	label, title := folded(p.Label), folded(p.Title)
+	if title != "" && reads != nil && !reads(p) {
+		title = ""
+	}
 	for _, word := range words {
 		if !strings.Contains(p.Segment, word) && !strings.Contains(label, word) && !strings.Contains(title, word) {
 			return false

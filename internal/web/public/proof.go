@@ -9,13 +9,19 @@ import (
 
 	"github.com/go-chi/chi/v5"
 
+	"vineladder/internal/core/address"
+	"vineladder/internal/core/grant"
 	"vineladder/internal/core/reach"
+	"vineladder/internal/core/site"
+	"vineladder/internal/store"
 	"vineladder/internal/web/gate"
 )
 
 // A Proof is what a preview's address says: whose draft, or the published site, through which lens, until when. It is
 // signed, so the preview needs no cookie.
 type Proof struct {
+	By       int64     `json:"b"`           // the account that asked, which may read no more here than elsewhere
+	Epoch    int       `json:"n,omitempty"` // of the account: a preview ends with its sessions
 	Draft    int64     `json:"d,omitempty"` // 0: the published site
 	SignedIn bool      `json:"s,omitempty"`
 	Roles    []string  `json:"r,omitempty"`
@@ -35,6 +41,11 @@ func (s *Server) proof(w http.ResponseWriter, r *http.Request) {
 		http.Error(w, gate.ErrToken.Error(), http.StatusGone)
 		return
 	}
+	by, err := s.store.Account(r.Context(), proof.By)
+	if err != nil || by.Epoch != proof.Epoch {
+		http.Error(w, gate.ErrToken.Error(), http.StatusGone)
+		return
+	}
 	on := s.store.Published().Site
 	if proof.Draft != 0 {
 		draft, err := s.store.Draft(r.Context(), proof.Draft)
@@ -50,6 +61,10 @@ func (s *Server) proof(w http.ResponseWriter, r *http.Request) {
 	if proof.Outline {
 		q.Edit = &Editing{Workbench: s.settings.Workbench, Draft: proof.Draft, Outline: true, Top: true}
 	}
+	if !s.mayRead(on, by, q) {
+		http.Error(w, "This page is not for you: you may order it, and not read it.", http.StatusForbidden)
+		return
+	}
 	if proof.SignedIn {
 		q.Name = "this visitor"
 	}
@@ -60,6 +75,20 @@ func (s *Server) proof(w http.ResponseWriter, r *http.Request) {
 	}
 	answer.Cache = cachePrivate
 	s.send(w, answer)
+}
+
+// mayRead says whether an account may read the page that a preview shows.
+func (s *Server) mayRead(on *site.Site, by store.Account, q Request) bool {
+	normal, err := address.Normal(q.Path)
+	if err != nil {
+		return true
+	}
+	found := address.Resolve(on, normal, q.Lens.At)
+	if found.Page == 0 {
+		return true
+	}
+	public := s.store.Published().Site
+	return grant.Reads(on, by.Roles, found.Page).Yes && (public.Page(found.Page) == nil || grant.Reads(public, by.Roles, found.Page).Yes)
 }
 
 func etag(g *generation, answer Response) string {

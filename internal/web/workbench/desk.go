@@ -2,6 +2,7 @@ package workbench
 
 import (
 	"errors"
+	"fmt"
 	"net/http"
 	"net/url"
 	"strconv"
@@ -56,7 +57,8 @@ func (s *Server) desk(r *http.Request) (*desk, error) {
 	}
 	d.Lens = d.lens(s.now())
 	within, _ := strconv.ParseInt(r.FormValue("within"), 10, 64)
-	d.Filter = ask.Query{Within: site.PageID(within), Question: r.FormValue("ask"), Words: r.FormValue("words")}
+	d.Filter = ask.Query{Within: site.PageID(within), Question: r.FormValue("ask"), Words: r.FormValue("words"),
+		Reads: func(p *site.Page) bool { return d.Reads(p.ID).Yes }}
 	if d.Filter.Question == "draft" {
 		d.Filter.Changed = d.changedPages()
 	}
@@ -234,6 +236,24 @@ func (d *desk) changedPages() map[site.PageID]bool {
 // May asks for a right, as the templates do to disable what a person may not do.
 func (d *desk) May(action string) grant.Answer {
 	return grant.May(d.Draft.Base.Site, d.Who.Roles, site.Action(action))
+}
+
+// Reads says whether the person may read what a page says.
+func (d *desk) Reads(id site.PageID) grant.Answer {
+	if on := d.Draft.Base.Site; on.Page(id) != nil {
+		if answer := grant.Reads(on, d.Who.Roles, id); !answer.Yes {
+			return answer
+		}
+	}
+	return grant.Reads(d.Site, d.Who.Roles, id)
+}
+
+// mustRead is the error of somebody who may not read the selected page.
+func (d *desk) mustRead() error {
+	if answer := d.Reads(d.Selected); !answer.Yes {
+		return fmt.Errorf("%w: %s", errForbidden, answer.Why)
+	}
+	return nil
 }
 
 // viewers are those for whom consequences are computed.

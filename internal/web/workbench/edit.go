@@ -251,6 +251,9 @@ func allowed(d *desk, ops []edit.Op) error {
 	if answer := grant.MayAll(d.Draft.Base.Site, d.Who.Roles, ops); !answer.Yes {
 		return fmt.Errorf("%w: %s", errForbidden, answer.Why)
 	}
+	if answer := grant.MayWrite(d.Draft.Base.Site, d.Who.Roles, ops); !answer.Yes {
+		return fmt.Errorf("%w: %s", errForbidden, answer.Why)
+	}
 	return nil
 }
 

@@ -68,6 +68,7 @@ func (s *Server) review(w http.ResponseWriter, r *http.Request, d *desk) error {
 	if view.Sentences, err = s.changes(r, d); err != nil {
 		return err
 	}
+	view.Sentences = d.readable(view.Sentences)
 	on := *d
 	on.Site = d.Draft.Site
 	deeds, err := s.published(r.Context(), d)
@@ -79,6 +80,17 @@ func (s *Server) review(w http.ResponseWriter, r *http.Request, d *desk) error {
 	}
 	s.render(w, r, "review", view)
 	return nil
+}
+
+// readable leaves out of sentences the words of pages that the person may not read.
+func (d *desk) readable(sentences []consequence.Sentence) []consequence.Sentence {
+	made := slices.Clone(sentences)
+	for i, s := range made {
+		if len(s.Words) > 0 && s.Block == 0 && slices.ContainsFunc(s.Pages, func(id site.PageID) bool { return !d.Reads(id).Yes }) {
+			made[i].Words = nil
+		}
+	}
+	return made
 }
 
 // Pages says whether any page differs for somebody.

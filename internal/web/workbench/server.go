@@ -292,8 +292,16 @@ func (s *Server) refuse(w http.ResponseWriter, r *http.Request, err error) {
 }
 
 func (s *Server) fail(w http.ResponseWriter, r *http.Request, err error) {
-	if errors.Is(err, store.ErrNoDraft) {
+	var refusal *edit.Refusal
+	switch {
+	case errors.Is(err, store.ErrNoDraft):
 		http.Error(w, sentence(err), http.StatusNotFound)
+		return
+	case errors.Is(err, errForbidden):
+		http.Error(w, err.Error(), http.StatusForbidden)
+		return
+	case errors.As(err, &refusal):
+		http.Error(w, refusal.Sentence, http.StatusUnprocessableEntity)
 		return
 	}
 	s.log.Error("a workbench page failed", "path", r.URL.Path, "error", err)

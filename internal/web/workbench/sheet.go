@@ -45,6 +45,7 @@ type sheet struct {
 	DateName     string // what the date of its kind means; "" if it has none
 	Rules        []rule
 	Leads        []lead
+	Unread       string // why the person may not read what the page says; "" if they may
 }
 
 func (s *Server) sheet(d *desk) sheet {
@@ -78,6 +79,12 @@ func (s *Server) sheet(d *desk) sheet {
 	for _, f := range []edit.Field{edit.Label, edit.Title, edit.Summary, edit.Segment, edit.OwnAddress, edit.Status, edit.Listed,
 		edit.Audience, edit.LiveFrom, edit.LiveUntil, edit.Text, edit.Conceal, edit.Kind, edit.Date, edit.ShortAddresses, edit.Sort, edit.Layout, edit.BranchLayout} {
 		v.Fields[string(f)] = edit.Value(p, f)
+	}
+	if answer := d.Reads(id); !answer.Yes {
+		v.Unread = answer.Why
+		for _, field := range []edit.Field{edit.Title, edit.Summary, edit.Text, edit.Date} {
+			delete(v.Fields, string(field))
+		}
 	}
 	v.From, v.Until = formMoment(on, p.LiveFrom), formMoment(on, p.LiveUntil)
 	v.Follows, v.Kinds, v.DateName, v.Rules = p.Follows(s.now()), kindsFor(on, p), on.Kind(p.Kind).DateName, rules()
@@ -153,6 +160,9 @@ func visitorGets(s *site.Site, id site.PageID, lens reach.Lens) string {
 
 // text gives the page text for the editor.
 func (s *Server) text(w http.ResponseWriter, r *http.Request, d *desk) error {
+	if err := d.mustRead(); err != nil {
+		return err
+	}
 	html, err := s.store.Text(r.Context(), d.Site.Page(d.Selected).Text)
 	if err != nil {
 		return err

@@ -12,6 +12,7 @@ import (
 	"vineladder/internal/core/measure"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/site"
+	"vineladder/internal/store"
 	"vineladder/internal/web/public"
 )
 
@@ -48,7 +49,7 @@ func (s *Server) showSides(w http.ResponseWriter, r *http.Request, d *desk) erro
 	}
 	now := s.now()
 	was, is := d.Draft.Base.Site, d.Draft.After(now)
-	list := concerned(said, viewers, d.Lens)
+	list := slices.DeleteFunc(concerned(said, viewers, d.Lens), func(c concern) bool { return !d.Reads(c.page).Yes })
 	made := sides{As: d.LensWords(), Of: len(list)}
 	near, nearOnce := measure.Clicks(is, d.Lens), measure.Clicks(was, d.Lens)
 	clicks := func(id site.PageID) int {
@@ -86,10 +87,10 @@ func (s *Server) side(d *desk, was, is *site.Site, c concern) (side, error) {
 	lens := d.Lens
 	lens.At = at
 	var err error
-	if made.Before, err = s.proofOf(0, lens, cmp.Or(made.Was, made.Is), false); err != nil {
+	if made.Before, err = s.proofOf(d.Who, 0, lens, cmp.Or(made.Was, made.Is), false); err != nil {
 		return made, err
 	}
-	made.After, err = s.proofOf(d.Draft.ID, lens, cmp.Or(made.Is, made.Was), false)
+	made.After, err = s.proofOf(d.Who, d.Draft.ID, lens, cmp.Or(made.Is, made.Was), false)
 	return made, err
 }
 
@@ -136,11 +137,14 @@ const proofLife = 30 * time.Minute
 
 // preview gives the address at which the real public page of the draft is shown for the lens.
 func (s *Server) preview(w http.ResponseWriter, r *http.Request, d *desk) error {
+	if err := d.mustRead(); err != nil {
+		return err
+	}
 	draft := d.Draft.ID
 	if d.State == "now" {
 		draft = 0
 	}
-	url, err := s.proofOf(draft, d.Lens, addressOf(d.Site, d.Selected), r.FormValue("outline") == "yes")
+	url, err := s.proofOf(d.Who, draft, d.Lens, addressOf(d.Site, d.Selected), r.FormValue("outline") == "yes")
 	if err != nil {
 		return err
 	}
@@ -149,8 +153,8 @@ func (s *Server) preview(w http.ResponseWriter, r *http.Request, d *desk) error 
 }
 
 // proofOf gives the address of a preview: of a draft, or with 0 of what is public.
-func (s *Server) proofOf(draft int64, lens reach.Lens, path string, outline bool) (string, error) {
-	token, err := s.signer.Sign(public.Proof{Draft: draft, SignedIn: lens.SignedIn, Roles: lens.Roles, At: lens.At, Expires: s.now().Add(proofLife), Outline: outline})
+func (s *Server) proofOf(by store.Account, draft int64, lens reach.Lens, path string, outline bool) (string, error) {
+	token, err := s.signer.Sign(public.Proof{By: by.ID, Epoch: by.Epoch, Draft: draft, SignedIn: lens.SignedIn, Roles: lens.Roles, At: lens.At, Expires: s.now().Add(proofLife), Outline: outline})
 	if err != nil {
 		return "", fmt.Errorf("sign the address of a preview: %w", err)
 	}

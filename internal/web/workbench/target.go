@@ -63,7 +63,7 @@ func (d *desk) pagesFor(words string, now time.Time) []hit {
 			ids = append(ids, found.Page)
 		}
 	}
-	for _, id := range ask.Named(d.Site, words, hitLimit) {
+	for _, id := range ask.Named(d.Site, words, d.Filter.Reads, hitLimit) {
 		if !slices.Contains(ids, id) {
 			ids = append(ids, id)
 		}

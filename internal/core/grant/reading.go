@@ -1,0 +1,39 @@
+package grant
+
+import (
+	"vineladder/internal/core/edit"
+	"vineladder/internal/core/reach"
+	"vineladder/internal/core/site"
+)
+
+// Reads says whether somebody may read what a page says, its text, title and summary, in the workbench: who is admitted to it, or may
+// set who is (rules 8.1). Its label, the last part of its address and its place are for all who may edit or order.
+func Reads(s *site.Site, roles []string, page site.PageID) Answer {
+	lens := reach.Lens{Visitor: reach.Visitor{SignedIn: true, Roles: s.Holds(roles)}}
+	if reach.AdmittedBefore(s, page, lens) || May(s, roles, site.Admit).Yes {
+		return Answer{Yes: true}
+	}
+	return Answer{Why: "This page is not for you: you may order it, and not read it. Who may set who sees it can change that."}
+}
+
+// written are the fields that are read, and so changed, only by whom the page admits.
+var written = map[edit.Field]bool{edit.Text: true, edit.Title: true, edit.Summary: true, edit.Date: true}
+
+// MayWrite asks for every page that operations write on whether the person may read it, and gives the first no.
+func MayWrite(s *site.Site, roles []string, ops []edit.Op) Answer {
+	for _, op := range ops {
+		o, is := op.(edit.Edit)
+		if !is || s.Page(o.Page) == nil {
+			continue
+		}
+		for _, c := range o.Fields {
+			if !written[c.Field] {
+				continue
+			}
+			if answer := Reads(s, roles, o.Page); !answer.Yes {
+				return answer
+			}
+		}
+	}
+	return Answer{Yes: true}
+}
