@@ -36,7 +36,7 @@ func program(t *testing.T, url string) func(line string) (*exec.Cmd, *bytes.Buff
 		return host + ":" + port
 	}
 	env := append(os.Environ(), "PATH="+dir+":"+os.Getenv("PATH"), "VINELADDER_DATABASE_URL="+url,
-		"VINELADDER_SITE_ADDR="+free("127.0.0.1"), "VINELADDER_WORKBENCH_ADDR="+free("localhost"))
+		"VINELADDER_SITE_ADDR="+free("127.0.0.1"), "VINELADDER_WORKBENCH_ADDR="+free("localhost"), "VINELADDER_OPS_ADDR="+free("127.0.0.1"))
 	return func(line string) (*exec.Cmd, *bytes.Buffer) {
 		cmd := exec.Command("bash", "-c", "exec "+line)
 		cmd.Dir, cmd.Env = work, env
@@ -101,6 +101,13 @@ func TestRunningItForRealAsTheReadmeSays(t *testing.T) {
 		status, page = get(t, "http://"+variable(cmd, "VINELADDER_WORKBENCH_ADDR")+"/")
 		assert.Equal(t, http.StatusOK, status)
 		assert.Contains(t, page, "Sign in")
+		status, page = get(t, "http://"+variable(cmd, "VINELADDER_OPS_ADDR")+"/health")
+		assert.Equal(t, http.StatusOK, status, page)
+		_, page = get(t, "http://"+variable(cmd, "VINELADDER_OPS_ADDR")+"/metrics")
+		assert.Contains(t, page, "vineladder_pages 5\n")
+		assert.Contains(t, page, `vineladder_answers_total{host="site",method="GET",status="200"}`)
+		status, _ = get(t, "http://"+variable(cmd, "VINELADDER_WORKBENCH_ADDR")+"/metrics")
+		assert.Equal(t, http.StatusNotFound, status, "numbers have an address of their own")
 		t.Cleanup(func() {
 			require.NoError(t, cmd.Process.Signal(os.Interrupt))
 			assert.NoError(t, cmd.Wait(), said.String())

@@ -26,13 +26,17 @@ import (
 
 // settings come from flags, and those from variables where they are not given.
 type settings struct {
-	database, siteAddr, workbenchAddr, siteURL, workbenchURL, files string
+	database, siteAddr, workbenchAddr, opsAddr, siteURL, workbenchURL, files string
+	proxies, clientHeader                                                    string
 }
 
 func (s *settings) flags(cmd *cobra.Command) {
 	s.databaseFlag(cmd)
 	cmd.Flags().StringVar(&s.siteAddr, "site-addr", env("VINELADDER_SITE_ADDR", "127.0.0.1:8080"), "where the public site listens")
 	cmd.Flags().StringVar(&s.workbenchAddr, "workbench-addr", env("VINELADDER_WORKBENCH_ADDR", "localhost:8081"), "where the workbench listens")
+	cmd.Flags().StringVar(&s.opsAddr, "ops-addr", env("VINELADDER_OPS_ADDR", "127.0.0.1:8082"), "where health and metrics answer; “-” for nowhere")
+	cmd.Flags().StringVar(&s.proxies, "proxies", env("VINELADDER_PROXIES", ""), "networks of the proxies before it, as in 10.0.0.0/8; they say who a client is")
+	cmd.Flags().StringVar(&s.clientHeader, "client-header", env("VINELADDER_CLIENT_HEADER", "X-Forwarded-For"), "in which header they say it: this one, or Forwarded")
 	cmd.Flags().StringVar(&s.siteURL, "site-url", env("VINELADDER_SITE_URL", ""), "the public site as visitors type it; http:// and its address if empty")
 	s.filesFlag(cmd)
 	cmd.Flags().StringVar(&s.workbenchURL, "workbench-url", env("VINELADDER_WORKBENCH_URL", ""), "the workbench as people type it; http:// and its address if empty")
@@ -134,15 +138,19 @@ func serve(ctx context.Context, st *store.Store, s settings, log *slog.Logger, r
 	if err != nil {
 		return err
 	}
+	clients, err := gate.ParseClients(s.proxies, s.clientHeader)
+	if err != nil {
+		return fmt.Errorf("VINELADDER_PROXIES: %w", err)
+	}
 	signer := gate.NewSigner(key)
 	publicSite, err := public.New(st, public.Settings{Origin: siteURL.String(), Hosts: []string{siteURL.Host},
-		Workbench: benchURL.String(), Secure: siteURL.Scheme == "https", Files: files.Dir(s.files)}, built, signer, log)
+		Workbench: benchURL.String(), Secure: siteURL.Scheme == "https", Files: files.Dir(s.files), Clients: clients}, built, signer, log)
 	if err != nil {
 		return err
 	}
 	defer publicSite.Close()
 	workbenchSite, err := workbench.New(st, workbench.Settings{Origin: benchURL.String(), Hosts: []string{benchURL.Host},
-		Site: siteURL.String(), Secure: benchURL.Scheme == "https", Files: files.Dir(s.files)}, built, signer, log)
+		Site: siteURL.String(), Secure: benchURL.Scheme == "https", Files: files.Dir(s.files), Clients: clients}, built, signer, log)
 	if err != nil {
 		return err
 	}
@@ -151,8 +159,16 @@ func serve(ctx context.Context, st *store.Store, s settings, log *slog.Logger, r
 	group, ctx := errgroup.WithContext(ctx)
 	group.Go(func() error { st.Follow(ctx); return nil })
 	group.Go(func() error { st.Schedule(ctx); return nil })
-	run(ctx, group, site, publicSite.Handler(), func() {})
-	run(ctx, group, bench, workbenchSite.Handler(), workbenchSite.EndNews)
+	counted := gate.NewCounted()
+	run(ctx, group, site, counted.Of("site", publicSite.Handler()), func() {})
+	run(ctx, group, bench, counted.Of("workbench", workbenchSite.Handler()), workbenchSite.EndNews)
+	if s.opsAddr != "-" {
+		l, err := listen(ctx, s.opsAddr)
+		if err != nil {
+			return err
+		}
+		run(ctx, group, l, ops(st, counted), func() {})
+	}
 	log.Info("serving", "site", siteURL.String(), "workbench", benchURL.String(), "revision", st.Published().Revision)
 	if st.IsEmpty() {
 		token, err := st.NewSetupLink(ctx)
@@ -192,7 +208,7 @@ func listen(ctx context.Context, addr string) (net.Listener, error) {
 	var config net.ListenConfig
 	l, err := config.Listen(ctx, "tcp", addr)
 	if errors.Is(err, syscall.EADDRINUSE) {
-		return nil, fmt.Errorf("%s is taken by another program; stop that one, or choose another with --site-addr or --workbench-addr", addr)
+		return nil, fmt.Errorf("%s is taken by another program; stop that one, or choose another with --site-addr, --workbench-addr or --ops-addr", addr)
 	}
 	if err != nil {
 		return nil, fmt.Errorf("can't listen on %s: %w", addr, err)

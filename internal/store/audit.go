@@ -56,3 +56,25 @@ func (st *Store) AuditTrail(ctx context.Context, limit int) ([]AuditLine, error)
 	}
 	return lines, nil
 }
+
+// Sign-in limits: failures of one client, or on one account, within the time that is looked back on.
+const (
+	clientFailures  = 20
+	accountFailures = 60
+	failuresBack    = 10 * time.Minute
+)
+
+// MayTrySignIn says whether a client may try to sign in as an account: not after many failures, its own or on the account. Who has signed
+// in to the account from there within the last 90 days is never held up by others.
+func (st *Store) MayTrySignIn(ctx context.Context, client, login string) (may bool, err error) {
+	err = st.db.GetContext(ctx, &may, `WITH failed AS (
+			SELECT coalesce(sum(times) FILTER (WHERE client = $1), 0) AS here, coalesce(sum(times) FILTER (WHERE account = $2), 0) AS on_it
+			FROM audit WHERE what = 'sign-in failed' AND at > now() - $3 * interval '1 second')
+		SELECT here < $4 AND (on_it < $5 OR EXISTS (SELECT FROM audit
+			WHERE what = 'sign-in' AND client = $1 AND account = $2 AND at > now() - interval '90 days')) FROM failed`,
+		client, cut(lowered(login), 100), failuresBack.Seconds(), clientFailures, accountFailures)
+	if err != nil {
+		return false, fmt.Errorf("look at failed sign-ins: %w", err)
+	}
+	return may, nil
+}

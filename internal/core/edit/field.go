@@ -104,8 +104,13 @@ var pageTable = table[site.Page]{
 	}},
 	words(Title, "A title", LabelLimit, func(p *site.Page) *string { return &p.Title }),
 	words(Summary, "A summary", SummaryLimit, func(p *site.Page) *string { return &p.Summary }),
-	{Kind, func(p *site.Page) string { return p.Kind }, func(_ *site.Site, p *site.Page, value string) error {
-		p.Kind = cmp.Or(value, "page")
+	{Kind, func(p *site.Page) string { return p.Kind }, func(s *site.Site, p *site.Page, value string) error {
+		value = cmp.Or(value, "page")
+		known := slices.ContainsFunc(s.Kinds(), func(k site.Kind) bool { return k.Key == value })
+		if !known && value != "page" && value != p.Kind && len(s.Kinds()) > 0 {
+			return refuse("There is no page type “%s”.", value)
+		}
+		p.Kind = value
 		return nil
 	}},
 	{Text, func(p *site.Page) string { return p.Text }, func(_ *site.Site, p *site.Page, value string) error {
@@ -140,11 +145,15 @@ var pageTable = table[site.Page]{
 	}},
 	choice(Pin, func(p *site.Page) *site.Pin { return &p.Pin }, site.Unpinned, site.PinStart, site.PinEnd),
 	{Date, func(p *site.Page) string { return p.Date }, func(_ *site.Site, p *site.Page, value string) error {
-		if _, wrong := time.Parse(time.DateOnly, value); wrong != nil && value != "" {
+		p.Date = value
+		if value == "" {
+			return nil
+		}
+		day, wrong := time.Parse(time.DateOnly, value)
+		if wrong != nil {
 			return refuse("“%s” is not a date; write it as 2026-11-24.", value)
 		}
-		p.Date = value
-		return nil
+		return checkYear(day)
 	}},
 	layout(Layout, func(p *site.Page) *string { return &p.Layout }),
 	layout(BranchLayout, func(p *site.Page) *string { return &p.BranchLayout }),
@@ -289,7 +298,17 @@ func parseMoment(value string) (time.Time, error) {
 	if err != nil {
 		return t, refuse("“%s” is not a date and time.", value)
 	}
-	return t.UTC(), nil
+	return t.UTC(), checkYear(t)
+}
+
+// Years that a date can have: no page is older or will live longer, and the database keeps them.
+const firstYear, lastYear = 1000, 9000
+
+func checkYear(t time.Time) error {
+	if y := t.Year(); y < firstYear || y > lastYear {
+		return refuse("The year %d can't be meant; a date lies between the years %d and %d.", y, firstYear, lastYear)
+	}
+	return nil
 }
 
 // ParseAudience reads an audience and sorts its roles; a role that the site does not have is refused.

@@ -57,12 +57,16 @@ func Headers(h http.Header, policy, frame string) {
 // Sessions keeps the sessions of one site in the database. name tells the sites' cookies, and what is in them, apart.
 type Sessions struct {
 	*scs.SessionManager
-	store *store.Store
-	key   string
+	Clients Clients // who counts as one client when sign-ins fail
+	store   *store.Store
+	key     string
 }
 
+// ErrTooMany is a client or an account with too many failed sign-ins.
+var ErrTooMany = errors.New("too many sign-ins have failed; try again in ten minutes")
+
 // NewSessions makes a session manager; secure cookies are for https.
-func NewSessions(st *store.Store, name string, secure bool) *Sessions {
+func NewSessions(st *store.Store, name string, secure bool, clients Clients) *Sessions {
 	m := scs.New()
 	m.Store = &rows{postgresstore.NewWithCleanupInterval(st.DB().DB, 10*time.Minute), st.DB().DB}
 	m.Lifetime = 12 * time.Hour
@@ -71,22 +75,55 @@ func NewSessions(st *store.Store, name string, secure bool) *Sessions {
 	m.Cookie.HttpOnly = true
 	m.Cookie.SameSite = http.SameSiteLaxMode
 	m.Cookie.Secure = secure
-	return &Sessions{m, st, name + "_account"}
+	return &Sessions{SessionManager: m, Clients: clients, store: st, key: name + "_account"}
 }
 
 // Close ends the manager's cleaning.
 func (s *Sessions) Close() { s.Store.(*rows).StopCleanup() }
 
-// SignIn checks a name and password and starts a new session for the account, so that a session from before is of no use.
-func (s *Sessions) SignIn(ctx context.Context, login, password string) (store.Account, error) {
-	account, err := s.store.Authenticate(ctx, login, password)
+// SignIn checks a name and password and starts a new session for the account, so that a session from before is of no use. Only failures
+// count against a client; they are counted in the database, for all instances.
+func (s *Sessions) SignIn(r *http.Request, login, password string) (store.Account, error) {
+	ctx, line := r.Context(), store.AuditLine{What: "sign-in", Account: strings.ToLower(strings.TrimSpace(login)), Client: s.Clients.Of(r), About: s.Cookie.Name}
+	may, err := s.store.MayTrySignIn(ctx, line.Client, login)
 	if err != nil {
+		return store.Account{}, err
+	}
+	if !may {
+		line.What = "limit"
+		return store.Account{}, errors.Join(ErrTooMany, s.store.AuditFailure(ctx, line))
+	}
+	account, err := s.store.Authenticate(ctx, login, password)
+	if errors.Is(err, store.ErrSignIn) {
+		line.What = "sign-in failed"
+		return account, errors.Join(err, s.store.AuditFailure(ctx, line))
+	}
+	if err != nil {
+		return account, err
+	}
+	if err := s.store.Audit(ctx, line); err != nil {
 		return account, err
 	}
 	if err := s.RenewToken(ctx); err != nil {
 		return account, err
 	}
 	return account, s.begin(ctx, account)
+}
+
+// SignInFault gives the status and the sentence for a sign-in that a person can do something about; 0 for none, and for faults of the
+// program's own.
+func SignInFault(w http.ResponseWriter, err error) (status int, sentence string) {
+	switch {
+	case errors.Is(err, store.ErrSignIn):
+		return http.StatusUnprocessableEntity, "The name or the password is not right. Nothing else was lost; try again."
+	case errors.Is(err, ErrTooMany):
+		w.Header().Set("Retry-After", "600")
+		return http.StatusTooManyRequests, "Too many sign-ins have failed. Try again in ten minutes."
+	case errors.Is(err, store.ErrBusy):
+		w.Header().Set("Retry-After", "5")
+		return http.StatusServiceUnavailable, "Too many people are signing in at this moment. Try again in a few seconds."
+	}
+	return 0, ""
 }
 
 // begin makes the session one of an account, good for the account's epoch.

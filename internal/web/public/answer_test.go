@@ -147,7 +147,7 @@ func known(s *site.Site) []string {
 
 // A session that is ended stays ended, even if a request that began before writes it back afterwards.
 func TestASlowRequestBringsNoSessionBack(t *testing.T) {
-	sessions := gate.NewSessions(storetest.New(t), "visitor", false)
+	sessions := gate.NewSessions(storetest.New(t), "visitor", false, gate.Clients{})
 	t.Cleanup(sessions.Close)
 	expiry := time.Now().Add(time.Hour)
 	require.NoError(t, sessions.Store.Commit("token", []byte("who"), expiry))

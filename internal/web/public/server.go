@@ -30,6 +30,7 @@ type Settings struct {
 	Workbench string   // origin of the workbench, which may frame previews
 	Secure    bool
 	Files     files.Dir
+	Clients   gate.Clients // who counts as one client
 }
 
 // A Server is the public site.
@@ -55,7 +56,7 @@ func New(st *store.Store, settings Settings, built *assets.Assets, signer *gate.
 		return nil, err
 	}
 	s := &Server{Renderer: renderer, store: st, settings: settings, assets: built, signer: signer, log: log, now: time.Now,
-		sessions: gate.NewSessions(st, "visitor", settings.Secure)}
+		sessions: gate.NewSessions(st, "visitor", settings.Secure, settings.Clients)}
 	s.slow = s.routes()
 	return s, nil
 }
@@ -76,10 +77,10 @@ func (s *Server) routes() http.Handler {
 	r.Get("/proof/{token}/*", s.proof)
 	r.Group(func(r chi.Router) {
 		r.Use(s.sessions.LoadAndSave)
-		r.With(httprate.LimitByIP(20, time.Minute)).Post("/sign-in", s.signInNow)
+		r.Post("/sign-in", s.signInNow)
 		r.Post("/sign-out", s.signOut)
-		r.With(httprate.LimitByIP(10, time.Hour)).Post("/register", s.register)
-		r.With(httprate.LimitByIP(20, time.Minute)).Post("/my-details", s.changeDetails)
+		r.With(s.limit(10, time.Hour)).Post("/register", s.register)
+		r.With(s.limit(20, time.Minute)).Post("/my-details", s.changeDetails)
 		r.Get("/*", s.answer)
 		r.Head("/*", s.answer)
 	})
@@ -237,9 +238,9 @@ func (s *Server) answerSignIn(w http.ResponseWriter, r *http.Request, to, login,
 func (s *Server) signInNow(w http.ResponseWriter, r *http.Request) {
 	r.Body = http.MaxBytesReader(w, r.Body, 16<<10)
 	to, login := gate.LocalPath(r.FormValue("to")), r.FormValue("login")
-	_, err := s.sessions.SignIn(r.Context(), login, r.FormValue("password"))
-	if errors.Is(err, store.ErrSignIn) {
-		s.answerSignIn(w, r, to, login, "The name or the password is not right. Nothing else was lost; try again.", http.StatusUnprocessableEntity)
+	_, err := s.sessions.SignIn(r, login, r.FormValue("password"))
+	if status, fault := gate.SignInFault(w, err); status != 0 {
+		s.answerSignIn(w, r, to, login, fault, status)
 		return
 	}
 	if err != nil {
@@ -247,6 +248,11 @@ func (s *Server) signInNow(w http.ResponseWriter, r *http.Request) {
 		return
 	}
 	http.Redirect(w, r, to, http.StatusSeeOther)
+}
+
+// limit bounds how often one client may ask.
+func (s *Server) limit(times int, within time.Duration) func(http.Handler) http.Handler {
+	return httprate.Limit(times, within, httprate.WithKeyFuncs(func(r *http.Request) (string, error) { return s.settings.Clients.Of(r), nil }))
 }
 
 func (s *Server) signOut(w http.ResponseWriter, r *http.Request) {

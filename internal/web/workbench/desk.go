@@ -41,6 +41,9 @@ func (s *Server) desk(r *http.Request) (*desk, error) {
 	d := &desk{Who: who(r), State: "after", As: r.FormValue("as"), At: r.FormValue("at")}
 	id, err := strconv.ParseInt(r.FormValue("draft"), 10, 64)
 	if err != nil {
+		if r.FormValue("draft") != "" {
+			return nil, store.ErrNoDraft
+		}
 		if id, err = s.store.MyChanges(r.Context(), d.Who.ID); err != nil {
 			return nil, err
 		}

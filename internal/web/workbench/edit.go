@@ -48,6 +48,9 @@ func (i *intent) operations(s *site.Site) ([]edit.Op, string, error) {
 	case "copy":
 		return i.copy(s)
 	case "set":
+		if !slices.Contains(settable, edit.Field(i.form("field"))) {
+			return nil, "", &edit.Refusal{Sentence: "That can't be set for several pages at once."}
+		}
 		return edit.SetMany(s, i.branches(s), edit.Field(i.form("field")), i.form("new")), i.said(settingVerb(edit.Field(i.form("field")), i.form("new")), s), nil
 	case "window":
 		return i.window(s)
@@ -74,6 +77,9 @@ func (i *intent) operations(s *site.Site) ([]edit.Op, string, error) {
 	}
 	return nil, "", &edit.Refusal{Sentence: "This edit is not known."}
 }
+
+// settable are the fields that can be set for a selection.
+var settable = []edit.Field{edit.Status, edit.Listed, edit.Audience, edit.Conceal, edit.Kind, edit.Layout, edit.BranchLayout, edit.Pin}
 
 func (i *intent) make(s *site.Site, beside *site.Page) ([]edit.Op, string, error) {
 	to, err := i.place(s)

@@ -19,7 +19,6 @@ import (
 	"github.com/go-chi/chi/v5"
 	"github.com/go-chi/chi/v5/middleware"
 	"github.com/go-chi/httprate"
-	"github.com/prometheus/client_golang/prometheus/promhttp"
 
 	"vineladder/internal/core/count"
 	"vineladder/internal/core/edit"
@@ -38,11 +37,12 @@ var templateFiles embed.FS
 
 // Settings of the workbench.
 type Settings struct {
-	Origin string
-	Hosts  []string
-	Site   string // origin of the public site
-	Files  files.Dir
-	Secure bool
+	Origin  string
+	Hosts   []string
+	Site    string // origin of the public site
+	Files   files.Dir
+	Secure  bool
+	Clients gate.Clients // who counts as one client
 }
 
 // A Server is the workbench.
@@ -72,7 +72,7 @@ func New(st *store.Store, settings Settings, built *assets.Assets, signer *gate.
 		return nil, err
 	}
 	return &Server{store: st, settings: settings, assets: built, signer: signer, log: log, templates: templates, now: time.Now, closing: make(chan struct{}),
-		sessions: gate.NewSessions(st, "workbench", settings.Secure), cleaner: text.NewCleaner(public.Host),
+		sessions: gate.NewSessions(st, "workbench", settings.Secure, settings.Clients), cleaner: text.NewCleaner(public.Host),
 		policy: "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; img-src 'self'; connect-src 'self'; " +
 			"form-action 'self'; base-uri 'none'; frame-src " + settings.Site}, nil
 }
@@ -92,14 +92,12 @@ func (s *Server) Handler() http.Handler {
 	r.Use(middleware.Recoverer, s.guard)
 	r.Handle("/assets/*", s.assets)
 	skin.Mount(r, func() *site.Theme { return s.store.Published().Site.Theme() })
-	r.Get("/health", s.health)
-	r.Handle("/metrics", promhttp.Handler())
 	r.Get("/set-up/{token}", s.setUpLink(s.showSetUp))
 	r.With(httprate.LimitByIP(20, time.Minute)).Post("/set-up/{token}", s.setUpLink(s.setUp))
 	r.Group(func(r chi.Router) {
-		r.Use(s.whileEmpty, s.sessions.LoadAndSave)
+		r.Use(s.whileEmpty, gate.Forms(s.unreadable), s.sessions.LoadAndSave)
 		r.Get("/sign-in", s.showSignIn)
-		r.With(httprate.LimitByIP(20, time.Minute)).Post("/sign-in", s.signIn)
+		r.Post("/sign-in", s.signIn)
 		r.Post("/sign-out", s.signOut)
 		r.Group(func(r chi.Router) {
 			r.Use(s.needAccount)
@@ -168,14 +166,9 @@ func bodyLimit(r *http.Request) int64 {
 	return 2 * text.Limit
 }
 
-func (s *Server) health(w http.ResponseWriter, r *http.Request) {
-	ctx, cancel := context.WithTimeout(r.Context(), 2*time.Second)
-	defer cancel()
-	if err := s.store.Ping(ctx); err != nil {
-		http.Error(w, "the database does not answer", http.StatusServiceUnavailable)
-		return
-	}
-	fmt.Fprintf(w, "ok, revision %d\n", s.store.Published().Revision)
+// unreadable refuses a form that no screen of ours sends.
+func (s *Server) unreadable(w http.ResponseWriter, _ *http.Request, sentence string) {
+	s.say(w, http.StatusBadRequest, reply{Error: sentence})
 }
 
 type accountKey struct{}
@@ -213,10 +206,10 @@ func (s *Server) showSignIn(w http.ResponseWriter, r *http.Request) {
 
 func (s *Server) signIn(w http.ResponseWriter, r *http.Request) {
 	to, login := gate.LocalPath(r.FormValue("to")), r.FormValue("login")
-	_, err := s.sessions.SignIn(r.Context(), login, r.FormValue("password"))
-	if errors.Is(err, store.ErrSignIn) {
-		w.WriteHeader(http.StatusUnprocessableEntity)
-		s.render(w, r, "sign-in", signInView{To: to, Login: login, Error: "The name or the password is not right."})
+	_, err := s.sessions.SignIn(r, login, r.FormValue("password"))
+	if status, fault := gate.SignInFault(w, err); status != 0 {
+		w.WriteHeader(status)
+		s.render(w, r, "sign-in", signInView{To: to, Login: login, Error: fault})
 		return
 	}
 	if err != nil {
@@ -281,6 +274,10 @@ func (s *Server) refuse(w http.ResponseWriter, r *http.Request, err error) {
 	case errors.As(err, &conflict):
 		s.say(w, http.StatusConflict, reply{Error: conflict.Sentence, Conflict: conflict.Field != "", Mine: conflict.Mine, Their: conflict.Theirs})
 	case errors.Is(err, errForbidden):
+		line := store.AuditLine{What: "refused", Account: who(r).Login, Client: s.settings.Clients.Of(r), About: r.URL.Path}
+		if err := s.store.AuditFailure(r.Context(), line); err != nil {
+			s.log.Error("audit", "error", err)
+		}
 		s.say(w, http.StatusForbidden, reply{Error: err.Error()})
 	case errors.Is(err, store.ErrNoUndo), errors.Is(err, store.ErrNoRedo), errors.Is(err, store.ErrNothing),
 		errors.Is(err, store.ErrHeld), errors.Is(err, store.ErrReview), errors.Is(err, store.ErrNoDraft):
