@@ -14,6 +14,7 @@ require (
 	github.com/go-chi/httprate v0.16.1
 	github.com/gosimple/slug v1.15.0
 	github.com/gosimple/unidecode v1.0.1
+	github.com/hashicorp/golang-lru/v2 v2.0.7
 	github.com/jackc/pgx/v5 v5.12.0
 	github.com/jmoiron/sqlx v1.4.0
 	github.com/klauspost/compress v1.20.3

@@ -22,6 +22,7 @@ type view struct {
 	Summary   string
 	Canonical string
 	Base      string
+	Lost      bool   // a session could not be read, so the page is that of everyone
 	Frame     string // the origin that frames a preview; "" for the public
 	Home      bool
 	Layout    string // key
@@ -69,7 +70,7 @@ type piece struct {
 // view gives all that stands around a page and in it; 0 is no page of the tree.
 func (r *Renderer) view(ctx context.Context, q Request, id site.PageID) (*view, error) {
 	s := q.Site
-	v := &view{Site: s.Settings().Name, Language: s.Settings().Language, Base: q.Base, Frame: q.Frame, Name: q.Name, Home: id == s.Home(),
+	v := &view{Site: s.Settings().Name, Language: s.Settings().Language, Base: q.Base, Frame: q.Frame, Lost: q.Lost, Name: q.Name, Home: id == s.Home(),
 		To: withQuery(q.Path, q.Query)}
 	v.Style, v.Pairs = q.skins()
 	if p := s.Page(id); p != nil {

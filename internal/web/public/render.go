@@ -32,6 +32,7 @@ type Request struct {
 	Name  string // of who is signed in, and the login and roles that they were given
 	Login string
 	Roles []string
+	Lost  bool     // there is a session, and it could not be read
 	Edit  *Editing // for who may change the page; else nil
 	Kept  *Kept    // what was made for other requests of the same Site and lens; nil: nothing is kept
 }
@@ -55,7 +56,11 @@ func NewRenderer(texts Texts, asset func(string) string, origin string) (*Render
 	if err != nil {
 		return nil, fmt.Errorf("parse the theme's templates: %w", err)
 	}
-	return &Renderer{texts, asset, templates, origin}, nil
+	kept, err := keepTexts(texts)
+	if err != nil {
+		return nil, err
+	}
+	return &Renderer{kept, asset, templates, origin}, nil
 }
 
 // Render answers a request (rules 3.6 and 4.3): the page, a redirect to its address, the way to sign-in, or one of the

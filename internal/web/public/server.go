@@ -11,7 +11,7 @@ import (
 	"time"
 
 	"github.com/go-chi/chi/v5"
-	"github.com/go-chi/chi/v5/middleware"
+	chimiddleware "github.com/go-chi/chi/v5/middleware"
 	"github.com/go-chi/httprate"
 
 	"vineladder/internal/core/reach"
@@ -69,18 +69,19 @@ func (s *Server) Handler() http.Handler { return gate.Hosts(s, s.settings.Hosts.
 
 func (s *Server) routes() http.Handler {
 	r := chi.NewRouter()
-	r.Use(middleware.Recoverer, s.guard)
+	r.Use(gate.Recover(s.log), gate.Limits(20*time.Second, time.Minute, ""), s.guard)
 	r.Handle("/assets/*", s.assets)
 	skin.Mount(r, func() *site.Theme { return s.store.Published().Site.Theme() })
 	r.Get("/files/{name}", func(w http.ResponseWriter, r *http.Request) { s.settings.Files.Serve(w, r, chi.URLParam(r, "name")) })
 	r.Get("/proof/{token}", s.proof)
 	r.Get("/proof/{token}/*", s.proof)
 	r.Group(func(r chi.Router) {
-		r.Use(s.sessions.LoadAndSave)
-		r.Post("/sign-in", s.signInNow)
+		r.Use(s.sessions.LoadOrLose)
+		forms := r.With(gate.Forms(func(w http.ResponseWriter, _ *http.Request, sentence string) { http.Error(w, sentence, http.StatusBadRequest) }))
+		forms.Post("/sign-in", s.signInNow)
 		r.Post("/sign-out", s.signOut)
-		r.With(s.limit(10, time.Hour)).Post("/register", s.register)
-		r.With(s.limit(20, time.Minute)).Post("/my-details", s.changeDetails)
+		forms.With(s.limit(10, time.Hour)).Post("/register", s.register)
+		forms.With(s.limit(20, time.Minute)).Post("/my-details", s.changeDetails)
 		r.Get("/*", s.answer)
 		r.Head("/*", s.answer)
 	})
@@ -166,7 +167,7 @@ func (s *Server) answer(w http.ResponseWriter, r *http.Request) {
 		s.fail(w, r, err)
 	case answer.Type == "application/json":
 		s.sendProgram(w, r, answer)
-	case q.Lens.SignedIn || answer.Status != http.StatusOK || answer.Cache != cacheAsk || r.URL.RawQuery != "":
+	case q.Lens.SignedIn || q.Lost || answer.Status != http.StatusOK || answer.Cache != cacheAsk || r.URL.RawQuery != "":
 		s.send(w, answer)
 	default:
 		generation := s.cache.at(published, now)
@@ -178,6 +179,7 @@ func (s *Server) answer(w http.ResponseWriter, r *http.Request) {
 func (s *Server) request(r *http.Request, published *store.Published, now time.Time) Request {
 	on := published.Site
 	q := Request{Site: on, Path: r.URL.EscapedPath(), Query: r.URL.RawQuery, Lens: reach.Lens{At: now}}
+	q.Lost = gate.Lost(r.Context())
 	if account, ok := s.sessions.Account(r.Context()); ok {
 		q.Name, q.Login, q.Roles = account.Name, account.Login, account.Roles
 		q.Lens.Visitor = reach.Visitor{SignedIn: true, Roles: on.Holds(account.Roles)}
@@ -194,7 +196,9 @@ func (s *Server) send(w http.ResponseWriter, answer Response) {
 			h.Set(name, value)
 		}
 	}
-	set("Cache-Control", answer.Cache)
+	if h.Get("Cache-Control") == "" || answer.Cache == cacheNever { // a session that could not be read has said already that nothing is kept
+		set("Cache-Control", answer.Cache)
+	}
 	set("Location", answer.Location)
 	set("Retry-After", answer.RetryAfter)
 	set("Content-Type", answer.Type)
@@ -222,8 +226,15 @@ func (s *Server) fail(w http.ResponseWriter, r *http.Request, err error) {
 	if errors.Is(err, context.Canceled) {
 		return
 	}
-	s.log.Error("a public page failed", "path", r.URL.Path, "error", err)
-	http.Error(w, "Something went wrong on our side. Please try again in a moment.", http.StatusInternalServerError)
+	s.log.Error("a public page failed", "path", r.URL.Path, "request", chimiddleware.GetReqID(r.Context()), "error", err)
+	h := w.Header()
+	h.Set("Retry-After", "30")
+	h.Set("Cache-Control", "no-store")
+	h.Set("Content-Type", "text/html; charset=utf-8")
+	w.WriteHeader(http.StatusServiceUnavailable)
+	if err := s.templates.ExecuteTemplate(w, "unwell", s.store.Published().Site.Settings()); err != nil {
+		s.log.Error("the page for faults failed", "error", err)
+	}
 }
 
 func (s *Server) answerSignIn(w http.ResponseWriter, r *http.Request, to, login, fault string, status int) {

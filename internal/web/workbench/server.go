@@ -17,7 +17,6 @@ import (
 	"time"
 
 	"github.com/go-chi/chi/v5"
-	"github.com/go-chi/chi/v5/middleware"
 	"github.com/go-chi/httprate"
 
 	"vineladder/internal/core/count"
@@ -89,7 +88,7 @@ func (s *Server) EndNews() { s.ending.Do(func() { close(s.closing) }) }
 // Handler answers everything on the workbench's host.
 func (s *Server) Handler() http.Handler {
 	r := chi.NewRouter()
-	r.Use(middleware.Recoverer, s.guard)
+	r.Use(gate.Recover(s.log), gate.Limits(30*time.Second, 2*time.Minute, "/news"), s.guard)
 	r.Handle("/assets/*", s.assets)
 	skin.Mount(r, func() *site.Theme { return s.store.Published().Site.Theme() })
 	r.Get("/set-up/{token}", s.setUpLink(s.showSetUp))

@@ -1,0 +1,80 @@
+package gate
+
+import (
+	"context"
+	"log/slog"
+	"net/http"
+	"runtime/debug"
+	"time"
+
+	"github.com/go-chi/chi/v5/middleware"
+)
+
+type lostKey struct{}
+
+// Lost says whether the session of a request could not be read, so that it is answered as signed out.
+func Lost(ctx context.Context) bool { return ctx.Value(lostKey{}) != nil }
+
+// LoadOrLose is LoadAndSave for pages that everybody may have: while sessions can't be read, who has one gets what is for everyone, and
+// nothing of it is kept.
+func (s *Sessions) LoadOrLose(next http.Handler) http.Handler {
+	usual := s.LoadAndSave(next)
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		cookie, err := r.Cookie(s.Cookie.Name)
+		if err != nil || r.Method != http.MethodGet && r.Method != http.MethodHead {
+			usual.ServeHTTP(w, r)
+			return
+		}
+		if _, err := s.Load(r.Context(), cookie.Value); err == nil {
+			usual.ServeHTTP(w, r)
+			return
+		}
+		ctx, err := s.Load(r.Context(), "")
+		if err != nil {
+			http.Error(w, "Please try again in a moment.", http.StatusServiceUnavailable)
+			return
+		}
+		w.Header().Set("Cache-Control", "private, no-store")
+		next.ServeHTTP(w, r.WithContext(context.WithValue(ctx, lostKey{}, true)))
+	})
+}
+
+// Limits bounds how long a request may take, so that a database that hangs holds nobody: reading a while, writing longer. Streams of news
+// are left out by their handler's path.
+func Limits(reading, writing time.Duration, streams string) func(http.Handler) http.Handler {
+	return func(next http.Handler) http.Handler {
+		return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+			if r.URL.Path == streams {
+				next.ServeHTTP(w, r)
+				return
+			}
+			limit := reading
+			if r.Method != http.MethodGet && r.Method != http.MethodHead {
+				limit = writing
+			}
+			ctx, cancel := context.WithTimeout(r.Context(), limit)
+			defer cancel()
+			next.ServeHTTP(w, r.WithContext(ctx))
+		})
+	}
+}
+
+// Recover answers a request whose handler panics, and logs it as all else is logged, with the number of the request.
+func Recover(log *slog.Logger) func(http.Handler) http.Handler {
+	return func(next http.Handler) http.Handler {
+		return middleware.RequestID(http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+			defer func() {
+				fault := recover()
+				if fault == nil {
+					return
+				}
+				if fault == http.ErrAbortHandler {
+					panic(fault)
+				}
+				log.Error("a request failed without reason", "path", r.URL.Path, "request", middleware.GetReqID(r.Context()), "panic", fault, "stack", string(debug.Stack()))
+				http.Error(w, "Something went wrong on our side. Please try again in a moment.", http.StatusInternalServerError)
+			}()
+			next.ServeHTTP(w, r)
+		}))
+	}
+}
