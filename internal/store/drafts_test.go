@@ -276,3 +276,60 @@ func TestADraftWithNothingLeftToDoPublishesNothing(t *testing.T) {
 	require.NoError(t, err)
 	assert.Empty(t, d.Steps)
 }
+
+// An account that loses its rights, or is disabled, takes its old edits along into nobody's publication; one that may still publish them does.
+func TestADemotedAccountsEditsDoNotGoOut(t *testing.T) {
+	st, _, ana, ben, _ := publishers(t, "Home\n  A\n  B")
+	id, err := st.NewDraft(ctx, ana, "Shared")
+	require.NoError(t, err)
+	require.NoError(t, st.Share(ctx, id, ana, ben.ID, true))
+	d, err := st.Edit(ctx, id, ben, "renamed “A”", func(d *store.Draft) ([]edit.Op, error) {
+		return []edit.Op{edit.Edit{Page: 2, Fields: []edit.FieldChange{{Field: edit.Label, Old: "A", New: "C"}}}}, nil
+	})
+	require.NoError(t, err)
+	require.NoError(t, st.SetRoles(ctx, "ana", []string{"masters"}))
+	demoted, err := st.Account(ctx, ana.ID)
+	require.NoError(t, err)
+	_, err = st.Publish(ctx, id, demoted, store.Reviewed{Revision: d.Base.Revision, Version: d.Version})
+	assert.ErrorContains(t, err, "To publish you need")
+	require.NoError(t, st.SetRoles(ctx, "ana", []string{"staff"}))
+	require.NoError(t, st.Disable(ctx, "ben"))
+	_, err = st.Authenticate(ctx, "ben", "long enough a password")
+	assert.ErrorIs(t, err, store.ErrSignIn)
+	_, err = st.Account(ctx, ben.ID)
+	assert.ErrorIs(t, err, store.ErrDisabled)
+	d, err = st.Draft(ctx, id)
+	require.NoError(t, err)
+	_, err = st.Publish(ctx, id, ana, store.Reviewed{Revision: d.Base.Revision, Version: d.Version})
+	require.NoError(t, err, "ana holds what ben's edit needs")
+}
+
+func TestFailedSignInsHoldUpTheirClientAlone(t *testing.T) {
+	st, _, _, _, _ := publishers(t, "Home")
+	may := func(client, login string) bool {
+		may, err := st.MayTrySignIn(ctx, client, login)
+		require.NoError(t, err)
+		return may
+	}
+	fail := func(client string, times int) {
+		for range times {
+			require.NoError(t, st.AuditFailure(ctx, store.AuditLine{What: "sign-in failed", Account: "ana", Client: client}))
+		}
+	}
+	require.NoError(t, st.Audit(ctx, store.AuditLine{What: "sign-in", Account: "ana", Client: "198.51.100.1"}))
+	fail("203.0.113.7", 19)
+	assert.True(t, may("203.0.113.7", "ana"))
+	fail("203.0.113.7", 1)
+	assert.False(t, may("203.0.113.7", "ana"))
+	assert.False(t, may("203.0.113.7", "ben"), "a client, not an account")
+	assert.True(t, may("203.0.113.8", "ana"))
+	for _, client := range []string{"203.0.113.9", "203.0.113.10", "203.0.113.11"} {
+		fail(client, 15)
+	}
+	assert.False(t, may("203.0.113.12", "ana"), "from many clients at once")
+	assert.True(t, may("203.0.113.12", "ben"))
+	assert.True(t, may("198.51.100.1", "ana"), "where she signed in before she is not held up by others")
+	trail, err := st.AuditTrail(ctx, 100)
+	require.NoError(t, err)
+	assert.LessOrEqual(t, len(trail), 10, "a row a client, account and minute")
+}

@@ -83,10 +83,13 @@ func (st *Store) PublishNextDue(ctx context.Context) (done bool, err error) {
 			return err
 		}
 		by, err := account(ctx, tx, d.PlannedBy)
+		if errors.Is(err, ErrDisabled) {
+			return holdBack(ctx, tx, d, &edit.Refusal{Sentence: "the account that planned it is disabled"})
+		}
 		if err != nil {
 			return err
 		}
-		if err := mayPublish(d, by); err != nil {
+		if err := mayPublish(ctx, tx, d, by); err != nil {
 			return holdBack(ctx, tx, d, err)
 		}
 		made, err = st.publishDraft(ctx, tx, was, d, by)

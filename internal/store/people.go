@@ -14,7 +14,6 @@ import (
 	"vineladder/internal/core/count"
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/grant"
-	"vineladder/internal/core/site"
 )
 
 // A DraftLine is a draft in the list of those that somebody may open.
@@ -198,7 +197,7 @@ func (st *Store) Plan(ctx context.Context, id int64, by Account, at time.Time) e
 		var when *time.Time
 		var who *int64
 		if !at.IsZero() {
-			if err := mayPublish(d, by); err != nil {
+			if err := mayPublish(ctx, tx, d, by); err != nil {
 				return err
 			}
 			when, who = &at, &by.ID
@@ -216,22 +215,30 @@ func (st *Store) Plan(ctx context.Context, id int64, by Account, at time.Time) e
 	return err
 }
 
-// mayPublish says why a draft can't be published by somebody; nil if it can.
-func mayPublish(d *Draft, by Account) error {
+// mayPublish says why a draft can't be published by somebody; nil if it can. It is asked whichever way the draft is published.
+func mayPublish(ctx context.Context, tx *sqlx.Tx, d *Draft, by Account) error {
 	if len(d.Held) > 0 {
 		return ErrHeld
 	}
 	if len(d.Steps) == 0 {
 		return ErrNothing
 	}
-	var ops []edit.Op
-	for _, step := range d.Steps {
-		ops = append(ops, step.Ops...)
+	makers := map[int64][]string{}
+	lines, err := accountLines(ctx, tx)
+	if err != nil {
+		return err
 	}
-	for _, answer := range []grant.Answer{grant.May(d.Base.Site, by.Roles, site.Publish), grant.MayAll(d.Base.Site, by.Roles, ops)} {
-		if !answer.Yes {
-			return &edit.Refusal{Sentence: answer.Why}
+	for _, a := range lines {
+		if a.Disabled.IsZero() {
+			makers[a.ID] = a.Roles
 		}
+	}
+	steps := make([]grant.Made, len(d.Steps))
+	for i, step := range d.Steps {
+		steps[i] = grant.Made{Ops: step.Ops, Roles: makers[step.By]}
+	}
+	if answer := grant.MayPublish(d.Base.Site, by.Roles, steps); !answer.Yes {
+		return &edit.Refusal{Sentence: answer.Why}
 	}
 	return nil
 }

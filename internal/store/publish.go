@@ -48,6 +48,9 @@ func (st *Store) Publish(ctx context.Context, draftID int64, by Account, reviewe
 		case reviewed != Reviewed{was.Revision, draft.Version}:
 			return ErrReview
 		}
+		if err := mayPublish(ctx, tx, draft, by); err != nil {
+			return err
+		}
 		made, err = st.publishDraft(ctx, tx, was, draft, by)
 		return err
 	})

@@ -166,8 +166,12 @@ func (st *Store) Drop(ctx context.Context, id int64, held HeldOp) (*Draft, error
 }
 
 // Insist brings a held operation forward on what others published, which decides the conflict for the draft.
-func (st *Store) Insist(ctx context.Context, id int64, held HeldOp) (*Draft, error) {
+// Who insists is the maker of the step from then on.
+func (st *Store) Insist(ctx context.Context, id int64, by Account, held HeldOp) (*Draft, error) {
 	return st.change(ctx, id, func(tx *sqlx.Tx, d *Draft) error {
+		if _, err := tx.ExecContext(ctx, `UPDATE draft_steps SET account_id = $2 WHERE id = $1`, held.Step, by.ID); err != nil {
+			return fmt.Errorf("note who insists: %w", err)
+		}
 		op, err := edit.Insist(d.Site, held.Op, d.Base.Revision)
 		if err != nil {
 			return err

@@ -33,12 +33,19 @@ var ctx = context.Background()
 func founded(t testing.TB, outline string) (*store.Store, string, store.Account) {
 	url := storetest.URL(t)
 	st := storetest.Open(t, url)
-	require.NoError(t, st.Found(ctx, store.Foundation{Settings: testkit.Settings(), Roles: testkit.Roles()}))
+	require.NoError(t, st.Found(ctx, store.Foundation{Settings: testkit.Settings(), Roles: able()}))
 	by, err := st.AddAccount(ctx, "Keeper", "Keeper", "long enough a password", []string{"staff"})
 	require.NoError(t, err)
 	publishOutline(t, st, testkit.Outline(t, outline))
 	furnish(t, st)
 	return st, url, by
+}
+
+// able are the roles of test sites, of which staff may do everything.
+func able() []site.Role {
+	roles := testkit.Roles()
+	roles[0].Actions = []site.Action{site.Edit, site.Arrange, site.Admit, site.Place, site.Link, site.Classify, site.Keep, site.Publish}
+	return roles
 }
 
 func publishOutline(t testing.TB, st *store.Store, s *site.Site) {
@@ -169,7 +176,7 @@ func TestConflictsAreHeldUntilTheyAreDecided(t *testing.T) {
 	require.Len(t, d.Held, 1)
 	assert.Equal(t, "Home Theirs Too", labels(d.Site))
 
-	insisted, err := st.Insist(ctx, mine, d.Held[0])
+	insisted, err := st.Insist(ctx, mine, by, d.Held[0])
 	require.NoError(t, err)
 	assert.Empty(t, insisted.Held)
 	assert.Equal(t, "Home Mine Too", labels(insisted.Site))

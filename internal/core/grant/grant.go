@@ -38,6 +38,33 @@ func MayAll(s *site.Site, roles []string, ops []edit.Op) Answer {
 	return Answer{Yes: true}
 }
 
+// A Made step is what somebody did: its operations, with the roles that its maker holds at this moment.
+type Made struct {
+	Ops   []edit.Op
+	Roles []string
+}
+
+// MayPublish asks for what it takes to publish steps, as rights are at this moment, whichever way they are published: the publisher may
+// publish, and what each operation needs its maker may do, or the publisher (rules 8.1).
+func MayPublish(s *site.Site, publisher []string, steps []Made) Answer {
+	if answer := May(s, publisher, site.Publish); !answer.Yes {
+		return answer
+	}
+	for _, step := range steps {
+		for _, op := range step.Ops {
+			for _, action := range edit.NeedsOn(s, op) {
+				if May(s, step.Roles, action).Yes {
+					continue
+				}
+				if answer := May(s, publisher, action); !answer.Yes {
+					return Answer{Why: fmt.Sprintf("One of these edits needs the right to %s, which neither who made it nor who publishes holds now.", Words(action))}
+				}
+			}
+		}
+	}
+	return Answer{Yes: true}
+}
+
 // Works says whether any of the roles may do anything, so that the person has business in the workbench.
 func Works(s *site.Site, roles []string) bool {
 	return slices.ContainsFunc(s.Holds(roles), func(key string) bool {

@@ -54,6 +54,15 @@ func Headers(h http.Header, policy, frame string) {
 	h.Set("Referrer-Policy", "same-origin")
 }
 
+// Strict has browsers stay with https for a year (RFC 6797).
+func Strict(h http.Header, secure bool) {
+	if secure {
+		h["Strict-Transport-Security"] = strict
+	}
+}
+
+var strict = []string{"max-age=31536000"}
+
 // Sessions keeps the sessions of one site in the database. name tells the sites' cookies, and what is in them, apart.
 type Sessions struct {
 	*scs.SessionManager
@@ -72,6 +81,9 @@ func NewSessions(st *store.Store, name string, secure bool, clients Clients) *Se
 	m.Lifetime = 12 * time.Hour
 	m.IdleTimeout = 4 * time.Hour
 	m.Cookie.Name = "vineladder_" + name
+	if secure { // the prefix has browsers hold it to this host and to https (RFC 6265bis 4.1.3)
+		m.Cookie.Name = "__Host-" + m.Cookie.Name
+	}
 	m.Cookie.HttpOnly = true
 	m.Cookie.SameSite = http.SameSiteLaxMode
 	m.Cookie.Secure = secure

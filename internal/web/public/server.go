@@ -77,7 +77,9 @@ func (s *Server) routes() http.Handler {
 	r.Get("/proof/{token}/*", s.proof)
 	r.Group(func(r chi.Router) {
 		r.Use(s.sessions.LoadOrLose)
-		forms := r.With(gate.Forms(func(w http.ResponseWriter, _ *http.Request, sentence string) { http.Error(w, sentence, http.StatusBadRequest) }))
+		forms := r.With(gate.Forms(func(w http.ResponseWriter, _ *http.Request, sentence string) {
+			http.Error(w, sentence, http.StatusBadRequest)
+		}))
 		forms.Post("/sign-in", s.signInNow)
 		r.Post("/sign-out", s.signOut)
 		forms.With(s.limit(10, time.Hour)).Post("/register", s.register)
@@ -97,6 +99,7 @@ func (s *Server) guard(next http.Handler) http.Handler {
 			frame = s.settings.Workbench
 		}
 		gate.Headers(w.Header(), policy, frame)
+		gate.Strict(w.Header(), s.settings.Secure)
 		if s.store.IsEmpty() && !strings.HasPrefix(r.URL.Path, "/assets/") {
 			w.Header().Set("Retry-After", "600")
 			http.Error(w, "This site is being set up. Please come back in a while.", http.StatusServiceUnavailable)
@@ -123,6 +126,7 @@ func (s *Server) ServeHTTP(w http.ResponseWriter, r *http.Request) {
 		return
 	}
 	if answer := s.cache.at(s.store.Published(), s.now()).get(r.URL.Path); answer != nil {
+		gate.Strict(w.Header(), s.settings.Secure)
 		answer.write(w, r)
 		return
 	}

@@ -170,11 +170,14 @@ func (s *Server) decideHeld(w http.ResponseWriter, r *http.Request, d *desk) err
 	if err != nil || index < 0 || index >= len(d.Draft.Held) || r.FormValue("version") != fmt.Sprint(d.Draft.Version) {
 		return store.ErrReview
 	}
-	decide, words := s.store.Drop, "Left out; what is public now stays."
+	held, words := d.Draft.Held[index], "Left out; what is public now stays."
 	if r.FormValue("keep") == "mine" {
-		decide, words = s.store.Insist, "Yours is kept and will be published."
+		words = "Yours is kept and will be published."
+		_, err = s.store.Insist(r.Context(), d.Draft.ID, d.Who, held)
+	} else {
+		_, err = s.store.Drop(r.Context(), d.Draft.ID, held)
 	}
-	if _, err := decide(r.Context(), d.Draft.ID, d.Draft.Held[index]); err != nil {
+	if err != nil {
 		return err
 	}
 	s.say(w, http.StatusOK, reply{Said: words})

@@ -151,6 +151,7 @@ func (s *Server) guard(next http.Handler) http.Handler {
 	protected := http.NewCrossOriginProtection().Handler(next)
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		gate.Headers(w.Header(), s.policy, "'none'")
+		gate.Strict(w.Header(), s.settings.Secure)
 		w.Header().Set("Cache-Control", "private, no-store")
 		r.Body = http.MaxBytesReader(w, r.Body, bodyLimit(r))
 		protected.ServeHTTP(w, r)
