@@ -154,7 +154,7 @@ func TestUndoAndRedo(t *testing.T) {
 
 func TestConflictsAreHeldUntilTheyAreDecided(t *testing.T) {
 	st, url, by := founded(t, "Home\n  A\n  B")
-	other, err := st.AddAccount(ctx, "other", "Other", "long enough a password", nil)
+	other, err := st.AddAccount(ctx, "other", "Other", "long enough a password", []string{"staff"})
 	require.NoError(t, err)
 	mine, _ := st.MyChanges(ctx, by.ID)
 	theirs, _ := st.MyChanges(ctx, other.ID)
