@@ -1,5 +1,5 @@
 # The commands of the project. Each works on a fresh Debian machine with Go and Node; as root they install what is missing.
-.PHONY: demo test laws oracle chaos bench assets build pictures packages-server packages-test
+.PHONY: demo test race laws oracle chaos bench assets build pictures packages-server packages-test
 
 SHELL := /bin/bash
 ROWS ?= .
@@ -12,7 +12,13 @@ build:
 
 test: packages-server packages-test node_modules
 	go vet ./...
+	CGO_ENABLED=1 VINELADDER_CHECKS=10 go test -race -timeout 20m $(CONCURRENT)
 	go test -timeout 40m ./...
+
+# The packages in which things happen at once, with all their laws, under the race detector; “make test” has a tenth of the cases.
+CONCURRENT := ./internal/store ./internal/web/gate ./internal/web/public
+race: packages-server packages-test
+	CGO_ENABLED=1 go test -race -count=1 -timeout 60m $(CONCURRENT) ./internal/web/workbench ./internal/demo
 
 # The random laws, long and with a fresh seed; “make test” has them with a fixed one, so that a landing does not hang on luck.
 laws: packages-server
@@ -49,4 +55,5 @@ packages-test:
 	@command -v chromium >/dev/null 2>&1 || tools/install chromium
 	@command -v nginx >/dev/null 2>&1 || tools/install nginx-light
 	@command -v argon2 >/dev/null 2>&1 || tools/install argon2
+	@command -v gcc >/dev/null 2>&1 || tools/install gcc libc6-dev
 	@command -v java >/dev/null 2>&1 || tools/install default-jre-headless

@@ -183,9 +183,13 @@ func serve(ctx context.Context, st *store.Store, s settings, log *slog.Logger, r
 	return group.Wait()
 }
 
+// writeTimeout is how long an answer may take to be made and read: a slow reader of the largest file has four minutes. Streams of news set
+// their own.
+const writeTimeout = 4 * time.Minute
+
 // run serves until ctx ends, and lets requests under way finish; ending ends those that would not by themselves.
 func run(ctx context.Context, group *errgroup.Group, l net.Listener, handler http.Handler, ending func()) {
-	server := &http.Server{Handler: handler, ReadHeaderTimeout: 10 * time.Second, ReadTimeout: time.Minute, IdleTimeout: 2 * time.Minute}
+	server := &http.Server{Handler: handler, ReadHeaderTimeout: 10 * time.Second, ReadTimeout: time.Minute, WriteTimeout: writeTimeout, IdleTimeout: 2 * time.Minute}
 	server.RegisterOnShutdown(ending)
 	group.Go(func() error {
 		if err := server.Serve(l); !errors.Is(err, http.ErrServerClosed) {

@@ -17,11 +17,12 @@ import (
 
 // A stored answer is a page for signed-out visitors, with all its headers ready.
 type stored struct {
-	body     []byte
-	packed   []byte // gzip; nil where it would not pay
-	etag     []string
-	length   []string
-	squeezed []string // length of packed
+	body      []byte
+	packed    []byte // gzip; nil where it would not pay
+	etag      []string
+	packedTag []string // that of packed
+	length    []string
+	squeezed  []string // length of packed
 }
 
 // A generation holds what is true for one revision until the next moment at which something comes or goes by itself.
@@ -86,6 +87,7 @@ func (g *generation) put(path string, r Response, etag string) *stored {
 		_ = w.Close()
 		s.packed = slices.Clip(out.Bytes())
 		s.squeezed = []string{strconv.Itoa(len(s.packed))}
+		s.packedTag = []string{strings.TrimSuffix(etag, `"`) + `-gz"`}
 	}
 	if g.size.Add(int64(len(s.body)+len(s.packed)+len(path)+256)) <= cacheLimit {
 		g.answers.Store(path, s)

@@ -119,9 +119,10 @@ var (
 	referrer    = []string{"same-origin"}
 )
 
-// ServeHTTP has a short way for who is signed out and asks for what was asked before; all else takes the router.
+// ServeHTTP has a short way for who is signed out and asks for what was asked before; all else takes the router. What a page says does
+// not hang on a query string, which stands only where an address leads on.
 func (s *Server) ServeHTTP(w http.ResponseWriter, r *http.Request) {
-	if r.Method != http.MethodGet || r.URL.RawQuery != "" || r.URL.RawPath != "" || s.hasSession(r) {
+	if r.Method != http.MethodGet || r.URL.RawPath != "" || s.hasSession(r) {
 		s.slow.ServeHTTP(w, r)
 		return
 	}
@@ -147,15 +148,18 @@ func (a *stored) write(w http.ResponseWriter, r *http.Request) {
 	h := w.Header()
 	h["Content-Security-Policy"], h["X-Content-Type-Options"], h["Referrer-Policy"] = policyValue, noSniff, referrer
 	h["Cache-Control"], h["Vary"] = noCache, vary
-	h["Etag"] = a.etag
-	if r.Header.Get("If-None-Match") == a.etag[0] {
+	body, length, tag, packed := a.body, a.length, a.etag, a.packed != nil && gate.TakesGzip(r.Header.Get("Accept-Encoding"))
+	if packed { // another representation, so another strong tag (RFC 9110 8.8.3.3)
+		body, length, tag = a.packed, a.squeezed, a.packedTag
+	}
+	h["Etag"] = tag
+	if r.Header.Get("If-None-Match") == tag[0] {
 		w.WriteHeader(http.StatusNotModified)
 		return
 	}
 	h["Content-Type"] = htmlType
-	body, length := a.body, a.length
-	if a.packed != nil && strings.Contains(r.Header.Get("Accept-Encoding"), "gzip") {
-		h["Content-Encoding"], body, length = gzipped, a.packed, a.squeezed
+	if packed {
+		h["Content-Encoding"] = gzipped
 	}
 	h["Content-Length"] = length
 	_, _ = w.Write(body) // the visitor may have left
@@ -171,7 +175,7 @@ func (s *Server) answer(w http.ResponseWriter, r *http.Request) {
 		s.fail(w, r, err)
 	case answer.Type == "application/json":
 		s.sendProgram(w, r, answer)
-	case q.Lens.SignedIn || q.Lost || answer.Status != http.StatusOK || answer.Cache != cacheAsk || r.URL.RawQuery != "":
+	case q.Lens.SignedIn || q.Lost || answer.Status != http.StatusOK || answer.Cache != cacheAsk:
 		s.send(w, answer)
 	default:
 		generation := s.cache.at(published, now)
