@@ -15,6 +15,7 @@ import (
 
 	"vineladder/internal/core/address"
 	"vineladder/internal/core/edit"
+	"vineladder/internal/core/grant"
 	"vineladder/internal/core/menu"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/site"
@@ -62,7 +63,7 @@ type intake struct {
 func (in *intake) flags(cmd *cobra.Command) {
 	cmd.Flags().BoolVar(&in.publish, "publish", false, "make it public at once")
 	cmd.Flags().StringVar(&in.draft, "draft", "", "put it into a draft of this name")
-	cmd.Flags().StringVar(&in.login, "for", "", "sign-in name of the draft's owner")
+	cmd.Flags().StringVar(&in.login, "for", "", "sign-in name of who does it, with whose rights; without it the operator does, who may do everything")
 }
 
 func (in *intake) check() error {
@@ -75,14 +76,14 @@ func (in *intake) check() error {
 // take does the operations, all of them or none.
 func (in *intake) take(ctx context.Context, cmd *cobra.Command, st *store.Store, file string, ops []edit.Op) error {
 	said := fmt.Sprintf("imported %s", file)
-	var err error
+	by, err := in.who(ctx, st, ops)
+	if err != nil {
+		return err
+	}
 	if in.publish {
-		_, err = st.PublishDirect(ctx, store.Account{Name: "import"}, said, ops)
+		_, err = st.PublishDirect(ctx, by, said, ops)
 	} else {
-		owner, found := st.AccountByLogin(ctx, in.login)
-		if found != nil {
-			return fmt.Errorf("whose draft? Give --for and a sign-in name: %w", found)
-		}
+		owner := by
 		var id int64
 		if id, err = st.DraftNamed(ctx, owner.ID, in.draft); err == nil {
 			_, err = st.Edit(ctx, id, owner, said, func(*store.Draft) ([]edit.Op, error) { return ops, nil })
@@ -93,6 +94,29 @@ func (in *intake) take(ctx context.Context, cmd *cobra.Command, st *store.Store,
 	}
 	fmt.Fprintf(cmd.OutOrStdout(), "%d operations.\n", len(ops))
 	return nil
+}
+
+// who gives the account in whose name a command acts, with its rights; without --for it is the operator, who may do everything.
+func (in *intake) who(ctx context.Context, st *store.Store, ops []edit.Op) (store.Account, error) {
+	if in.login == "" {
+		if !in.publish {
+			return store.Account{}, errors.New("whose draft? Give --for and a sign-in name")
+		}
+		return store.Account{Name: "the operator"}, nil
+	}
+	account, err := st.AccountByLogin(ctx, in.login)
+	if err != nil {
+		return account, err
+	}
+	on := st.Published().Site
+	answer := grant.MayAll(on, account.Roles, ops)
+	if answer.Yes && in.publish {
+		answer = grant.May(on, account.Roles, site.Publish)
+	}
+	if !answer.Yes {
+		return account, fmt.Errorf("%s may not do this: %s", account.Name, answer.Why)
+	}
+	return account, nil
 }
 
 func importCommand() *cobra.Command {
