@@ -223,6 +223,9 @@ func (o Move) apply(st *state) (Op, error) {
 	if err := st.rank(&p, &settled.To); err != nil {
 		return nil, err
 	}
+	if o.Back && p.Parent != was.Parent {
+		st.back = append(st.back, p.ID)
+	}
 	// Where the rule says where a page stands, its neighbours don't.
 	if target.Sort != site.Manual && p.Pin == site.Unpinned {
 		settled.To = Place{Parent: target.ID}

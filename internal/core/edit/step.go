@@ -137,7 +137,7 @@ func (st *state) done(op, made Op) {
 	case Edit:
 		given = derives(o.Fields)
 	case Move:
-		given = o.Segment != nil
+		given = o.Segment != nil || o.Back // going back it keeps its segment, as one that is restored does
 	case Restore:
 		given = true // it keeps its segment if that is free, which the step's end says
 	}
