@@ -189,6 +189,14 @@ func TestLateAnswersLeaveTheFieldAlone(t *testing.T) {
 			b.do(chromedp.Evaluate(fmt.Sprintf(`(i => { i.value = i.defaultValue; i.blur() })(document.querySelector(%q))`, field), nil))
 		}
 	}
+	b.goTo("Fares")
+	b.until(`!document.body.dataset.busy`)
+	b.press(kb.ArrowUp, input.ModifierAlt)
+	b.press("n")
+	b.typed("Vouchers")
+	late++
+	b.until(fmt.Sprintf(`window.late === %d && !document.body.dataset.busy`, late))
+	assert.Equal(t, "Vouchers", eval[string](b, `document.activeElement.matches("#making-label") ? document.activeElement.value : "gone"`), "a page that is being named")
 	assert.Empty(t, b.problems)
 }
 

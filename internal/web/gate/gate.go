@@ -85,6 +85,7 @@ func NewSessions(st *store.Store, name string, secure bool, clients Clients) *Se
 		m.Cookie.Name = "__Host-" + m.Cookie.Name
 	}
 	m.Cookie.HttpOnly = true
+	m.Cookie.Persist = false // how long a session lasts is for the server to say
 	m.Cookie.SameSite = http.SameSiteLaxMode
 	m.Cookie.Secure = secure
 	return &Sessions{SessionManager: m, Clients: clients, store: st, key: name + "_account"}

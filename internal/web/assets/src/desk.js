@@ -146,6 +146,7 @@ async function bringUp({ keepScroll = true } = {}) {
   for (const fresh of content.querySelectorAll('template[data-for]')) {
     const standing = document.querySelector(`[data-part="${fresh.dataset.for}"]`)
     if (standing.contains(document.activeElement) && document.activeElement.matches('details[open] input')) continue
+    if (standing.querySelector('.making')) continue // somebody is naming a page; the rows come with it
     if (fresh.dataset.for !== 'sheet' || !patchSheet(standing, fresh.content)) standing.replaceChildren(fresh.content)
   }
   for (const run of after) run()

@@ -87,7 +87,7 @@ export function startLadder(actions) {
   }
   // goTo selects a row and gives it the focus, unless that has gone elsewhere than “had” meanwhile.
   async function goTo(id, { focus = true, had = document.activeElement } = {}) {
-    const typing = document.activeElement !== had && document.activeElement.closest('[data-part="sheet"]')
+    const typing = document.activeElement !== had && document.activeElement.closest('[data-part="sheet"], .making')
     if (id && !typing) select(id)
     wanting = focus ? had : null
     await refresh({ keepScroll: false })

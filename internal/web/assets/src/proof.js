@@ -25,12 +25,18 @@ document.adoptedStyleSheets.push(marks)
 
 function mark(which, show) {
   for (const element of document.querySelectorAll('[data-differs]')) delete element.dataset.differs
+  const opened = new Set()
   for (const at of which) {
-    pieces[at].closest('details:not([open])')?.setAttribute('open', '')
+    const fold = pieces[at].closest('details')
+    if (fold) { fold.open = true; opened.add(nameOf(fold)) }
     pieces[at].dataset.differs = ''
   }
+  if (opened.size) tell({ opened: [...opened] })
   if (show && which.length) pieces[which[0]].scrollIntoView({ block: 'center' })
 }
+
+// nameOf calls what folds out by the line that it belongs to, which is the same on the other side.
+const nameOf = fold => fold.closest('li')?.querySelector('a, span, summary')?.textContent.trim() ?? ''
 
 const room = () => Math.max(1, document.documentElement.scrollHeight - innerHeight)
 let told = false // a scroll that was asked for is not told again
@@ -40,7 +46,8 @@ addEventListener('scroll', () => {
 })
 addEventListener('message', event => {
   if (event.origin !== workbench || event.source !== parent) return
-  const { mark: which, show, scroll } = event.data
+  const { mark: which, show, scroll, open } = event.data
+  if (open) for (const fold of document.querySelectorAll('details')) if (open.includes(nameOf(fold))) fold.open = true
   if (which) mark(which, show)
   if (scroll !== undefined && Math.round(scroll * room()) !== Math.round(scrollY)) {
     told = true
@@ -48,4 +55,4 @@ addEventListener('message', event => {
   }
 })
 addEventListener('keydown', event => { if (event.key === 'Escape') tell({ leave: true }) })
-if (parent !== window) tell({ at: location.pathname.slice(base.length) || '/', lines: pieces.map(line) })
+if (parent !== window) tell({ at: location.pathname.slice(base.length) || '/', followed: document.referrer !== '', lines: pieces.map(line) })

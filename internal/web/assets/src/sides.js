@@ -69,24 +69,24 @@ export function startSides() {
   addEventListener('message', event => {
     const i = frames.findIndex(frame => frame.src && event.source === frame.contentWindow && event.origin === new URL(frame.src).origin)
     if (i < 0 || !dialog.open) return
-    const { at, lines: said, scrolled, leave } = event.data
+    const { at, followed, lines: said, scrolled, opened, leave } = event.data
+    if (opened) send(frames[1 - i], { open: opened })
     if (leave) find('later').focus()
     if (scrolled !== undefined) send(frames[1 - i], { scroll: scrolled })
-    if (!said) return
+    if (!said || !followed && !isShown(i, at)) return // what was asked for before can come late
     lines[i] = said
     if (lines[0] && lines[1]) compare()
     follow(i, at)
   })
 
+  // isShown says whether a path is the one that a frame was led to.
+  const isShown = (i, at) => new URL(frames[i].src).pathname.split('/').slice(3).join('/') === at.slice(1)
+
   // follow leads the other side along where a link was followed in one.
-  let led = null
   function follow(i, at) {
+    if (isShown(1 - i, at) || isShown(i, at)) return
     const side = list[index]
-    const started = new URL(i ? side.after : side.before)
     const other = new URL(i ? side.before : side.after)
-    const first = started.pathname.split('/').slice(3).join('/') === at.slice(1)
-    if (first || led === at) { led = null; return }
-    led = at
     lines[1 - i] = null
     find('sides-title').textContent = at
     frames[1 - i].src = other.origin + other.pathname.split('/').slice(0, 3).join('/') + at
