@@ -135,26 +135,6 @@ func (st *state) keepInBin(p *site.Page, o Bin) []FieldChange {
 	return kept(&before, p)
 }
 
-// Kept gives what an operation had a page keep, so that its new place opens it to nobody; "" for each that it did not.
-func Kept(op Op) (page site.PageID, audience site.Audience, concealed bool) {
-	var changes []FieldChange
-	switch o := op.(type) {
-	case Move:
-		changes = o.Keeps
-	case Restore:
-		changes = o.Keeps
-	}
-	for _, c := range changes {
-		switch {
-		case c.Field == Audience:
-			audience = site.Audience(c.New)
-		case c.Field == Conceal:
-			concealed = c.New == "yes"
-		}
-	}
-	return op.Subject(), audience, concealed
-}
-
 // closedCopy gives the fields that keep a copy from being admitted to by whom the original is not, at the place where it is made.
 func closedCopy(s *site.Site, p *site.Page, parent site.PageID) []FieldChange {
 	var fields []FieldChange

@@ -9,11 +9,19 @@ import (
 // Reads says whether somebody may read what a page says, its text, title and summary, in the workbench: who is admitted to it, or may
 // set who is (rules 8.1). Its label, the last part of its address and its place are for all who may edit or order.
 func Reads(s *site.Site, roles []string, page site.PageID) Answer {
-	lens := reach.Lens{Visitor: reach.Visitor{SignedIn: true, Roles: s.Holds(roles)}}
-	if reach.AdmittedBefore(s, page, lens) || May(s, roles, site.Admit).Yes {
+	if Reader(s, roles)(page) {
 		return Answer{Yes: true}
 	}
 	return Answer{Why: "This page is not for you: you may order it, and not read it. Who may set who sees it can change that."}
+}
+
+// Reader is Reads for many pages, without reasons: rights are looked up once.
+func Reader(s *site.Site, roles []string) func(site.PageID) bool {
+	if May(s, roles, site.Admit).Yes {
+		return func(site.PageID) bool { return true }
+	}
+	lens := reach.Lens{Visitor: reach.Visitor{SignedIn: true, Roles: s.Holds(roles)}}
+	return func(page site.PageID) bool { return reach.AdmittedBefore(s, page, lens) }
 }
 
 // written are the fields that are read, and so changed, only by whom the page admits.

@@ -61,7 +61,7 @@ func (s *Server) desk(r *http.Request) (*desk, error) {
 	d.Lens = d.lens(s.now())
 	within, _ := strconv.ParseInt(r.FormValue("within"), 10, 64)
 	d.Filter = ask.Query{Within: site.PageID(within), Question: r.FormValue("ask"), Words: r.FormValue("words"),
-		Reads: func(p *site.Page) bool { return d.Reads(p.ID).Yes }}
+		Reads: d.titles()}
 	if d.Filter.Question == "draft" {
 		d.Filter.Changed = d.changedPages()
 	}
@@ -249,6 +249,22 @@ func (d *desk) Reads(id site.PageID) grant.Answer {
 		}
 	}
 	return grant.Reads(d.Site, d.Who.Roles, id)
+}
+
+// reader says of many pages whether the person may read what they say, in the draft and in public.
+func (d *desk) reader() func(site.PageID) bool {
+	public := d.Draft.Base.Site
+	now, after := grant.Reader(public, d.Who.Roles), grant.Reader(d.Site, d.Who.Roles)
+	return func(id site.PageID) bool { return (public.Page(id) == nil || now(id)) && after(id) }
+}
+
+// titles says of which pages the person may search the title; nil: of all, as for who may set who sees them.
+func (d *desk) titles() func(*site.Page) bool {
+	if grant.May(d.Draft.Base.Site, d.Who.Roles, site.Admit).Yes {
+		return nil
+	}
+	reads := d.reader()
+	return func(p *site.Page) bool { return reads(p.ID) }
 }
 
 // mustRead is the error of somebody who may not read the selected page.

@@ -84,9 +84,9 @@ func (s *Server) review(w http.ResponseWriter, r *http.Request, d *desk) error {
 
 // readable leaves out of sentences the words of pages that the person may not read.
 func (d *desk) readable(sentences []consequence.Sentence) []consequence.Sentence {
-	made := slices.Clone(sentences)
+	made, reads := slices.Clone(sentences), d.reader()
 	for i, s := range made {
-		if len(s.Words) > 0 && s.Block == 0 && slices.ContainsFunc(s.Pages, func(id site.PageID) bool { return !d.Reads(id).Yes }) {
+		if len(s.Words) > 0 && s.Block == 0 && slices.ContainsFunc(s.Pages, func(id site.PageID) bool { return !reads(id) }) {
 			made[i].Words = nil
 		}
 	}

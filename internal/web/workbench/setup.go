@@ -42,7 +42,7 @@ func (s *Server) setUpLink(next http.HandlerFunc) http.HandlerFunc {
 		switch {
 		case err != nil:
 			s.fail(w, r, err)
-		case !is || !s.store.IsEmpty():
+		case !is:
 			http.NotFound(w, r)
 		default:
 			next(w, r)
@@ -86,15 +86,13 @@ func (s *Server) setUp(w http.ResponseWriter, r *http.Request) {
 		return
 	}
 	err := founding.Begin(r.Context(), s.store, v.Beginning)
-	if err == nil {
+	if err == nil || errors.Is(err, founding.ErrBegun) { // the link is good until there is a keeper too
 		_, err = s.store.AddAccount(r.Context(), v.Login, v.Keeper, r.FormValue("password"), []string{founding.Keeper})
 	}
 	if err == nil {
 		err = s.store.EndSetup(r.Context())
 	}
 	switch {
-	case errors.Is(err, founding.ErrBegun):
-		http.Redirect(w, r, "/sign-in", http.StatusSeeOther)
 	case err != nil:
 		s.log.Error("the site could not be set up", "error", err)
 		v.Error = "The site could not be set up. What you typed is still here; try again in a moment."

@@ -49,7 +49,8 @@ func (s *Server) showSides(w http.ResponseWriter, r *http.Request, d *desk) erro
 	}
 	now := s.now()
 	was, is := d.Draft.Base.Site, d.Draft.After(now)
-	list := slices.DeleteFunc(concerned(said, viewers, d.Lens), func(c concern) bool { return !d.Reads(c.page).Yes })
+	reads := d.reader()
+	list := slices.DeleteFunc(concerned(said, viewers, d.Lens), func(c concern) bool { return !reads(c.page) })
 	made := sides{As: d.LensWords(), Of: len(list)}
 	near, nearOnce := measure.Clicks(is, d.Lens), measure.Clicks(was, d.Lens)
 	clicks := func(id site.PageID) int {
