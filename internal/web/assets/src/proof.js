@@ -39,19 +39,20 @@ function mark(which, show) {
 const nameOf = fold => fold.closest('li')?.querySelector('a, span, summary')?.textContent.trim() ?? ''
 
 const room = () => Math.max(1, document.documentElement.scrollHeight - innerHeight)
-let told = false // a scroll that was asked for is not told again
+let asked = -1 // where the other side had this one scroll to, which is not told again
 addEventListener('scroll', () => {
-  if (!told) tell({ scrolled: scrollY / room() })
-  told = false
+  if (Math.abs(scrollY - asked) <= 1) return
+  asked = -1
+  tell({ scrolled: scrollY / room() })
 })
 addEventListener('message', event => {
   if (event.origin !== workbench || event.source !== parent) return
   const { mark: which, show, scroll, open } = event.data
   if (open) for (const fold of document.querySelectorAll('details')) if (open.includes(nameOf(fold))) fold.open = true
   if (which) mark(which, show)
-  if (scroll !== undefined && Math.round(scroll * room()) !== Math.round(scrollY)) {
-    told = true
-    scrollTo({ top: scroll * room(), behavior: 'instant' })
+  if (scroll !== undefined) {
+    asked = scroll * room()
+    scrollTo({ top: asked, behavior: 'instant' })
   }
 })
 addEventListener('keydown', event => { if (event.key === 'Escape') tell({ leave: true }) })
