@@ -1,6 +1,7 @@
 package consequence
 
 import (
+	"bytes"
 	"cmp"
 	"encoding/binary"
 	"fmt"
@@ -109,41 +110,46 @@ func (d *drawing) changing() map[site.BlockID][]string {
 			continue
 		}
 		for side := range d.scenes {
-			for at := p.first[side]; at != 0; at = d.seen[at].next {
-				s := &d.seen[at]
+			d.each(p, side, func(s *shown) {
 				placed := &d.scenes[side].placements[s.at]
-				if s.round == d.round[placed.Block] && !slices.Contains(regions[placed.Block], placed.Region) &&
+				if !slices.Contains(regions[placed.Block], placed.Region) &&
 					d.coverOf(p, 0, placed) != d.coverOf(p, 1, placed) {
 					regions[placed.Block] = append(regions[placed.Block], placed.Region)
 				}
-			}
+			})
 		}
 	}
 	return regions
 }
 
+// each visits what was seen on a page in one Site, the last time that its block was looked at.
+func (d *drawing) each(p *sheet, side int, visit func(*shown)) {
+	for at := p.first[side]; at != 0; at = d.seen[at].next {
+		if s := &d.seen[at]; d.counts(s) {
+			all := d.views[s.view].shown
+			for i := range all {
+				visit(&all[i])
+			}
+		}
+	}
+}
+
 // cover says in one number which placements show on a page in one Site, and to whom. The looks of one placement have
 // different lenses, so that their sum is that of all.
 func (d *drawing) cover(p *sheet, side int) (sum uint64) {
-	sc := d.scenes[side]
-	for at := p.first[side]; at != 0; at = d.seen[at].next {
-		s := &d.seen[at]
-		if placed := &sc.placements[s.at]; s.round == d.round[placed.Block] {
-			sum += (sc.marks[s.at]) * uint64(s.lenses)
-		}
-	}
+	marks := d.scenes[side].marks
+	d.each(p, side, func(s *shown) { sum += marks[s.at] * uint64(s.lenses) })
 	return sum
 }
 
 // coverOf says in one number to whom a block shows in a region of a page, and how often.
 func (d *drawing) coverOf(p *sheet, side int, like *site.Placement) (sum uint64) {
-	for at := p.first[side]; at != 0; at = d.seen[at].next {
-		s := &d.seen[at]
-		if placed := &d.scenes[side].placements[s.at]; s.round == d.round[like.Block] && placed.Block == like.Block &&
-			placed.Region == like.Region {
+	d.each(p, side, func(s *shown) {
+		placed := &d.scenes[side].placements[s.at]
+		if placed.Block == like.Block && placed.Region == like.Region {
 			sum += uint64(s.lenses)
 		}
-	}
+	})
 	return sum
 }
 
@@ -154,7 +160,8 @@ type drawing struct {
 	sheets []int32 // by page: which sheet it has, from 1
 	pages  []sheet
 	seen   []sighting
-	told   map[string][]verdict
+	views  []view
+	byView map[string]int32
 	round  map[site.BlockID]int32 // how often a block was looked at
 }
 
@@ -162,16 +169,28 @@ type drawing struct {
 type sheet struct {
 	page   site.PageID
 	layout [2]*site.Layout
-	first  [2]int32 // of its sightings; 0: none
+	reach  [2]reach.Mask // where something was seen
+	first  [2]int32      // of its sightings; 0: none
 }
 
-// A sighting is a placement on a page with one look.
+// A sighting is a block on a page, as it is viewed there.
 type sighting struct {
+	view  int32
+	next  int32
+	round int32 // in which the block was looked at
+}
+
+// A view is how a block shows on a page, for all lenses: its placements and looks. Pages share views.
+type view struct {
+	block site.BlockID
+	shown []shown
+}
+
+// A shown placement has one look for some lenses.
+type shown struct {
 	at     int32 // of the placement, among all
 	look   int32
 	lenses reach.Mask
-	next   int32
-	round  int32 // in which the block was looked at
 }
 
 // A verdict is a fact that holds on a page for some lenses.
@@ -181,7 +200,7 @@ type verdict struct {
 }
 
 func (c *comparison) newDrawing() *drawing {
-	d := &drawing{comparison: c, told: map[string][]verdict{}, seen: make([]sighting, 1),
+	d := &drawing{comparison: c, seen: make([]sighting, 1), byView: map[string]int32{},
 		round: map[site.BlockID]int32{}}
 	d.scenes = [2]*scene{c.scene(c.Was), c.scene(c.Is)}
 	return d
@@ -197,22 +216,86 @@ func (d *drawing) survey(side int, b *site.Block, on region.Contexts) {
 	if on.Everywhere {
 		d.seen, d.pages = slices.Grow(d.seen, sc.site.Count()), slices.Grow(d.pages, sc.site.Count())
 	}
+	last := lastView{view: unknown}
 	region.Survey(sc.site, b, d.panel, on, func(s *region.Sighting) {
 		d.work++
 		at := d.sheet(s.Page.ID)
-		at.layout[side] = s.Layout
-		for i, stands := range s.Stands {
-			if stands &= d.open; stands == 0 {
-				continue
-			}
-			for _, l := range sc.looks(b, s.Page.ID, s.Ends, stands) {
-				if m := l.lenses & stands; m != 0 {
-					d.seen = append(d.seen, sighting{placed[i], l.look, m, at.first[side], d.round[b.ID]})
-					at.first[side] = int32(len(d.seen) - 1)
-				}
+		at.layout[side], at.reach[side] = s.Layout, s.Reach
+		seen := last.view
+		if !last.holds(s) {
+			seen = d.view(sc, b, s, placed)
+			last.keep(s, seen, b)
+		}
+		d.see(at, side, sighting{view: seen, round: d.round[b.ID]})
+	})
+}
+
+// see adds a sighting to a page. Views in which nothing is shown leave none.
+func (d *drawing) see(at *sheet, side int, s sighting) {
+	if len(d.views[s.view].shown) > 0 {
+		s.next = at.first[side]
+		d.seen = append(d.seen, s)
+		at.first[side] = int32(len(d.seen) - 1)
+	}
+}
+
+// view looks at a block on one page.
+func (d *drawing) view(sc *scene, b *site.Block, s *region.Sighting, placed []int32) int32 {
+	var all []shown
+	for i, stands := range s.Stands {
+		if stands &= d.open; stands == 0 {
+			continue
+		}
+		for _, l := range sc.looks(b, s.Page.ID, s.Ends, stands) {
+			if m := l.lenses & stands; m != 0 {
+				all = append(all, shown{placed[i], l.look, m})
 			}
 		}
-	})
+	}
+	return d.internView(b.ID, all)
+}
+
+// internView gives a view its number; equal views have one.
+func (d *drawing) internView(block site.BlockID, all []shown) int32 {
+	sign := binary.LittleEndian.AppendUint64(nil, uint64(block))
+	for _, s := range all {
+		sign = s.sign(sign)
+	}
+	id, known := d.byView[string(sign)]
+	if !known {
+		id = int32(len(d.views))
+		d.byView[string(sign)], d.views = id, append(d.views, view{block, all})
+	}
+	return id
+}
+
+func (s shown) sign(sign []byte) []byte {
+	sign = binary.LittleEndian.AppendUint32(sign, uint32(s.at))
+	sign = binary.LittleEndian.AppendUint32(sign, uint32(s.look))
+	return binary.LittleEndian.AppendUint64(sign, uint64(s.lenses))
+}
+
+// A lastView is the one of the page before. It holds for the next page if the block stands there for the same lenses,
+// and the trail of a menu ends at the very same lines, none of which is a page's own.
+type lastView struct {
+	view   int32
+	ends   []menus.End
+	stands []reach.Mask
+	home   bool
+}
+
+func (l *lastView) holds(s *region.Sighting) bool {
+	sameEnds := len(l.ends) == len(s.Ends) && (len(l.ends) == 0 || &l.ends[0] == &s.Ends[0])
+	return l.view != unknown && sameEnds && slices.Equal(l.stands, s.Stands)
+}
+
+func (l *lastView) keep(s *region.Sighting, seen int32, b *site.Block) {
+	l.view, l.ends, l.stands = seen, s.Ends, append(l.stands[:0], s.Stands...)
+	_, lists := b.Shows.(site.ChildrenPiece)
+	own := func(end menus.End) bool { return end.Step.Page == s.Page.ID }
+	if lists || s.Page.Parent == 0 || slices.ContainsFunc(s.Ends, own) {
+		l.view = unknown
+	}
 }
 
 func (d *drawing) sheet(id site.PageID) *sheet {
@@ -226,37 +309,85 @@ func (d *drawing) sheet(id site.PageID) *sheet {
 	return &d.pages[d.sheets[id]-1]
 }
 
-// compare reads off each page what differs. Pages on which the same was seen share a verdict.
+// compare reads off what differs. Pages on which the same was seen, and that the same lenses reach, are peers.
 func (d *drawing) compare() {
-	var was, is []sighting
-	var sign []byte
+	var alike []*peers
+	var verdicts [][]verdict
+	known := map[string]int{}
+	var sign, last []byte
+	at := -1
 	for i := range d.pages {
 		p := &d.pages[i]
-		was, is = d.list(was[:0], p, 0), d.list(is[:0], p, 1)
-		if slices.EqualFunc(was, is, func(a, b sighting) bool {
-			x, y := &d.scenes[0].placements[a.at], &d.scenes[1].placements[b.at]
-			return x.ID == y.ID && x.Region == y.Region && a.look == b.look && a.lenses == b.lenses
-		}) && len(d.shares) == 0 {
-			continue
+		d.complete(p)
+		if sign = d.signature(sign[:0], p); at < 0 || !bytes.Equal(sign, last) {
+			found, have := known[string(sign)]
+			if !have {
+				found = len(alike)
+				known[string(sign)] = found
+				alike = append(alike, &peers{seen: p.reach[0] & p.reach[1]})
+				verdicts = append(verdicts, d.differences(p))
+			}
+			at, last = found, append(last[:0], sign...)
 		}
-		lenses := d.shared(p, was, is)
-		if lenses == 0 {
-			continue
+		if len(verdicts[at]) > 0 {
+			alike[at].pages = append(alike[at].pages, p.page)
 		}
-		sign = signature(sign[:0], p, lenses, was, is)
-		told, known := d.told[string(sign)]
-		if !known {
-			told = d.verdicts(p.layout, lenses, was, is)
-			d.told[string(sign)] = told
-		}
+	}
+	for i, told := range verdicts {
 		for _, v := range told {
-			d.facts.add(v.key, item{page: p.page}, v.lenses)
+			d.facts.addLot(v.key, lot{peers: alike[i]}, v.lenses)
 		}
 	}
 }
 
+// complete has a page's layout and reach in a Site in which nothing was seen of it.
+func (d *drawing) complete(p *sheet) {
+	for side, sc := range d.scenes {
+		if p.layout[side] == nil {
+			p.reach[side] = d.panel.At(sc.site, p.page).Reachable()
+			p.layout[side] = region.LayoutOf(sc.site, p.page).Layout
+		}
+	}
+}
+
+// signature writes down all that decides what is told of a page.
+func (d *drawing) signature(sign []byte, p *sheet) []byte {
+	for side := range d.scenes {
+		sign = binary.LittleEndian.AppendUint64(sign, uint64(p.reach[side]))
+		if l := p.layout[side]; l != nil {
+			sign = append(sign, l.Key...)
+		}
+		sign = append(sign, 0)
+		for at := p.first[side]; at != 0; at = d.seen[at].next {
+			if d.counts(&d.seen[at]) {
+				sign = binary.LittleEndian.AppendUint32(sign, uint32(d.seen[at].view))
+			}
+		}
+		sign = binary.LittleEndian.AppendUint32(sign, 1<<32-1)
+	}
+	return sign
+}
+
+// counts says whether a sighting is of the last time that its block was looked at.
+func (d *drawing) counts(s *sighting) bool { return s.round == d.round[d.views[s.view].block] }
+
+// differences compares what shows on a page in both Sites.
+func (d *drawing) differences(p *sheet) []verdict {
+	was, is := d.list(p, 0), d.list(p, 1)
+	if slices.EqualFunc(was, is, func(a, b shown) bool {
+		x, y := &d.scenes[0].placements[a.at], &d.scenes[1].placements[b.at]
+		return x.ID == y.ID && x.Region == y.Region && a.look == b.look && a.lenses == b.lenses
+	}) && len(d.shares) == 0 {
+		return nil
+	}
+	if lenses := d.shared(p, was, is); lenses != 0 {
+		return d.verdicts(lenses, was, is)
+	}
+	return nil
+}
+
 // shared gives the lenses that see the page before and after.
-func (d *drawing) shared(p *sheet, was, is []sighting) reach.Mask {
+func (d *drawing) shared(p *sheet, was, is []shown) reach.Mask {
 	var before, after reach.Mask
 	for _, s := range was {
 		before |= s.lenses
@@ -267,26 +398,20 @@ func (d *drawing) shared(p *sheet, was, is []sighting) reach.Mask {
 	if before == after {
 		return before
 	}
-	seen := d.seenBy(p.page)
-	if p.layout[0] == nil {
-		p.layout[0] = region.LayoutOf(d.Was, p.page).Layout
-	}
-	if p.layout[1] == nil {
-		p.layout[1] = region.LayoutOf(d.Is, p.page).Layout
-	}
-	return seen
+	return p.reach[0] & p.reach[1] & d.open
 }
 
 // list gives what was seen on a page in the order of its layout on narrow screens.
-func (d *drawing) list(list []sighting, p *sheet, side int) []sighting {
+func (d *drawing) list(p *sheet, side int) []shown {
+	var list []shown
 	for at := p.first[side]; at != 0; at = d.seen[at].next {
-		if s := d.seen[at]; s.round == d.round[d.scenes[side].placements[s.at].Block] {
-			list = append(list, s)
+		if s := &d.seen[at]; d.counts(s) {
+			list = append(list, d.views[s.view].shown...)
 		}
 	}
 	if len(list) > 1 {
 		sc, phone := d.scenes[side], p.layout[side].Phone
-		slices.SortFunc(list, func(a, b sighting) int {
+		slices.SortFunc(list, func(a, b shown) int {
 			if a.at == b.at {
 				return cmp.Or(cmp.Compare(a.look, b.look), cmp.Compare(a.lenses, b.lenses))
 			}
@@ -297,22 +422,6 @@ func (d *drawing) list(list []sighting, p *sheet, side int) []sighting {
 	return list
 }
 
-func signature(sign []byte, p *sheet, lenses reach.Mask, was, is []sighting) []byte {
-	sign = binary.LittleEndian.AppendUint64(sign, uint64(lenses))
-	for side, list := range [][]sighting{was, is} {
-		if l := p.layout[side]; l != nil {
-			sign = append(sign, l.Key...)
-		}
-		sign = append(sign, 0)
-		for _, s := range list {
-			sign = binary.LittleEndian.AppendUint32(sign, uint32(s.at))
-			sign = binary.LittleEndian.AppendUint32(sign, uint32(s.look))
-			sign = binary.LittleEndian.AppendUint64(sign, uint64(s.lenses))
-		}
-	}
-	return sign
-}
-
 // A stand is a block in its region as one lens sees it.
 type stand struct {
 	placement *site.Placement
@@ -320,7 +429,7 @@ type stand struct {
 }
 
 // verdicts compares, for each group of lenses that see the same before and after, region by region.
-func (d *drawing) verdicts(layouts [2]*site.Layout, lenses reach.Mask, was, is []sighting) []verdict {
+func (d *drawing) verdicts(lenses reach.Mask, was, is []shown) []verdict {
 	var masks []reach.Mask
 	for _, s := range slices.Concat(was, is) {
 		masks = append(masks, s.lenses)
@@ -350,7 +459,7 @@ func only[T any](list []T, in func(T) bool) []T {
 }
 
 // stands gives the blocks that one lens sees, their landmarks named.
-func (d *drawing) stands(side int, list []sighting, lens int) []stand {
+func (d *drawing) stands(side int, list []shown, lens int) []stand {
 	sc, naming := d.scenes[side], region.Naming{}
 	var made []stand
 	for _, s := range list {
@@ -752,8 +861,8 @@ func (d *drawing) frame(side int, f *region.Frame, page site.PageID, lens int) {
 						sc.placements,
 						func(p site.Placement) bool { return p.ID == st.Placement.ID },
 					)
-					d.seen = append(d.seen, sighting{int32(place), l.look, 1 << lens, at.first[side], 0})
-					at.first[side] = int32(len(d.seen) - 1)
+					seen := d.internView(0, []shown{{int32(place), l.look, 1 << lens}})
+					d.see(at, side, sighting{view: seen})
 				}
 			}
 		}
@@ -766,8 +875,7 @@ func (d *drawing) compareAs(on item, lenses reach.Mask) {
 		return
 	}
 	p := &d.pages[0]
-	was, is := d.list(nil, p, 0), d.list(nil, p, 1)
-	for _, v := range d.verdicts(p.layout, lenses, was, is) {
+	for _, v := range d.verdicts(lenses, d.list(p, 0), d.list(p, 1)) {
 		d.facts.add(v.key, on, v.lenses)
 	}
 	if a, b := p.layout[0], p.layout[1]; a != nil && b != nil && a.Key != b.Key {

@@ -210,7 +210,7 @@ func (c *comparison) compare(id site.PageID, was, is standing, ways []way) {
 		seen := was.state.Reachable() & is.state.Reachable() & c.open
 		for i := range ways {
 			if m := ways[i].lenses & seen; m != 0 {
-				ways[i].fact.marks = append(ways[i].fact.marks, mark{item{page: id}, c.facts.pass, m})
+				ways[i].fact.marks = append(ways[i].fact.marks, mark{lot{item: item{page: id}}, c.facts.pass, m})
 			}
 		}
 	}

@@ -30,10 +30,14 @@ func crumbOf(p *site.Page, state reach.State, address string, lens int) string {
 }
 
 // waysTo compares the breadcrumbs of a page for some lenses from the top; lenses with the same difference share a
-// way.
+// way. The addresses in it count where the page keeps its own; another is told otherwise.
 func (c *comparison) waysTo(id site.PageID, lenses reach.Mask, ways []way) []way {
-	stays := addressOf(c.Was, id) == addressOf(c.Is, id)
-	was, is := c.way(c.Was, id, stays), c.way(c.Is, id, stays)
+	return c.waysWith(id, lenses, addressOf(c.Was, id) == addressOf(c.Is, id), ways)
+}
+
+// waysWith compares them with the addresses or without.
+func (c *comparison) waysWith(id site.PageID, lenses reach.Mask, addresses bool, ways []way) []way {
+	was, is := c.way(c.Was, id, addresses), c.way(c.Is, id, addresses)
 	for i := range c.panel.Lenses() {
 		if !lenses.Has(i) {
 			continue

@@ -81,8 +81,9 @@ func (c *comparison) instead() {
 		d.compareAs(item{page: page.id, path: page.name}, page.lenses)
 		if was, is := c.Was.Page(page.id), c.Is.Page(page.id); was != nil && is != nil {
 			c.wordsFor(was, is, page.lenses)
-			for _, w := range c.waysTo(page.id, page.lenses, nil) {
-				w.fact.marks = append(w.fact.marks, mark{item{page: page.id}, c.facts.pass, w.lenses})
+			// Where the page has another address, that is told to who gets the page itself, and not to these.
+			for _, w := range c.waysWith(page.id, page.lenses, true, nil) {
+				w.fact.marks = append(w.fact.marks, mark{lot{item: item{page: page.id}}, c.facts.pass, w.lenses})
 			}
 		}
 	}

@@ -43,9 +43,32 @@ type item struct {
 	path string
 }
 
-// A mark says of an item for which lenses a fact is true in one pass.
-type mark struct {
+// Peers are pages of which the same is true in one pass.
+type peers struct {
+	pages []site.PageID
+	seen  reach.Mask // the lenses that reach each of them in both Sites
+}
+
+// A lot is one item, or peers: a fact that is true of many pages is kept once for all that are alike.
+type lot struct {
 	item
+	peers *peers
+}
+
+// items has each of a lot's.
+func (l lot) items(all []item) []item {
+	if l.peers == nil {
+		return append(all, l.item)
+	}
+	for _, id := range l.peers.pages {
+		all = append(all, item{page: id})
+	}
+	return all
+}
+
+// A mark says of a lot for which lenses a fact is true in one pass.
+type mark struct {
+	lot
 	pass   int
 	lenses reach.Mask
 }
@@ -92,7 +115,9 @@ func (l *ledger) fact(k key) *fact {
 }
 
 // add says that a fact is true of an item for some lenses.
-func (l *ledger) add(k key, on item, lenses reach.Mask) {
+func (l *ledger) add(k key, on item, lenses reach.Mask) { l.addLot(k, lot{item: on}, lenses) }
+
+func (l *ledger) addLot(k key, on lot, lenses reach.Mask) {
 	if lenses != 0 {
 		f := l.fact(k)
 		f.marks = append(f.marks, mark{on, l.pass, lenses})
@@ -112,91 +137,120 @@ func (l *ledger) of(t topic) []*fact {
 
 // A spread is a group of items of which something is true for the same viewers at the same moments.
 type spread struct {
-	line  timeline
-	items []item
-	own   []timeline // of items that fewer viewers reach than the line has; nil: all items have the line
+	line timeline
+	lots []lot
+	own  []timeline // of lots that fewer viewers reach than the line has; nil: all have the line
+}
+
+// items has each item of a spread.
+func (s *spread) items() []item { return itemsOf(s.lots) }
+
+func itemsOf(lots []lot) []item {
+	n := 0
+	for _, l := range lots {
+		if n++; l.peers != nil {
+			n += len(l.peers.pages)
+		}
+	}
+	all := make([]item, 0, n)
+	for _, l := range lots {
+		all = l.items(all)
+	}
+	return all
 }
 
 // A part is a stretch of a spread, with the items of which it is true then.
 type part struct {
 	stretch
+	lots  []lot
 	items []item
 }
 
 // A timeline has the viewers for whom something is true, by moment.
 type timeline []reach.Mask
 
-// spreads groups marks by when and for whom they hold; the groups with most viewers first, items as they were found.
+// spreads groups marks by when and for whom they hold; the groups with most viewers first, lots as they were found.
 func (r *Report) spreads(marks []mark) []spread {
-	if !slices.ContainsFunc(marks, func(m mark) bool { return m.pass != 0 }) {
-		return r.spreadsOfOnePass(marks)
-	}
-	at := make(map[item]int32, len(marks))
-	var order []item
-	var lines [][]byte // of each item: passes with their lenses
+	marks = settled(marks)
+	at := newPlaces(len(marks))
+	var lines [][]byte // of each lot: passes with their lenses
 	for _, m := range marks {
-		k, known := at[m.item]
+		k, known := at.of(m.lot)
 		if !known {
-			k = int32(len(order))
-			at[m.item], order, lines = k, append(order, m.item), append(lines, nil)
+			lines = append(lines, nil)
 		}
 		lines[k] = withPass(lines[k], m)
 	}
 	groups := map[string]int{}
 	var found []spread
-	for k, it := range order {
+	for k, l := range at.lots {
 		g, known := groups[string(lines[k])]
 		if !known {
 			g = len(found)
 			groups[string(lines[k])], found = g, append(found, spread{line: r.timeline(lines[k])})
 		}
-		found[g].items = append(found[g].items, it)
+		found[g].lots = append(found[g].lots, l)
 	}
 	slices.SortStableFunc(found, func(a, b spread) int { return a.line.compare(b.line) })
 	return found
 }
 
-// spreadsOfOnePass does the same where there are few moments and maybe many pages: the pages are looked up by number.
-func (r *Report) spreadsOfOnePass(marks []mark) []spread {
-	var slots []int32 // by page: its place in order, from 1
-	paths := map[item]int32{}
-	var order []item
-	var lenses []reach.Mask
+// settled has marks of which no two lots share a page.
+func settled(marks []mark) []mark {
+	if mustPart(marks) {
+		return parted(marks)
+	}
+	return marks
+}
+
+// mustPart says whether lots can share a page: peers are those of one pass, and a page beside them may be one of them.
+func mustPart(marks []mark) bool {
+	some := func(is func(m *mark) bool) bool {
+		return slices.ContainsFunc(marks, func(m mark) bool { return is(&m) })
+	}
+	return some(func(m *mark) bool { return m.peers != nil }) &&
+		some(func(m *mark) bool { return m.pass != marks[0].pass || m.page != 0 })
+}
+
+// parted makes each item a lot of its own.
+func parted(marks []mark) []mark {
+	var each []mark
 	for _, m := range marks {
-		var slot *int32
-		path := paths[m.item]
-		if m.path != "" {
-			slot = &path
-		} else {
-			if need := int(m.page) + 1 - len(slots); need > 0 {
-				slots = append(slots, make([]int32, need)...)
-			}
-			slot = &slots[m.page]
+		for _, it := range m.lot.items(nil) {
+			each = append(each, mark{lot{item: it}, m.pass, m.lenses})
 		}
-		if *slot == 0 {
-			order, lenses = append(order, m.item), append(lenses, 0)
-			*slot = int32(len(order))
-			if m.path != "" {
-				paths[m.item] = *slot
-			}
-		}
-		lenses[*slot-1] |= m.lenses
 	}
-	groups := map[reach.Mask]int{}
-	var found []spread
-	for i, it := range order {
-		g, known := groups[lenses[i]]
+	return each
+}
+
+// places number lots as they are found. Pages are looked up by their number.
+type places struct {
+	lots   []lot
+	pages  []int32 // by page: its place, from 1
+	others map[lot]int32
+}
+
+func newPlaces(size int) *places { return &places{lots: make([]lot, 0, size), others: map[lot]int32{}} }
+
+// of gives the place of a lot, and whether it has been found before.
+func (p *places) of(l lot) (place int32, known bool) {
+	if l.peers != nil || l.path != "" {
+		place, known = p.others[l]
 		if !known {
-			g = len(found)
-			groups[lenses[i]], found = g, append(
-				found,
-				spread{line: r.timeline(withPass(nil, mark{lenses: lenses[i]}))},
-			)
+			place = int32(len(p.lots))
+			p.others[l], p.lots = place, append(p.lots, l)
 		}
-		found[g].items = append(found[g].items, it)
+		return place, known
 	}
-	slices.SortStableFunc(found, func(a, b spread) int { return a.line.compare(b.line) })
-	return found
+	if need := int(l.page) + 1 - len(p.pages); need > 0 {
+		p.pages = append(p.pages, make([]int32, need)...)
+	}
+	if at := p.pages[l.page]; at != 0 {
+		return at - 1, true
+	}
+	p.lots = append(p.lots, l)
+	p.pages[l.page] = int32(len(p.lots))
+	return int32(len(p.lots)) - 1, false
 }
 
 // withPass adds a mark to the passes of an item. Passes come in order.
@@ -221,18 +275,18 @@ func (r *Report) gathered(marks []mark) []spread {
 	var kept []spread
 	for _, s := range r.spreads(marks) {
 		into := slices.IndexFunc(kept, func(wider spread) bool {
-			return !slices.ContainsFunc(s.items, func(it item) bool { return !r.isCutTo(wider.line, s.line, it) })
+			return !slices.ContainsFunc(s.lots, func(l lot) bool { return !r.isCutTo(wider.line, s.line, l) })
 		})
 		if into < 0 {
 			kept = append(kept, s)
 			continue
 		}
 		k := &kept[into]
-		for len(k.own) < len(k.items) {
+		for len(k.own) < len(k.lots) {
 			k.own = append(k.own, k.line)
 		}
-		k.items = append(k.items, s.items...)
-		for range s.items {
+		k.lots = append(k.lots, s.lots...)
+		for range s.lots {
 			k.own = append(k.own, s.line)
 		}
 	}
@@ -240,16 +294,23 @@ func (r *Report) gathered(marks []mark) []spread {
 }
 
 // isCutTo says whether a timeline is what is left of a wider one for those who see a page.
-func (r *Report) isCutTo(wider, line timeline, on item) bool {
+func (r *Report) isCutTo(wider, line timeline, on lot) bool {
 	for i := range line {
 		if line[i]&^wider[i] != 0 {
 			return false
 		}
 	}
-	if on.page == 0 {
+	var seen timeline
+	switch {
+	case on.peers != nil && len(r.Moments) <= r.perPass():
+		seen = r.timeline(withPass(nil, mark{lenses: on.peers.seen}))
+	case on.peers != nil:
+		return !slices.ContainsFunc(on.items(nil), func(it item) bool { return !r.isCutTo(wider, line, lot{item: it}) })
+	case on.page == 0:
 		return true // a form that fewer get
+	default:
+		seen = r.seen(on.page)
 	}
-	seen := r.seen(on.page)
 	for i := range line {
 		if wider[i]&seen[i] != line[i] {
 			return false
@@ -333,22 +394,23 @@ func (r *Report) parts(s spread) []part {
 			if k < len(line) {
 				made.until = r.Moments[k]
 			}
-			cut = append(cut, part{made, s.during(i, k)})
+			lots := s.during(i, k)
+			cut = append(cut, part{made, lots, itemsOf(lots)})
 		}
 		i = k
 	}
 	return cut
 }
 
-// during gives the items of which it is true at some moment of a time.
-func (s spread) during(from, until int) []item {
+// during gives the lots of which it is true at some moment of a time.
+func (s spread) during(from, until int) []lot {
 	if s.own == nil {
-		return s.items
+		return s.lots
 	}
-	var some []item
-	for i, it := range s.items {
+	var some []lot
+	for i, l := range s.lots {
 		if slices.ContainsFunc(s.own[i][from:until], func(m reach.Mask) bool { return m != 0 }) {
-			some = append(some, it)
+			some = append(some, l)
 		}
 	}
 	return some

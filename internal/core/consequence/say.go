@@ -196,22 +196,22 @@ func (r *Report) sayAddresses() []Sentence {
 	for _, f := range r.facts.of(topicMoved) {
 		for _, group := range r.spreads(f.marks) {
 			keeps := 0
-			for _, it := range group.items {
+			for _, it := range group.items() {
 				if kept[it] {
 					keeps++
 				}
 			}
 			for _, at := range r.parts(group) {
-				text := count.Of(len(group.items), "address changes", "addresses change") + r.forSome(at.stretch)
+				text := count.Of(len(at.items), "address changes", "addresses change") + r.forSome(at.stretch)
 				if keeps > 0 {
 					text += "; " + count.Of(keeps, "old one keeps working", "old ones keep working")
 				}
 				said = append(
 					said,
 					r.made(
-						Sentence{About: "address", Text: text + ".", Items: paths(group.items)},
+						Sentence{About: "address", Text: text + ".", Items: paths(at.items)},
 						at.stretch,
-						group.items,
+						at.items,
 					),
 				)
 			}
@@ -229,13 +229,13 @@ func (r *Report) sayAddresses() []Sentence {
 			}
 			for _, group := range r.spreads(f.marks) {
 				for _, at := range r.parts(group) {
-					text := count.Of(len(group.items), kind.one, kind.many) + r.forSome(at.stretch)
+					text := count.Of(len(at.items), kind.one, kind.many) + r.forSome(at.stretch)
 					said = append(
 						said,
 						r.made(
-							Sentence{About: "address", Text: text + ".", Items: paths(group.items)},
+							Sentence{About: "address", Text: text + ".", Items: paths(at.items)},
 							at.stretch,
-							group.items,
+							at.items,
 						),
 					)
 				}
@@ -321,12 +321,22 @@ func (r *Report) bundles(facts []*fact) []*bundle {
 // together gathers facts that one sentence says: the items of which any of them is true, by when and for whom.
 func (r *Report) together(facts []*fact) []*bundle {
 	var marks []mark
-	of := map[item][]*fact{}
 	for _, f := range facts {
-		for _, m := range f.marks {
-			marks = append(marks, m)
-			if n := len(of[m.item]); n == 0 || of[m.item][n-1] != f {
-				of[m.item] = append(of[m.item], f)
+		marks = append(marks, f.marks...)
+	}
+	part := mustPart(marks)
+	if part {
+		marks = parted(marks)
+	}
+	of := map[lot][]*fact{}
+	for _, f := range facts {
+		own := f.marks
+		if part {
+			own = parted(own)
+		}
+		for _, m := range own {
+			if told := of[m.lot]; len(told) == 0 || told[len(told)-1] != f {
+				of[m.lot] = append(told, f)
 			}
 		}
 	}
@@ -335,8 +345,8 @@ func (r *Report) together(facts []*fact) []*bundle {
 		for _, at := range r.parts(group) {
 			b := &bundle{at: at.stretch, items: at.items}
 			told := map[*fact]bool{}
-			for _, it := range b.items {
-				for _, f := range of[it] {
+			for _, l := range at.lots {
+				for _, f := range of[l] {
 					if !told[f] {
 						told[f], b.facts = true, append(b.facts, f)
 					}
@@ -385,9 +395,9 @@ func (r *Report) sayPrograms() []Sentence {
 				case f.to == 0:
 					text = "Programs can no longer read the menu " + f.words
 				}
-				s := Sentence{About: "programs", Text: text + " " + r.whom(at.stretch) + ".", Items: paths(group.items)}
+				s := Sentence{About: "programs", Text: text + " " + r.whom(at.stretch) + ".", Items: paths(at.items)}
 				diff := differenceOf(was.Words(), is.Words())
-				diff.Of = group.items[0].path
+				diff.Of = at.items[0].path
 				s.Words = []Difference{diff}
 				said = append(said, r.made(s, at.stretch, nil))
 			}

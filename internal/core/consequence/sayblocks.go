@@ -290,10 +290,14 @@ func (r *Report) onlyOn(facts []*fact) string {
 	var only site.PageID
 	for _, f := range facts {
 		for _, m := range f.marks {
-			if m.page == 0 || only != 0 && only != m.page {
+			page := m.page
+			if m.peers != nil && len(m.peers.pages) == 1 {
+				page = m.peers.pages[0]
+			}
+			if page == 0 || only != 0 && only != page {
 				return ""
 			}
-			only = m.page
+			only = page
 		}
 	}
 	return " on " + r.label(only)

@@ -10,6 +10,7 @@ import (
 type Sighting struct {
 	Page   *site.Page
 	Layout *site.Layout
+	Reach  reach.Mask   // for which lenses it is reached
 	Stands []reach.Mask // by placement of the block, in order: for which lenses it shows there
 	Ends   []menu.End   // of a menu block: where the trail ends
 }
@@ -33,7 +34,8 @@ func Survey(s *site.Site, block *site.Block, panel *reach.Panel, on Contexts, vi
 	seen := &Sighting{Stands: make([]reach.Mask, len(s.PlacementsOf(block.ID)))}
 	walkFrom(s, block, panel, only, surveyor(s, block, panel), func(c *cover, p *site.Page, at *sight, own []flag) {
 		seen.Page, seen.Layout, seen.Ends = p, c.layout(p, at), at.fill.trail.Ends
-		shows, some := at.state.Reachable()&at.fill.renders, reach.Mask(0)
+		seen.Reach = at.state.Reachable()
+		shows, some := seen.Reach&at.fill.renders, reach.Mask(0)
 		for i := range c.rules {
 			seen.Stands[i] = shows & c.holds(i, p, at, own, seen.Layout)
 			some |= seen.Stands[i]
