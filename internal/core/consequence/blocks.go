@@ -292,7 +292,7 @@ func (l *lastView) holds(s *region.Sighting) bool {
 func (l *lastView) keep(s *region.Sighting, seen int32, b *site.Block) {
 	l.view, l.ends, l.stands = seen, s.Ends, append(l.stands[:0], s.Stands...)
 	_, lists := b.Shows.(site.ChildrenPiece)
-	own := func(end menus.End) bool { return end.Step.Page == s.Page.ID }
+	own := func(end menus.End) bool { return end.Step != nil && end.Step.Page == s.Page.ID }
 	if lists || s.Page.Parent == 0 || slices.ContainsFunc(s.Ends, own) {
 		l.view = unknown
 	}
@@ -469,7 +469,7 @@ func (d *drawing) stands(side int, list []shown, lens int) []stand {
 		p := &sc.placements[s.at]
 		at := stand{p, s.look}
 		if b := sc.site.Block(p.Block); d.shares[b.ID] && region.IsLandmark(b) && s.look != unknown {
-			named := d.facts.looks[s.look]
+			named := *d.facts.look(s.look)
 			named.Named = naming.Name(b, sc.nodes[nodesKey{b.ID, s.look}])
 			at.look = d.facts.intern(named)
 		}
@@ -666,7 +666,7 @@ func (sc *scene) menuLooks(
 				continue
 			}
 			if wide && l.look != unknown {
-				l.look = sc.lit(l.look, m, shows.Window, step, page)
+				l.look = sc.lit(l.look, b, m, shows.Window, step, page)
 			}
 			found = append(found, l)
 		}
@@ -706,10 +706,8 @@ func (sc *scene) menuLook(
 	sc.work += lines
 	id := sc.facts.internShape(sc.shape, frame)
 	if !wide {
-		made := sc.facts.looks[id]
-		if made.Lit, made.LitTo = sc.litOf(m, nodes); made.Lit != "" {
-			id = sc.facts.internLit(id, made)
-		}
+		words, to := sc.litOf(m, nodes)
+		id = sc.facts.internLit(id, sc.facts.internWay(litWay{words, to}))
 	}
 	return id, same, nodes
 }
@@ -773,35 +771,35 @@ func (sc *scene) litOf(m *site.Menu, nodes []menus.Node) (labels, leads string) 
 }
 
 // lit gives the number of a menu's look with the lines lit that a trail has in its window.
-func (sc *scene) lit(base int32, m *site.Menu, w site.Window, step *menus.Step, page site.PageID) int32 {
+func (sc *scene) lit(base int32, b *site.Block, m *site.Menu, w site.Window, step *menus.Step, page site.PageID) int32 {
 	if step == nil {
 		return base
 	}
-	k := litKey{base, step, step.Page == page}
-	id, known := sc.lights[k]
+	k := litKey{b.ID, step, step.Page == page}
+	way, known := sc.lights[k]
 	if !known {
-		id = sc.makeLit(base, m, w, step, page)
-		sc.lights[k] = id
+		way = sc.facts.internWay(sc.wayLit(m, w, step, page))
+		sc.lights[k] = way
 	}
-	return id
+	return sc.facts.internLit(base, way)
 }
 
-func (sc *scene) makeLit(base int32, m *site.Menu, w site.Window, step *menus.Step, page site.PageID) int32 {
+// wayLit says which lines of a window a trail lights.
+func (sc *scene) wayLit(m *site.Menu, w site.Window, step *menus.Step, page site.PageID) (way litWay) {
 	for step != nil && !menus.CanShow(m, w, step.Entry, step.Level) {
 		step = step.Above
 	}
 	if step == nil {
-		return base
+		return litWay{}
 	}
-	made := sc.facts.looks[base]
 	for s := step; s != nil && menus.CanShow(m, w, s.Entry, s.Level); s = s.Above {
 		value := look.Of(sc.site, m, menus.Line{Entry: s.Entry, Page: s.Page, Label: sc.stepLabel(m, s)})
-		made.Lit, made.LitTo = look.Above(value.Label, made.Lit), look.Above(value.Leads(), made.LitTo)
+		way.words, way.to = look.Above(value.Label, way.words), look.Above(value.Leads(), way.to)
 	}
 	if step.Page != 0 {
-		made.Lit, made.LitTo = look.Current(made.Lit, step.Page == page), look.Current(made.LitTo, step.Page == page)
+		way.words, way.to = look.Current(way.words, step.Page == page), look.Current(way.to, step.Page == page)
 	}
-	return sc.facts.internLit(base, made)
+	return way
 }
 
 // stepLabel is what visitors read of a line of a trail.
@@ -814,7 +812,7 @@ func (sc *scene) stepLabel(m *site.Menu, s *menus.Step) string {
 }
 
 type litKey struct {
-	base    int32
+	block   site.BlockID
 	step    *menus.Step
 	current bool
 }
@@ -940,7 +938,7 @@ func (sc *scene) sameReaders(hash string, lens int) reach.Mask {
 
 // intern gives a look its number; equal looks have one.
 func (l *ledger) intern(made look.Look) int32 {
-	lit, litTo := made.Lit, made.LitTo
+	way := litWay{made.Lit, made.LitTo}
 	made.Lit, made.LitTo = "", ""
 	words := strings.Join(made.Words(), "\n")
 	if made.Text != "" {
@@ -948,25 +946,54 @@ func (l *ledger) intern(made look.Look) int32 {
 	}
 	id, known := l.byWords[words]
 	if !known {
-		id = int32(len(l.looks))
-		l.byWords[words], l.looks, l.bases = id, append(l.looks, made), append(l.bases, id)
+		id = l.number(&made)
+		l.byWords[words] = id
 	}
-	if lit == "" {
-		return id
-	}
-	made.Lit, made.LitTo = lit, litTo
-	return l.internLit(id, made)
+	return l.internLit(id, l.internWay(way))
 }
 
-// internLit gives a look its number that is as another one, with some lines lit.
-func (l *ledger) internLit(base int32, made look.Look) int32 {
-	words := fmt.Sprint(base, "\x01", made.Lit, "\x01", made.LitTo)
-	if id, known := l.byWords[words]; known {
-		return id
-	}
+// number gives a look without lit lines the next number.
+func (l *ledger) number(made *look.Look) int32 {
 	id := int32(len(l.looks))
-	l.byWords[words], l.looks, l.bases = id, append(l.looks, made), append(l.bases, base)
+	l.looks, l.bases, l.ways = append(l.looks, made), append(l.bases, id), append(l.ways, 0)
 	return id
+}
+
+// A litWay is what the trail lights of a menu, in words and by where it leads.
+type litWay struct{ words, to string }
+
+func (l *ledger) internWay(way litWay) int32 {
+	id, known := l.byWay[way]
+	if !known {
+		id = int32(len(l.lit))
+		l.byWay[way], l.lit = id, append(l.lit, way)
+	}
+	return id
+}
+
+// internLit gives a look its number that is as another one, with a way lit.
+func (l *ledger) internLit(base, way int32) int32 {
+	if way == 0 {
+		return base
+	}
+	k := [2]int32{base, way}
+	id, known := l.byLit[k]
+	if !known {
+		id = int32(len(l.looks))
+		l.byLit[k] = id
+		l.looks, l.bases, l.ways = append(l.looks, nil), append(l.bases, base), append(l.ways, way)
+	}
+	return id
+}
+
+// look gives the look with a number.
+func (l *ledger) look(id int32) *look.Look {
+	if l.looks[id] == nil {
+		made, way := *l.looks[l.bases[id]], l.lit[l.ways[id]]
+		made.Lit, made.LitTo = way.words, way.to
+		l.looks[id] = &made
+	}
+	return l.looks[id]
 }
 
 // unlit gives the number of a look without what the trail lights.
@@ -997,11 +1024,11 @@ func (l *ledger) internShape(shape []byte, frame look.Look) int32 {
 		return id
 	}
 	frame.Lines, _ = l.unfold(shape[4:])
-	id := int32(len(l.looks))
+	var id int32
 	if len(frame.Lines) == 0 {
 		id = l.intern(frame)
 	} else {
-		l.looks, l.bases = append(l.looks, frame), append(l.bases, id)
+		id = l.number(&frame)
 	}
 	l.byShape[string(shape)] = id
 	return id

@@ -79,10 +79,14 @@ type ledger struct {
 	facts map[key]*fact
 	order []*fact
 
-	looks   []look.Look // by number
-	bases   []int32     // of each look: the same without what the trail lights
+	looks   []*look.Look // by number; nil: one with lines lit that nobody asked for yet
+	bases   []int32      // of each look: the same without what the trail lights
+	ways    []int32      // of each look: the way that is lit in it; 0: none
 	byWords map[string]int32
-	lines   []look.Line // values of menu lines, by number
+	lit     []litWay // by number; number 0 lights nothing
+	byWay   map[litWay]int32
+	byLit   map[[2]int32]int32 // of base and way
+	lines   []look.Line        // values of menu lines, by number
 	byLine  map[string]int32
 	byShape map[string]int32
 }
@@ -97,6 +101,9 @@ func newLedger() *ledger {
 	l := &ledger{
 		facts:   map[key]*fact{},
 		byWords: map[string]int32{},
+		lit:     make([]litWay, 1),
+		byWay:   map[litWay]int32{{}: 0},
+		byLit:   map[[2]int32]int32{},
 		byLine:  map[string]int32{},
 		byShape: map[string]int32{},
 	}

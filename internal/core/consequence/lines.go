@@ -59,11 +59,13 @@ func changesOf(was, is *look.Look) []change {
 
 // lightsOf says how the trail lights other lines, if that does not follow from lines that went or have other names or
 // addresses.
-func lightsOf(was, is *look.Look, sameLines bool) (item string, differs bool) {
-	if was.Lit == is.Lit || was.LitTo == is.LitTo || !sameLines && isRest(was.Lit, is.Lit) {
+func (r *Report) lightsOf(f *fact) (item string, differs bool) {
+	l := r.facts
+	was, is, sameLines := l.lit[l.ways[f.is]], l.lit[l.ways[f.to]], l.bases[f.is] == l.bases[f.to]
+	if was.words == is.words || was.to == is.to || !sameLines && isRest(was.words, is.words) {
 		return "", false
 	}
-	return cmp.Or(is.Lit, "nothing") + " instead of " + cmp.Or(was.Lit, "nothing"), true
+	return cmp.Or(is.words, "nothing") + " instead of " + cmp.Or(was.words, "nothing"), true
 }
 
 // A spot is a line with its place among the others.

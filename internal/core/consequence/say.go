@@ -385,7 +385,7 @@ func distinct(group []item) []item {
 func (r *Report) sayPrograms() []Sentence {
 	var said []Sentence
 	for _, f := range r.facts.of(topicPrograms) {
-		was, is := &r.facts.looks[f.is], &r.facts.looks[f.to]
+		was, is := r.facts.look(f.is), r.facts.look(f.to)
 		for _, group := range r.spreads(f.marks) {
 			for _, at := range r.parts(group) {
 				text := "Programs read the menu " + f.words + " otherwise"

@@ -75,7 +75,7 @@ func (r *Report) sayPlaces(id site.BlockID, facts []*fact) []Sentence {
 			s := Sentence{About: "block", Text: text, Items: r.listed(b.items), Block: id}
 			for _, f := range b.facts {
 				if k.topic == topicComes && f.to != unknown && len(s.Words) < ItemLimit {
-					s.Words = append(s.Words, Difference{Of: name, Is: r.facts.looks[f.to].Words()})
+					s.Words = append(s.Words, Difference{Of: name, Is: r.facts.look(f.to).Words()})
 				}
 			}
 			said = append(said, r.made(capital(s), b.at, b.items))
@@ -106,9 +106,8 @@ func (r *Report) sayLooks(id site.BlockID, facts []*fact) []Sentence {
 	var said []Sentence
 	name := r.blockName(id)
 	for _, changes := range r.alikeChanges(groups) {
-		var marks []mark
 		var of [][]*fact
-		told := map[int]bool{}
+		told, size := map[int]bool{}, 0
 		for _, ch := range changes {
 			for _, g := range ch.groups {
 				if !told[g] {
@@ -116,6 +115,12 @@ func (r *Report) sayLooks(id site.BlockID, facts []*fact) []Sentence {
 				}
 			}
 		}
+		for _, facts := range of {
+			for _, f := range facts {
+				size += len(f.marks)
+			}
+		}
+		marks := make([]mark, 0, size)
 		for _, facts := range of {
 			for _, f := range facts {
 				marks = append(marks, f.marks...)
@@ -163,7 +168,7 @@ func (r *Report) alikeChanges(groups [][]*fact) [][]toldChange {
 		if was == is {
 			continue
 		}
-		for _, ch := range changesOf(&r.facts.looks[was], &r.facts.looks[is]) {
+		for _, ch := range changesOf(r.facts.look(was), r.facts.look(is)) {
 			n := name{ch.kind, ch.item}
 			k, known := at[n]
 			if !known {
@@ -206,7 +211,7 @@ func (r *Report) sayLights(id site.BlockID, name string, facts []*fact) []Senten
 		if f.topic != topicLooks {
 			continue
 		}
-		if item, differs := lightsOf(&r.facts.looks[f.is], &r.facts.looks[f.to], r.facts.bases[f.is] == r.facts.bases[f.to]); differs {
+		if item, differs := r.lightsOf(f); differs {
 			lit, words[f] = append(lit, f), item
 		}
 	}
@@ -308,8 +313,8 @@ func (r *Report) comeAndGo(groups [][]*fact, k kind, n int) string {
 	verb := map[kind]string{kindGains: "gains", kindLoses: "loses"}[k]
 	was, is := 0, 0
 	for i, facts := range groups {
-		a := depthOf(r.facts.looks[r.facts.bases[facts[0].is]].Lines)
-		b := depthOf(r.facts.looks[r.facts.bases[facts[0].to]].Lines)
+		a := depthOf(r.facts.look(r.facts.bases[facts[0].is]).Lines)
+		b := depthOf(r.facts.look(r.facts.bases[facts[0].to]).Lines)
 		if i > 0 && (a != was || b != is) {
 			return verb + " " + items(n)
 		}

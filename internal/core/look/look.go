@@ -61,12 +61,17 @@ func Lines(s *site.Site, m *site.Menu, nodes []menu.Node) []Line {
 	for i := range nodes {
 		n := &nodes[i]
 		lines[i] = Of(s, m, n.Line)
-		lines[i].Trail, lines[i].Lines = n.Trail, Lines(s, m, n.Children)
-		if lines[i].Href != "" {
-			lines[i].Current = n.Current
-		}
+		lines[i].Lines = Lines(s, m, n.Children)
+		lines[i].Walk(n.Trail, n.Current)
 	}
 	return lines
+}
+
+// Walk says whether the trail passes through a line, and how far that is the current page.
+func (l *Line) Walk(trail bool, current string) {
+	if l.Trail = trail; l.Href != "" {
+		l.Current = current
+	}
 }
 
 // Of gives the value of one line, without what is below it and without the trail.

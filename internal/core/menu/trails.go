@@ -1,6 +1,8 @@
 package menu
 
 import (
+	"slices"
+
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/site"
 )
@@ -16,6 +18,8 @@ type Trails struct {
 	shown    map[site.EntryID]reach.Mask
 	runs     []*track                 // the generated entries, in menu order
 	targets  map[site.PageID][]*track // the entries that begin at a page, in menu order
+	deepest  int                      // the level below which lines are not told apart
+	ends     []End                    // of the page that is being decided
 }
 
 // A track is an entry of the menu.
@@ -83,7 +87,7 @@ type runState struct {
 
 // NewTrails looks at a menu.
 func NewTrails(s *site.Site, m *site.Menu, panel *reach.Panel) *Trails {
-	t := &Trails{site: s, menu: m, panel: panel, targets: map[site.PageID][]*track{}}
+	t := &Trails{site: s, menu: m, panel: panel, targets: map[site.PageID][]*track{}, deepest: endless}
 	t.admitted, t.shown = Admitted(s, m, panel), Shown(s, m, panel)
 	entries := 0
 	var add func(parent site.EntryID, level int, above *Step)
@@ -104,6 +108,13 @@ func NewTrails(s *site.Site, m *site.Menu, panel *reach.Panel) *Trails {
 		}
 	}
 	add(0, 1, nil)
+	return t
+}
+
+// Upto tells lines below a level not apart: a trail that goes deeper ends at its line there. So a page below costs
+// no memory, and shares the Ends of the page above it.
+func (t *Trails) Upto(deepest int) *Trails {
+	t.deepest = deepest
 	return t
 }
 
@@ -186,19 +197,14 @@ func (t *Trails) on(parent Footing, p *site.Page, state reach.State) Footing {
 	if len(begins) == 0 && parent.runs == nil {
 		return Footing{Ends: parent.Ends}
 	}
-	d := deciding{}
-	var runs []runState
+	d := deciding{ends: t.ends[:0]}
+	runs := running{had: parent.runs}
 	follow := func(tr *track) {
-		run, step := tr.on(parent, p, state)
+		run, step := tr.on(t, parent, p, state)
 		if step != nil {
 			d.decide(run.open, step)
 		}
-		if run.open != 0 {
-			if runs == nil {
-				runs = make([]runState, len(t.runs))
-			}
-			runs[tr.slot] = run
-		}
+		runs.set(tr.slot, run, len(t.runs))
 	}
 	next := 0
 	begin := func(before int) {
@@ -213,7 +219,41 @@ func (t *Trails) on(parent Footing, p *site.Page, state reach.State) Footing {
 		follow(tr)
 	}
 	begin(endless)
-	return Footing{d.over(parent.Ends), runs}
+	d.over(parent.Ends)
+	t.ends = d.ends
+	if slices.Equal(d.ends, parent.Ends) {
+		return Footing{parent.Ends, runs.all()}
+	}
+	return Footing{slices.Clone(d.ends), runs.all()}
+}
+
+// running gathers the runs of a page. They are those of the page above until one differs.
+type running struct {
+	had, own []runState
+	some     bool
+}
+
+func (r *running) set(slot int, run runState, all int) {
+	r.some = r.some || run.open != 0
+	if r.own == nil {
+		same := r.had == nil && run.open == 0 || r.had != nil && r.had[slot] == run
+		if same {
+			return
+		}
+		r.own = make([]runState, all)
+		copy(r.own, r.had)
+	}
+	r.own[slot] = run
+}
+
+func (r *running) all() []runState {
+	switch {
+	case !r.some:
+		return nil
+	case r.own != nil:
+		return r.own
+	}
+	return r.had
 }
 
 // deciding gives lenses to the first line that takes them.
@@ -223,27 +263,26 @@ type deciding struct {
 }
 
 func (d *deciding) decide(lenses reach.Mask, step *Step) {
-	if lenses &^= d.decided; lenses != 0 {
-		d.ends = append(d.ends, End{lenses, step})
-		d.decided |= lenses
+	if lenses &^= d.decided; lenses == 0 {
+		return
 	}
+	d.decided |= lenses
+	if n := len(d.ends); n > 0 && d.ends[n-1].Step == step {
+		d.ends[n-1].Lenses |= lenses
+		return
+	}
+	d.ends = append(d.ends, End{lenses, step})
 }
 
 // over lets the undecided lenses keep what they had.
-func (d *deciding) over(had []End) []End {
-	if d.decided == 0 {
-		return had
-	}
+func (d *deciding) over(had []End) {
 	for _, end := range had {
-		if end.Lenses &^= d.decided; end.Lenses != 0 {
-			d.ends = append(d.ends, end)
-		}
+		d.decide(end.Lenses, end.Step)
 	}
-	return d.ends
 }
 
 // on gives the state of a run on a page, and the line that the page has in it; nil if it has none.
-func (tr *track) on(parent Footing, p *site.Page, state reach.State) (runState, *Step) {
+func (tr *track) on(t *Trails, parent Footing, p *site.Page, state reach.State) (runState, *Step) {
 	if tr.to.Root == p.ID {
 		run := runState{open: tr.shown & state.Reachable(), above: tr.own.Above, next: tr.level, left: depth(tr.to)}
 		switch {
@@ -261,6 +300,14 @@ func (tr *track) on(parent Footing, p *site.Page, state reach.State) (runState, 
 	if over.open&state.Reachable() == 0 || over.left == 0 {
 		return runState{}, nil
 	}
-	step := &Step{Entry: tr.entry.ID, Page: p.ID, Level: over.next, Above: over.above, left: over.left - 1}
-	return runState{open: over.open & state.Reachable(), above: step, next: over.next + 1, left: over.left - 1}, step
+	run := runState{open: over.open & state.Reachable(), above: over.above, next: over.next, left: over.left}
+	if over.left != endless {
+		run.left--
+	}
+	if over.next > t.deepest && over.above != nil {
+		return run, over.above
+	}
+	run.above = &Step{Entry: tr.entry.ID, Page: p.ID, Level: over.next, Above: over.above, left: run.left}
+	run.next++
+	return run, run.above
 }

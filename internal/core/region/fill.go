@@ -35,7 +35,8 @@ func fillerOf(s *site.Site, b *site.Block, panel *reach.Panel) filler {
 			return constant{}
 		}
 		if follows(b) {
-			return following{menu.NewTrails(s, m, panel), piece.Window.First - 1}
+			trails := menu.NewTrails(s, m, panel).Upto(menu.Deepest(m, piece.Window))
+			return following{trails, piece.Window.First - 1}
 		}
 		return constant{menu.NewViews(s, m, panel).Some(piece.Window), true}
 	}

@@ -50,8 +50,9 @@ func Survey(s *site.Site, block *site.Block, panel *reach.Panel, on Contexts, vi
 func surveyor(s *site.Site, b *site.Block, panel *reach.Panel) filler {
 	f := fillerOf(s, b, panel)
 	fixed, isFixed := f.(constant)
-	if id, _, isMenu := b.Menu(); isMenu && isFixed && fixed.full {
-		return marked{fixed.lenses, menu.NewTrails(s, s.Menu(id), panel)}
+	if id, window, isMenu := b.Menu(); isMenu && isFixed && fixed.full {
+		m := s.Menu(id)
+		return marked{fixed.lenses, menu.NewTrails(s, m, panel).Upto(menu.Deepest(m, window))}
 	}
 	return f
 }

@@ -31,8 +31,8 @@ type generation struct {
 	until    time.Time // zero: no such moment
 	answers  sync.Map  // path -> *stored
 	size     atomic.Int64
-	kept     sync.Map     // a visitor's roles in one word -> *Kept
-	bytes    atomic.Int64 // of fragments
+	kept     sync.Map // a visitor's roles in one word -> *Kept
+	spent    spent    // on fragments
 }
 
 // keptFor gives what is kept for visitors like this one.
@@ -46,7 +46,7 @@ func (g *generation) keptFor(v reach.Visitor) *Kept {
 	if found, known := g.kept.Load(who); known {
 		return found.(*Kept)
 	}
-	found, _ := g.kept.LoadOrStore(who, &Kept{size: &g.bytes})
+	found, _ := g.kept.LoadOrStore(who, &Kept{spent: &g.spent})
 	return found.(*Kept)
 }
 

@@ -23,11 +23,12 @@ type Kept struct {
 	views     sync.Map // site.MenuID -> *menu.View
 	lines     sync.Map // linesKey -> []menu.Node
 	fragments sync.Map // fragmentKey -> template.HTML
+	branches  sync.Map // branchKey -> template.HTML
 	pieces    sync.Map // pieceKey -> template.HTML
 	skin      sync.Once
 	style     string // addresses of the theme's style sheet and that of the free pairs of colours
 	pairs     string
-	size      *atomic.Int64
+	spent     *spent
 }
 
 // skins gives the addresses of the style sheets that come from data. Making them takes as long as a small page.
@@ -40,7 +41,10 @@ func (q Request) skins() (style, pairs string) {
 }
 
 // NewKept gives a place to keep what renderings for one Site, lens and moment have in common.
-func NewKept() *Kept { return &Kept{size: &atomic.Int64{}} }
+func NewKept() *Kept { return &Kept{spent: &spent{}} }
+
+// spent is what a generation keeps already, in bytes, and of that what only one page can use.
+type spent struct{ all, single atomic.Int64 }
 
 // fragmentLimit bounds the bytes of lines and fragments that a generation keeps, for all lenses.
 const fragmentLimit = 64 << 20
@@ -52,7 +56,16 @@ const (
 )
 
 // room takes what something needs from what may be kept; false: there is no more.
-func (k *Kept) room(bytes int) bool { return k.size.Add(int64(bytes+keySize)) <= fragmentLimit }
+func (k *Kept) room(bytes int) bool { return k.spent.all.Add(int64(bytes+keySize)) <= fragmentLimit }
+
+// roomFor does so for what a key names. What no other page can use takes a part of it at most, so that pages that are
+// asked for once leave room for what many have in common.
+func (k *Kept) roomFor(key linesKey, bytes int) bool {
+	if key.current && k.spent.single.Add(int64(bytes+keySize)) > fragmentLimit/4 {
+		return false
+	}
+	return k.room(bytes)
+}
 
 // A linesKey is what the lines of a menu block depend on.
 type linesKey struct {
@@ -114,7 +127,7 @@ func (l *lines) Lines(b *site.Block, page site.PageID) []menu.Node {
 		return found.([]menu.Node)
 	}
 	made := view.Window(window, page)
-	if l.q.Kept.room(count(made) * lineSize) {
+	if l.q.Kept.roomFor(key, count(made)*lineSize) {
 		l.q.Kept.lines.Store(key, made)
 	}
 	return made
@@ -131,11 +144,17 @@ func count(nodes []menu.Node) int {
 
 func (l *lines) key(b *site.Block, view *menu.View, page site.PageID) linesKey {
 	key := linesKey{block: b.ID}
-	if trail := view.Trail(page); len(trail) > 0 {
+	id, window, _ := b.Menu()
+	m := l.q.Site.Menu(id)
+	trail, deepest := view.Trail(page), menu.Deepest(m, window)
+	for len(trail) > 0 && trail[len(trail)-1].Level > deepest {
+		trail = trail[:len(trail)-1] // the block shows nothing so deep: pages below a line share its looks
+	}
+	if len(trail) > 0 {
 		end := trail[len(trail)-1]
 		key.entry, key.page, key.level, key.current = end.Entry, end.Page, end.Level, end.Page == page
 	}
-	if id, _, _ := b.Menu(); !l.q.Lens.SignedIn && signsIn(l.q.Site.Menu(id)) {
+	if !l.q.Lens.SignedIn && signsIn(m) {
 		key.path = withQuery(l.q.Path, l.q.Query)
 	}
 	return key
@@ -163,13 +182,79 @@ func (r *Renderer) fragment(q Request, l *lines, st region.Standing) (template.H
 	}
 	id, _, _ := st.Block.Menu()
 	m := q.Site.Menu(id)
+	var items []item
+	var err error
+	if q.Kept == nil || key.look == "menu-bar" { // the bar has looks of its own for its first lines, and few lines
+		items = r.items(q, look.Lines(q.Site, m, st.Lines))
+	} else if items, err = r.trailed(q, st.Block.ID, m, st.Lines); err != nil {
+		return "", err
+	}
 	var out bytes.Buffer
-	if err := r.templates.ExecuteTemplate(&out, key.look, nav{st.Landmark, look.Title(st.Block), st.Block.Heading, r.items(q, look.Lines(q.Site, m, st.Lines))}); err != nil {
+	shown := nav{st.Landmark, look.Title(st.Block), st.Block.Heading, items}
+	if err := r.templates.ExecuteTemplate(&out, key.look, shown); err != nil {
 		return "", fmt.Errorf("render the menu “%s”: %w", m.Name, err)
 	}
 	made := template.HTML(strings.TrimSpace(out.String())) // made by html/template just now
-	if q.Kept != nil && q.Kept.room(len(made)) {
+	if q.Kept != nil && q.Kept.roomFor(key.lines, len(made)) {
 		q.Kept.fragments.Store(key, made)
+	}
+	return made, nil
+}
+
+// A branchKey is what the looks of a line of the tree, with all below it, depend on where the trail does not pass.
+type branchKey struct {
+	block site.BlockID
+	entry site.EntryID
+	page  site.PageID
+	level int
+}
+
+// trailed gives the items of a menu. Lines of the tree beside the trail look the same on every page: they are made
+// once, with all below them.
+func (r *Renderer) trailed(q Request, block site.BlockID, m *site.Menu, nodes []menu.Node) ([]item, error) {
+	var made []item
+	var beside strings.Builder
+	flush := func() {
+		if beside.Len() > 0 {
+			made = append(made, item{Done: template.HTML(beside.String())}) // made by html/template, line by line
+			beside.Reset()
+		}
+	}
+	for i := range nodes {
+		n := &nodes[i]
+		if !n.Trail && !n.Own && n.Page != 0 {
+			done, err := r.branch(q, branchKey{block, n.Entry, n.Page, n.Level}, m, nodes[i:i+1])
+			if err != nil {
+				return nil, err
+			}
+			beside.WriteString(string(done))
+			continue
+		}
+		flush()
+		below, err := r.trailed(q, block, m, n.Children)
+		if err != nil {
+			return nil, err
+		}
+		value := look.Of(q.Site, m, n.Line)
+		value.Walk(n.Trail, n.Current)
+		made = append(made, r.itemOver(q, &value, below))
+	}
+	flush()
+	return made, nil
+}
+
+// branch gives one line with all below it, kept or made now and kept.
+func (r *Renderer) branch(q Request, key branchKey, m *site.Menu, node []menu.Node) (template.HTML, error) {
+	if found, known := q.Kept.branches.Load(key); known {
+		return found.(template.HTML), nil
+	}
+	var out bytes.Buffer
+	if err := r.templates.ExecuteTemplate(&out, "branch", r.items(q, look.Lines(q.Site, m, node))[0]); err != nil {
+		return "", fmt.Errorf("render a branch of the menu “%s”: %w", m.Name, err)
+	}
+	made := template.HTML(out.String()) // made by html/template just now
+	if q.Kept.room(len(made)) {
+		q.Kept.branches.Store(key, made)
 	}
 	return made, nil
 }
@@ -196,6 +281,7 @@ type item struct {
 	Plain    template.HTML // a link with nothing but words and nothing below it; most are, and an escaper's call for each of their parts takes longer than all else
 	Folds    bool          // a heading, which opens and closes what is below it
 	Children []item
+	Done     template.HTML // lines that are made already, with all below them; nothing else counts then
 }
 
 // anchor writes a link as the template does. An address that is neither the site's own nor of a known scheme is left to the template,
@@ -245,13 +331,15 @@ func (r *Renderer) items(q Request, lines []look.Line) []item {
 	return made
 }
 
-func (r *Renderer) item(q Request, l *look.Line) item {
+func (r *Renderer) item(q Request, l *look.Line) item { return r.itemOver(q, l, r.items(q, l.Lines)) }
+
+func (r *Renderer) itemOver(q Request, l *look.Line, below []item) item {
 	made := item{Label: l.Label, Href: l.Href, Hint: l.Hint, NewTab: l.NewTab, Trail: l.Trail, Current: l.Current,
 		Badge: badge{
 			Text:   l.Badge.Text,
 			Before: l.Badge.Before,
 			Class:  skin.Pair(l.Badge.Pair),
-		}, Children: r.items(q, l.Lines)}
+		}, Children: below}
 	if l.Page {
 		made.Href = q.Base + l.Href
 	}
