@@ -5,12 +5,12 @@ import (
 	"fmt"
 	"strings"
 	"testing"
-	"time"
 
 	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"vineladder/internal/clock"
 	"vineladder/internal/core/site"
 	"vineladder/internal/formats/sheet"
 	"vineladder/internal/store"
@@ -24,7 +24,7 @@ func TestALongRunIsNeverLoadedWhole(t *testing.T) {
 	for i := range 3000 {
 		fmt.Fprintf(&text, "a%d,archive,Paper %04d,live\n", i, i)
 	}
-	ops, err := sheet.Read(strings.NewReader(text.String()), w.store.Published().Site, time.Now(), func(n int) ([]site.PageID, error) {
+	ops, err := sheet.Read(strings.NewReader(text.String()), w.store.Published().Site, clock.Now(), func(n int) ([]site.PageID, error) {
 		return w.store.NewPageIDs(context.Background(), n)
 	})
 	require.NoError(t, err)

@@ -11,6 +11,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"vineladder/internal/clock"
 	"vineladder/internal/core/edit"
 	"vineladder/internal/demo"
 	"vineladder/internal/files"
@@ -47,7 +48,7 @@ func TestABackupComesBackTheSame(t *testing.T) {
 		return []edit.Op{edit.Edit{Page: home, Fields: []edit.FieldChange{{Field: edit.Summary, Old: old, New: "Other words"}}}}, nil
 	})
 	require.NoError(t, err)
-	require.NoError(t, st.Plan(ctx, draft, keeper, time.Now().Add(time.Hour)))
+	require.NoError(t, st.Plan(ctx, draft, keeper, clock.Now().Add(time.Hour)))
 	dir := t.TempDir()
 	name, err := files.Dir(dir).Save("map.txt", strings.NewReader("a map"))
 	require.NoError(t, err)

@@ -7,12 +7,11 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"vineladder/internal/clock"
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/site"
 	"vineladder/internal/formats/outline"
 	"vineladder/internal/store"
-
-	"time"
 )
 
 // importMenusCommand reads menus. One whose key the site has takes the place of the entries that it had; any other is made.
@@ -59,7 +58,7 @@ func importMenu(ctx context.Context, st *store.Store, m outline.Menu, origin str
 			return nil, err
 		}
 	}
-	forms, err := m.Forms(on, origin, ids, time.Now())
+	forms, err := m.Forms(on, origin, ids, clock.Now())
 	if err != nil {
 		return nil, err
 	}

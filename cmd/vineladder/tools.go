@@ -13,6 +13,7 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"vineladder/internal/clock"
 	"vineladder/internal/core/address"
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/grant"
@@ -141,7 +142,7 @@ func importPages(ctx context.Context, cmd *cobra.Command, st *store.Store, file 
 		return err
 	}
 	defer sheetFile.Close()
-	ops, err := sheet.Read(bufio.NewReader(sheetFile), st.Published().Site, time.Now(), func(n int) ([]site.PageID, error) { return st.NewPageIDs(ctx, n) })
+	ops, err := sheet.Read(bufio.NewReader(sheetFile), st.Published().Site, clock.Now(), func(n int) ([]site.PageID, error) { return st.NewPageIDs(ctx, n) })
 	if err != nil {
 		return fmt.Errorf("nothing was imported from %s:\n%w", file, err)
 	}
@@ -161,7 +162,7 @@ func exportCommand() *cobra.Command {
 			return fmt.Errorf("the format “%s” is not known; there is csv", format)
 		}
 		out := bufio.NewWriter(cmd.OutOrStdout())
-		if err := sheet.Write(out, st.Published().Site, time.Now()); err != nil {
+		if err := sheet.Write(out, st.Published().Site, clock.Now()); err != nil {
 			return err
 		}
 		return out.Flush()
@@ -178,7 +179,7 @@ func exportRedirectsCommand() *cobra.Command {
 	var format string
 	cmd := &cobra.Command{Use: "redirects", Short: "Write short and old addresses with where they lead to standard output", Args: cobra.NoArgs}
 	cmd.RunE = withStore(s, func(_ context.Context, cmd *cobra.Command, st *store.Store, _ []string) error {
-		all := redirects.Of(st.Published().Site, time.Now())
+		all := redirects.Of(st.Published().Site, clock.Now())
 		switch format {
 		case "csv":
 			return redirects.WriteCSV(cmd.OutOrStdout(), all)
@@ -210,7 +211,7 @@ func exportMenusCommand() *cobra.Command {
 			if m == nil {
 				return fmt.Errorf("there is no menu “%s”; say which with --menu", name)
 			}
-			return outline.WriteOPML(cmd.OutOrStdout(), outline.Of(on, m, origin), time.Now())
+			return outline.WriteOPML(cmd.OutOrStdout(), outline.Of(on, m, origin), clock.Now())
 		}
 		return fmt.Errorf("the format “%s” is not known; there are opml and json", format)
 	})
@@ -236,7 +237,7 @@ func (l *lensFlags) flags(cmd *cobra.Command) {
 }
 
 func (l *lensFlags) lens(s *site.Site) (reach.Lens, error) {
-	lens := reach.Lens{At: time.Now()}
+	lens := reach.Lens{At: clock.Now()}
 	if l.moment != "" {
 		at, err := time.Parse(time.RFC3339, l.moment)
 		if err != nil {
@@ -263,7 +264,7 @@ func pageAt(s *site.Site, path string) (site.PageID, error) {
 	if err != nil {
 		return 0, err
 	}
-	found := address.Resolve(s, normal, time.Now())
+	found := address.Resolve(s, normal, clock.Now())
 	if found.Page == 0 || found.Gone {
 		return 0, fmt.Errorf("there is no page at %s", normal)
 	}

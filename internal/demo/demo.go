@@ -12,6 +12,7 @@ import (
 	"strings"
 	"time"
 
+	"vineladder/internal/clock"
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/site"
 	"vineladder/internal/core/text"
@@ -141,13 +142,13 @@ func operations(ctx context.Context, st *store.Store, pages []page, cleaner *tex
 		above[p.level] = ids[i]
 		ops = append(ops, op)
 	}
-	s, _, err := edit.ApplyAll(st.Published().Site, ops, time.Now())
+	s, _, err := edit.ApplyAll(st.Published().Site, ops, clock.Now())
 	if err != nil {
 		return nil, fmt.Errorf("make the demo's pages: %w", err)
 	}
 	texts := make([]string, len(pages))
 	for i, p := range pages {
-		texts[i] = cleaner.Clean(s, markup(p.lines), time.Now())
+		texts[i] = cleaner.Clean(s, markup(p.lines), clock.Now())
 	}
 	hashes, err := st.SaveTexts(ctx, texts...)
 	if err != nil {

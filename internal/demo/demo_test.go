@@ -3,11 +3,11 @@ package demo_test
 import (
 	"context"
 	"testing"
-	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"vineladder/internal/clock"
 	"vineladder/internal/core/address"
 	"vineladder/internal/core/consequence"
 	"vineladder/internal/core/menu"
@@ -37,7 +37,7 @@ func TestTheDemoAtSize(t *testing.T) {
 	}
 	assert.Equal(t, 16, home)
 	for old, label := range map[string]string{"/harbours/great-hallin/parking-at-the-pier": "Parking at the pier", "/documents/policies": "Policies", "/sailings/when-sailings-are-cancelled": "When sailings are cancelled"} {
-		found := address.Resolve(s, old, time.Now())
+		found := address.Resolve(s, old, clock.Now())
 		require.NotZero(t, found.Page, old)
 		assert.True(t, found.Old)
 		assert.Equal(t, label, s.Page(found.Page).Label)
@@ -97,7 +97,7 @@ func TestLandmarksHaveNamesOfTheirOwn(t *testing.T) {
 	sets, err := st.RoleSets(ctx)
 	require.NoError(t, err)
 	checked := 0
-	for _, lens := range consequence.ViewersOf(s, sets, time.Now()).Panel.Lenses() {
+	for _, lens := range consequence.ViewersOf(s, sets, clock.Now()).Panel.Lenses() {
 		frame := region.NewFrame(s, lens)
 		s.Walk(s.Home(), func(p *site.Page) bool {
 			if reach.Ask(s, p.ID, lens) != reach.Sees {

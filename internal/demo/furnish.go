@@ -4,8 +4,8 @@ import (
 	"context"
 	"fmt"
 	"strconv"
-	"time"
 
+	"vineladder/internal/clock"
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/site"
 	"vineladder/internal/core/text"
@@ -159,7 +159,7 @@ func (f *furnisher) menuPiece(m site.MenuID, w site.Window) string {
 
 // words keeps a text and gives the piece that shows it.
 func (f *furnisher) words(html string) string {
-	hashes, err := f.st.SaveTexts(f.ctx, f.cleaner.Clean(f.site, html, time.Now()))
+	hashes, err := f.st.SaveTexts(f.ctx, f.cleaner.Clean(f.site, html, clock.Now()))
 	f.note(err)
 	if err != nil {
 		return ""

@@ -7,6 +7,7 @@ import (
 	"math/rand/v2"
 	"time"
 
+	"vineladder/internal/clock"
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/site"
 	"vineladder/internal/store"
@@ -92,7 +93,7 @@ func InMemory(of Synthetic) *site.Site {
 	b.SetRoles(roles)
 	s := b.Site()
 	pages := shapeTree(rand.New(rand.NewPCG(of.Seed, 1)), of.Pages)
-	now := time.Now()
+	now := clock.Now()
 	for from := 0; from < len(pages); from += chunk {
 		var ops []edit.Op
 		for i := from; i < min(from+chunk, len(pages)); i++ {
@@ -191,7 +192,7 @@ func moveBranches(ctx context.Context, st *store.Store, by store.Account, random
 		for range min(20, len(ids)/20) {
 			page, into := ids[random.IntN(len(ids))], ids[random.IntN(len(ids))]
 			op := edit.Move{Page: page, To: edit.Place{Parent: into}}
-			if next, settled, err := edit.Apply(s, op, time.Now()); err == nil && s.Below(page) < 2000 && s.Level(into) < 5 {
+			if next, settled, err := edit.Apply(s, op, clock.Now()); err == nil && s.Below(page) < 2000 && s.Level(into) < 5 {
 				s, ops = next, append(ops, settled)
 			}
 		}

@@ -10,6 +10,7 @@ import (
 	"strings"
 	"time"
 
+	"vineladder/internal/clock"
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/site"
 	"vineladder/internal/core/text"
@@ -113,7 +114,7 @@ func note[T any](f *founder) func(T, error) T {
 // page makes a live page; one below the home page is not listed, since it stands in for others.
 func (f *founder) page(label, html string) site.PageID {
 	ids := note[[]site.PageID](f)(f.st.NewPageIDs(f.ctx, 1))
-	hashes := note[[]string](f)(f.st.SaveTexts(f.ctx, f.cleaner.Clean(f.st.Published().Site, html, time.Now())))
+	hashes := note[[]string](f)(f.st.SaveTexts(f.ctx, f.cleaner.Clean(f.st.Published().Site, html, clock.Now())))
 	if f.err != nil {
 		return 0
 	}

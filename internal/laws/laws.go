@@ -1,4 +1,4 @@
-// Package laws says how the random laws of the tests run: from a fixed seed and briefly, unless VINELADDER_SEED (0
+// Package laws says how tests run. They stand on one day, whatever day it is, since the demo has dates. Random laws run from a fixed seed and briefly, unless VINELADDER_SEED (0
 // for a fresh one each time) or VINELADDER_CHECKS say otherwise. Tests with laws import it for that.
 package laws
 
@@ -6,11 +6,18 @@ import (
 	"cmp"
 	"flag"
 	"os"
+	"time"
 
 	_ "pgregory.net/rapid" // its flags
+
+	"vineladder/internal/clock"
 )
 
+// Today is the moment at which tests begin.
+var Today = time.Date(2026, time.November, 24, 12, 0, 0, 0, time.UTC)
+
 func init() {
+	clock.Start(Today)
 	for name, value := range map[string]string{"rapid.seed": cmp.Or(os.Getenv("VINELADDER_SEED"), "1"), "rapid.checks": os.Getenv("VINELADDER_CHECKS")} {
 		if value == "" {
 			continue

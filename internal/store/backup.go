@@ -19,6 +19,7 @@ import (
 
 	"github.com/jackc/pgx/v5"
 
+	"vineladder/internal/clock"
 	"vineladder/internal/core/site"
 	"vineladder/internal/files"
 )
@@ -57,7 +58,7 @@ func (st *Store) Backup(ctx context.Context, w io.Writer, dir files.Dir) error {
 	}
 	defer tx.Rollback(context.WithoutCancel(ctx))
 	packed := gzip.NewWriter(w)
-	b := &backup{out: tar.NewWriter(packed), manifest: manifest{Made: time.Now().UTC(), Hashes: map[string]string{}, Sequences: map[string]int64{}}}
+	b := &backup{out: tar.NewWriter(packed), manifest: manifest{Made: clock.Now().UTC(), Hashes: map[string]string{}, Sequences: map[string]int64{}}}
 	if b.Schema, err = newestMigration(); err != nil {
 		return err
 	}
@@ -279,7 +280,7 @@ func (r *restoring) read(ctx context.Context, from io.Reader) error {
 	if err != nil {
 		return err
 	}
-	if _, err := r.tx.Exec(ctx, "TRUNCATE "+strings.Join(tables, ", ")); err != nil {
+	if _, err := r.tx.Exec(ctx, "TRUNCATE "+strings.Join(tables, ", ")+", sessions"); err != nil {
 		return err
 	}
 	in := tar.NewReader(unpacked)

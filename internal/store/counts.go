@@ -18,7 +18,7 @@ func (st *Store) Counts(ctx context.Context) (c Counts, err error) {
 	err = st.db.GetContext(ctx, &c, `SELECT
 		(SELECT count(DISTINCT draft_id) FROM draft_steps WHERE state = 'done') AS drafts,
 		(SELECT count(*) FROM drafts WHERE publish_at IS NOT NULL) AS planned,
-		(SELECT count(*) FROM sessions WHERE expiry > now() AND data <> '') AS sessions,
+		(SELECT count(*) FROM sessions WHERE expiry > now()) AS sessions,
 		(SELECT revision FROM site) AS revision`)
 	if err != nil {
 		return c, fmt.Errorf("count: %w", err)

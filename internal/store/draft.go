@@ -14,6 +14,7 @@ import (
 
 	"github.com/jmoiron/sqlx"
 
+	"vineladder/internal/clock"
 	"vineladder/internal/core/consequence"
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/reach"
@@ -62,7 +63,7 @@ func (c *computed) sentences() []consequence.Sentence {
 	}
 	c.Lock()
 	defer c.Unlock()
-	if !c.until.IsZero() && !time.Now().Before(c.until) {
+	if !c.until.IsZero() && !clock.Now().Before(c.until) {
 		return nil
 	}
 	return c.said
@@ -77,7 +78,7 @@ func (st *Store) Consequences(ctx context.Context, d *Draft) ([]consequence.Sent
 	if err != nil {
 		return nil, err
 	}
-	now := time.Now()
+	now := clock.Now()
 	after := d.After(now)
 	said, err := st.Compare(ctx, d.Base.Site, after, consequence.ViewersOf(d.Base.Site, sets, now))
 	if err != nil {
@@ -231,7 +232,7 @@ func loadDraft(ctx context.Context, q sqlx.QueryerContext, row draftRow, base *P
 		}
 		done = append(done, step)
 	}
-	rebase := edit.NewRebase(base.Site, time.Now())
+	rebase := edit.NewRebase(base.Site, clock.Now())
 	for _, step := range done {
 		d.apply(rebase, step)
 	}

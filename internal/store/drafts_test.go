@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"vineladder/internal/clock"
 	"vineladder/internal/core/address"
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/site"
@@ -158,11 +159,11 @@ func TestADraftIsPublishedAtItsMomentByOneInstance(t *testing.T) {
 	st, url, ana, _, cy := publishers(t, "Home\n  A\n  B")
 	second := storetest.Open(t, url)
 	id, _ := st.NewDraft(ctx, ana, "Planned")
-	assert.ErrorIs(t, st.Plan(ctx, id, ana, time.Now().Add(time.Hour)), store.ErrNothing)
+	assert.ErrorIs(t, st.Plan(ctx, id, ana, clock.Now().Add(time.Hour)), store.ErrNothing)
 	d := do(t, st, id, ana, rename(st.Published().Site, "A", "Planned"))
 	require.NoError(t, st.Share(ctx, id, ana, cy.ID, true))
-	assert.ErrorContains(t, st.Plan(ctx, id, cy, time.Now().Add(time.Hour)), "publish", "rights are checked when it is set")
-	require.NoError(t, st.Plan(ctx, id, ana, time.Now().Add(time.Hour)))
+	assert.ErrorContains(t, st.Plan(ctx, id, cy, clock.Now().Add(time.Hour)), "publish", "rights are checked when it is set")
+	require.NoError(t, st.Plan(ctx, id, ana, clock.Now().Add(time.Hour)))
 	do(t, st, id, ana, rename(d.Site, "B", "Edited"))
 	d, _ = st.Draft(ctx, id)
 	assert.Zero(t, d.Planned, "editing it unsets the moment")
@@ -174,7 +175,7 @@ func TestADraftIsPublishedAtItsMomentByOneInstance(t *testing.T) {
 		go one.Follow(schedule)
 	}
 	before := st.Published().Revision
-	at := time.Now().Add(300 * time.Millisecond)
+	at := clock.Now().Add(300 * time.Millisecond)
 	require.NoError(t, st.Plan(ctx, id, ana, at))
 	require.Eventually(t, func() bool {
 		return second.Published().Revision == before+1 && st.Published().Revision == before+1
@@ -193,7 +194,7 @@ func TestWhatIsDueAfterDowntimeIsPublishedInOrderAndTroubleIsTold(t *testing.T) 
 		id, err := st.NewDraft(ctx, by, name)
 		require.NoError(t, err)
 		do(t, st, id, by, op)
-		require.NoError(t, st.Plan(ctx, id, by, time.Now().Add(-ago)))
+		require.NoError(t, st.Plan(ctx, id, by, clock.Now().Add(-ago)))
 		return id
 	}
 	plan("second", ana, time.Minute, rename(st.Published().Site, "B", "Two"))
@@ -237,7 +238,7 @@ func TestEmptyingTheBin(t *testing.T) {
 		assert.Empty(t, s.Binned())
 		assert.True(t, s.Page(3).Purged)
 		assert.NotContains(t, s.Page(3).Label, "A1", "what it said is gone")
-		found := address.Resolve(s, "/a/a1", time.Now())
+		found := address.Resolve(s, "/a/a1", clock.Now())
 		assert.True(t, found.Gone, "its addresses stay gone")
 	}
 	_, err = fresh.PublishDirect(ctx, ana, "took it back", inverses)

@@ -9,6 +9,7 @@ import (
 
 	"github.com/jmoiron/sqlx"
 
+	"vineladder/internal/clock"
 	"vineladder/internal/core/edit"
 )
 
@@ -39,7 +40,7 @@ func (st *Store) Schedule(ctx context.Context) {
 			}
 		}
 		if next, err := st.nextPlanned(ctx); err == nil && !next.IsZero() && wait != firstPause {
-			wait = min(wait, max(time.Until(next), 0))
+			wait = min(wait, max(next.Sub(clock.Now()), 0))
 		}
 		timer := time.NewTimer(wait)
 		select {
@@ -60,7 +61,7 @@ func (st *Store) nextPlanned(ctx context.Context) (time.Time, error) {
 // PublishNextDue publishes the draft that has been due longest; done is false if none is, or another instance has taken it. A
 // conflict or a right that was lost publishes nothing, holds the draft and says why on it (rules 9.5).
 func (st *Store) PublishNextDue(ctx context.Context) (done bool, err error) {
-	if next, err := st.nextPlanned(ctx); err != nil || next.IsZero() || next.After(time.Now()) {
+	if next, err := st.nextPlanned(ctx); err != nil || next.IsZero() || next.After(clock.Now()) {
 		return false, err
 	}
 	var made *Published
@@ -70,7 +71,7 @@ func (st *Store) PublishNextDue(ctx context.Context) (done bool, err error) {
 		if err != nil {
 			return err
 		}
-		err = tx.GetContext(ctx, &id, `SELECT id FROM drafts WHERE greatest(publish_at, retry_at) <= clock_timestamp() ORDER BY publish_at, id LIMIT 1 FOR UPDATE SKIP LOCKED`)
+		err = tx.GetContext(ctx, &id, `SELECT id FROM drafts WHERE greatest(publish_at, retry_at) <= $1 ORDER BY publish_at, id LIMIT 1 FOR UPDATE SKIP LOCKED`, clock.Now())
 		if errors.Is(err, sql.ErrNoRows) {
 			return nil
 		}
@@ -111,9 +112,9 @@ const firstPause, lastPause = 10 * time.Second, time.Hour
 func (st *Store) postpone(ctx context.Context, id int64, why error) error {
 	var attempts int
 	err := st.db.GetContext(ctx, &attempts, `UPDATE drafts SET attempts = attempts + 1, version = version + 1,
-		retry_at = clock_timestamp() + make_interval(secs => least($2 * 2 ^ least(attempts, 20), $3)),
+		retry_at = $4::timestamptz + make_interval(secs => least($2 * 2 ^ least(attempts, 20), $3)),
 		trouble = 'This draft could not be published when it was due, by a fault that is none of its edits; it is tried again.'
-		WHERE id = $1 RETURNING attempts`, id, firstPause.Seconds(), lastPause.Seconds())
+		WHERE id = $1 RETURNING attempts`, id, firstPause.Seconds(), lastPause.Seconds(), clock.Now())
 	if err != nil {
 		return errors.Join(why, fmt.Errorf("put a planned draft off: %w", err))
 	}

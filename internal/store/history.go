@@ -4,6 +4,7 @@ import (
 	"context"
 	"database/sql"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"slices"
 	"time"
@@ -51,6 +52,9 @@ func (st *Store) History(ctx context.Context, before int64, limit int) ([]Public
 	return history, rows.Err()
 }
 
+// ErrNoPublication is a revision that no publication made.
+var ErrNoPublication = errors.New("there is no publication")
+
 // Inverses gives the operations that take a publication back, in the order in which they are to be done (rules 9.6).
 func (st *Store) Inverses(ctx context.Context, revision int64) ([]edit.Op, error) {
 	var forms []string
@@ -58,7 +62,7 @@ func (st *Store) Inverses(ctx context.Context, revision int64) ([]edit.Op, error
 		return nil, fmt.Errorf("read publication %d: %w", revision, err)
 	}
 	if len(forms) == 0 {
-		return nil, fmt.Errorf("there is no publication %d", revision)
+		return nil, fmt.Errorf("%w %d", ErrNoPublication, revision)
 	}
 	var inverses []edit.Op
 	now := st.published.Load().Revision

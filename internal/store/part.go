@@ -8,6 +8,7 @@ import (
 
 	"github.com/jmoiron/sqlx"
 
+	"vineladder/internal/clock"
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/site"
 )
@@ -19,7 +20,7 @@ func (st *Store) Part(ctx context.Context, id int64, by Account, page site.PageI
 		if !d.IsFor(by.ID) {
 			return ErrNoDraft
 		}
-		along := d.Along(page, time.Now())
+		along := d.Along(page, clock.Now())
 		switch {
 		case len(along) == 0:
 			return &edit.Refusal{Sentence: "Nothing of this page waits to be published."}
@@ -108,7 +109,7 @@ func (st *Store) Join(ctx context.Context, id int64, by Account) (whole int64, e
 }
 
 func closeDraft(ctx context.Context, tx *sqlx.Tx, id int64) error {
-	if _, err := tx.ExecContext(ctx, `UPDATE drafts SET thrown_at = now(), publish_at = NULL, planned_by = NULL WHERE id = $1`, id); err != nil {
+	if _, err := tx.ExecContext(ctx, `UPDATE drafts SET thrown_at = $2, publish_at = NULL, planned_by = NULL WHERE id = $1`, id, clock.Now()); err != nil {
 		return fmt.Errorf("close the draft: %w", err)
 	}
 	return nil

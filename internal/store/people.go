@@ -11,6 +11,7 @@ import (
 
 	"github.com/jmoiron/sqlx"
 
+	"vineladder/internal/clock"
 	"vineladder/internal/core/count"
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/grant"
@@ -237,7 +238,7 @@ func mayPublish(ctx context.Context, tx *sqlx.Tx, d *Draft, by Account) error {
 	for i, step := range d.Steps {
 		steps[i] = grant.Made{Ops: step.Ops, Roles: makers[step.By]}
 	}
-	if answer := grant.MayPublish(d.Base.Site, by.Roles, steps); !answer.Yes {
+	if answer := grant.MayPublish(d.Base.Site, d.Site, by.Roles, steps, clock.Now()); !answer.Yes {
 		return &edit.Refusal{Sentence: answer.Why}
 	}
 	return nil

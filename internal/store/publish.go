@@ -11,6 +11,7 @@ import (
 
 	"github.com/jmoiron/sqlx"
 
+	"vineladder/internal/clock"
 	"vineladder/internal/core/consequence"
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/site"
@@ -116,7 +117,7 @@ func (st *Store) PublishDirect(ctx context.Context, by Account, said string, ops
 		if err != nil {
 			return err
 		}
-		is, settled, err := edit.ApplyAll(was.Site, ops, time.Now())
+		is, settled, err := edit.ApplyAll(was.Site, ops, clock.Now())
 		if err != nil {
 			return err
 		}
@@ -155,7 +156,7 @@ func (st *Store) lockSite(ctx context.Context, tx *sqlx.Tx) (*Published, error) 
 
 // write puts the difference of two Sites into the tables and appends the history.
 func (st *Store) write(ctx context.Context, tx *sqlx.Tx, was *Published, is *site.Site, ops []edit.Op, n notes) (*Published, error) {
-	at := time.Now().UTC().Truncate(time.Microsecond)
+	at := clock.Now().UTC().Truncate(time.Microsecond)
 	revision := was.Revision + 1
 	is = edit.Settle(was.Site, is, at)
 	b := is.Edit()

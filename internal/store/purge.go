@@ -7,6 +7,7 @@ import (
 
 	"github.com/jmoiron/sqlx"
 
+	"vineladder/internal/clock"
 	"vineladder/internal/core/count"
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/site"
@@ -20,11 +21,11 @@ func (st *Store) EmptyBin(ctx context.Context, by Account, tops []site.PageID) e
 		if err != nil {
 			return err
 		}
-		is, err := edit.Purge(was.Site, tops, time.Now())
+		is, err := edit.Purge(was.Site, tops, clock.Now())
 		if err != nil {
 			return err
 		}
-		revision, at := was.Revision+1, time.Now().UTC().Truncate(time.Microsecond)
+		revision, at := was.Revision+1, clock.Now().UTC().Truncate(time.Microsecond)
 		b := is.Edit()
 		var changed []*site.Page
 		for _, change := range site.Changes(was.Site, is) {

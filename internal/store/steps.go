@@ -11,6 +11,7 @@ import (
 
 	"github.com/jmoiron/sqlx"
 
+	"vineladder/internal/clock"
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/site"
 )
@@ -52,7 +53,7 @@ func (st *Store) Edit(ctx context.Context, id int64, by Account, said string, bu
 		if err != nil {
 			return err
 		}
-		made, settled, err := d.Next(ops, time.Now())
+		made, settled, err := d.Next(ops, clock.Now())
 		if err != nil {
 			return err
 		}
@@ -67,7 +68,7 @@ func (st *Store) Edit(ctx context.Context, id int64, by Account, said string, bu
 		if err != nil {
 			return err
 		}
-		step := Step{By: by.ID, ByName: by.Name, Said: said, Ops: settled, At: time.Now(), stored: settled, before: d.Site}
+		step := Step{By: by.ID, ByName: by.Name, Said: said, Ops: settled, At: clock.Now(), stored: settled, before: d.Site}
 		if _, err := tx.ExecContext(ctx, `UPDATE draft_steps SET state = 'dropped' WHERE draft_id = $1 AND state = 'undone' AND account_id = $2`, id, by.ID); err != nil {
 			return err
 		}

@@ -154,6 +154,13 @@ type (
 		Entry site.EntryID `json:"entry"`
 		From  Gap          `json:"from"`
 		To    Gap          `json:"to"`
+		// Keeps is the audience that the item takes from above where it stood, if its new place would open it.
+		Keeps []FieldChange `json:"keeps,omitempty"`
+		// Was and Is are the audiences above it before and after, its own first. An inverse goes back to what was, as
+		// long as both still hold.
+		Was  []site.Audience `json:"was,omitempty"`
+		Is   []site.Audience `json:"is,omitempty"`
+		Back bool            `json:"back,omitempty"`
 	}
 	// MakeMenu makes a menu without entries; TakeMenu takes one away that no block shows, with its entries.
 	MakeMenu struct {
@@ -207,10 +214,12 @@ func (EditMenu) Needs() []site.Action { return []site.Action{site.Link} }
 func (o PutEntries) Inverse() Op { return TakeEntry{o.Entries[0].ID, o} }
 func (o TakeEntry) Inverse() Op  { return o.Was }
 func (o EditEntry) Inverse() Op  { return EditEntry{o.Menu, o.Entry, turned(o.Fields)} }
-func (o MoveEntry) Inverse() Op  { return MoveEntry{o.Entry, o.To, o.From} }
-func (o MakeMenu) Inverse() Op   { return TakeMenu{o} }
-func (o TakeMenu) Inverse() Op   { return o.Was }
-func (o EditMenu) Inverse() Op   { return EditMenu{o.Menu, turned(o.Fields)} }
+func (o MoveEntry) Inverse() Op {
+	return MoveEntry{Entry: o.Entry, From: o.To, To: o.From, Keeps: turned(o.Keeps), Was: o.Is, Is: o.Was, Back: true}
+}
+func (o MakeMenu) Inverse() Op { return TakeMenu{o} }
+func (o TakeMenu) Inverse() Op { return o.Was }
+func (o EditMenu) Inverse() Op { return EditMenu{o.Menu, turned(o.Fields)} }
 
 // ShowsText writes what an entry shows in one word: "page:12", "branch:12:0:beside", "web:https://…", "file:…", "heading",
 // "account:sign-in".

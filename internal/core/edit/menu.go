@@ -220,6 +220,7 @@ func (o MoveEntry) apply(st *state) (Op, error) {
 		return nil, refuse("An item can't stand beside itself.")
 	}
 	settled := MoveEntry{Entry: o.Entry, From: GapOf(stands, o.Entry), To: o.To}
+	was := AudiencesOf(st.Peek(), o.Entry)
 	menus := st.menus()
 	from, _ := menuIn(menus, stands.ID)
 	remove(from, branch)
@@ -232,6 +233,7 @@ func (o MoveEntry) apply(st *state) (Op, error) {
 	if err := st.insert(to, &settled.To, branch); err != nil {
 		return nil, err
 	}
+	st.keepItemClosed(to, o, was, &settled)
 	st.SetMenus(menus)
 	return settled, nil
 }

@@ -115,7 +115,9 @@ func spots(field Field, of func(*site.Placement) *[]site.Spot) column[site.Place
 
 func kinds(field Field, of func(*site.Placement) *[]string) column[site.Placement] {
 	return column[site.Placement]{field, func(p *site.Placement) string { return strings.Join(*of(p), "|") }, func(_ *site.Site, p *site.Placement, value string) error {
-		*of(p) = strings.FieldsFunc(value, func(r rune) bool { return r == '|' })
+		if *of(p) = nil; value != "" {
+			*of(p) = strings.FieldsFunc(value, func(r rune) bool { return r == '|' })
+		}
 		return nil
 	}}
 }

@@ -4,6 +4,7 @@ package grant
 import (
 	"fmt"
 	"slices"
+	"time"
 
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/site"
@@ -38,6 +39,18 @@ func MayAll(s *site.Site, roles []string, ops []edit.Op) Answer {
 	return Answer{Yes: true}
 }
 
+// MayOpen asks whether somebody who may not admit opens nothing by operations that lead from what is public to a Site.
+func MayOpen(public, after *site.Site, roles []string, ops []edit.Op, now time.Time) Answer {
+	answer := May(public, roles, site.Admit)
+	if answer.Yes {
+		return answer
+	}
+	if why := Opens(public, after, ops, now); why != "" {
+		return Answer{Why: why + ". To do that you need the right to " + Words(site.Admit) + "."}
+	}
+	return Answer{Yes: true}
+}
+
 // A Made step is what somebody did: its operations, with the roles that its maker holds at this moment.
 type Made struct {
 	Ops   []edit.Op
@@ -45,8 +58,8 @@ type Made struct {
 }
 
 // MayPublish asks for what it takes to publish steps, as rights are at this moment, whichever way they are published: the publisher may
-// publish, and what each operation needs its maker may do, or the publisher (rules 8.1).
-func MayPublish(s *site.Site, publisher []string, steps []Made) Answer {
+// publish, and what each operation needs its maker may do, or the publisher (rules 8.1). after is the Site as all the steps leave it.
+func MayPublish(s, after *site.Site, publisher []string, steps []Made, now time.Time) Answer {
 	if answer := May(s, publisher, site.Publish); !answer.Yes {
 		return answer
 	}
@@ -59,6 +72,11 @@ func MayPublish(s *site.Site, publisher []string, steps []Made) Answer {
 				if answer := May(s, publisher, action); !answer.Yes {
 					return Answer{Why: fmt.Sprintf("One of these edits needs the right to %s, which neither who made it nor who publishes holds now.", Words(action))}
 				}
+			}
+		}
+		if !May(s, step.Roles, site.Admit).Yes {
+			if answer := MayOpen(s, after, publisher, step.Ops, now); !answer.Yes {
+				return Answer{Why: answer.Why + " Neither who made it nor who publishes holds it now."}
 			}
 		}
 	}

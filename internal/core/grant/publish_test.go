@@ -34,7 +34,7 @@ func TestRightsAtPublishing(t *testing.T) {
 		{"the maker was demoted since", []string{"press"}, []grant.Made{{Ops: words, Roles: nil}}, "edit pages, which neither who made it nor who publishes holds now"},
 		{"one step of several", []string{"press"}, []grant.Made{{Ops: words, Roles: []string{"writer"}}, {Ops: audience, Roles: []string{"writer"}}}, "set who sees"},
 	} {
-		answer := grant.MayPublish(s, c.publisher, c.steps)
+		answer := grant.MayPublish(s, s, c.publisher, c.steps, testkit.Now)
 		assert.Equal(t, c.no == "", answer.Yes, c.what)
 		assert.Contains(t, answer.Why, c.no, c.what)
 	}

@@ -58,3 +58,25 @@ func (s *Site) Holds(keys []string) []string {
 	slices.Sort(held)
 	return held
 }
+
+// AudienceWords names an audience; the inherited one has no words.
+func (s *Site) AudienceWords(a Audience) string {
+	switch a {
+	case Inherited:
+		return ""
+	case Everyone:
+		return "Everyone"
+	case SignedIn:
+		return "Signed in"
+	}
+	words := ""
+	for i, key := range a.Roles() {
+		if i > 0 {
+			words += " or "
+		}
+		if role := s.Role(key); role != nil {
+			words += role.Name
+		}
+	}
+	return words
+}

@@ -423,12 +423,29 @@ func RandomBlockOp(t *rapid.T, s *site.Site, next *int64) edit.Op {
 	case 5:
 		return edit.TakePlacement{Placement: p.ID}
 	case 6:
-		field := rapid.SampledFrom([]edit.Field{edit.Where, edit.Except}).Draw(t, "field")
-		return edit.EditPlacement{Placement: p.ID, Fields: change(field, edit.PlacementValue(&p, field), rapid.SampledFrom([]string{"", "branch:1|page:1", "pattern:/**"}).Draw(t, "spots"))}
+		field := rapid.SampledFrom([]edit.Field{edit.Where, edit.Except, edit.On, edit.Layout, edit.Audience, edit.LiveFrom, edit.LiveUntil, edit.Kinds, edit.NotKinds}).Draw(t, "field")
+		return edit.EditPlacement{Placement: p.ID, Fields: change(field, edit.PlacementValue(&p, field), placementValue(t, field))}
 	case 7:
 		return edit.MovePlacement{Placement: p.ID, From: edit.Slot{Region: p.Region}, To: slot()}
 	}
 	return edit.EditSettings{Fields: change(edit.Layout, s.Settings().Layout, rapid.SampledFrom([]string{"", "wide", "standard"}).Draw(t, "layout"))}
+}
+
+func placementValue(t *rapid.T, field edit.Field) string {
+	values := []string{"", "branch:1|page:1", "pattern:/**"}
+	switch field {
+	case edit.On:
+		values = []string{"yes", "no"}
+	case edit.Layout:
+		values = []string{"", "standard", "wide"}
+	case edit.Audience:
+		values = []string{"", "signed-in", "staff", "operators"}
+	case edit.LiveFrom, edit.LiveUntil:
+		values = []string{"", Now.Add(-time.Hour).Format(time.RFC3339), Now.Add(3 * time.Hour).Format(time.RFC3339)}
+	case edit.Kinds, edit.NotKinds:
+		values = []string{"", "page", "notice"}
+	}
+	return rapid.SampledFrom(values).Draw(t, "value")
 }
 
 // Empty is a site without pages, menus or blocks.

@@ -12,6 +12,7 @@ import (
 	"github.com/jmoiron/sqlx"
 	"github.com/stretchr/testify/require"
 
+	_ "vineladder/internal/laws"
 	"vineladder/internal/localpg"
 	"vineladder/internal/store"
 )

@@ -5,16 +5,17 @@ import (
 	"context"
 	"crypto/hmac"
 	"crypto/sha256"
+	"database/sql"
 	"encoding/base64"
 	"encoding/json"
 	"errors"
+	"log/slog"
 	"net"
 	"net/http"
 	"net/url"
 	"strings"
 	"time"
 
-	"github.com/alexedwards/scs/postgresstore"
 	"github.com/alexedwards/scs/v2"
 
 	"vineladder/internal/store"
@@ -69,17 +70,19 @@ type Sessions struct {
 	Clients Clients // who counts as one client when sign-ins fail
 	store   *store.Store
 	key     string
+	signer  *Signer
+	stop    chan struct{}
 }
 
 // ErrTooMany is a client or an account with too many failed sign-ins.
 var ErrTooMany = errors.New("too many sign-ins have failed; try again in ten minutes")
 
 // NewSessions makes a session manager; secure cookies are for https.
-func NewSessions(st *store.Store, name string, secure bool, clients Clients) *Sessions {
+func NewSessions(st *store.Store, name string, secure bool, clients Clients, signer *Signer, log *slog.Logger) *Sessions {
 	m := scs.New()
-	m.Store = &rows{postgresstore.NewWithCleanupInterval(st.DB().DB, 10*time.Minute), st.DB().DB}
+	kept := rows{st, name}
+	m.Store = kept
 	m.Lifetime = 12 * time.Hour
-	m.IdleTimeout = 4 * time.Hour
 	m.Cookie.Name = "vineladder_" + name
 	if secure { // the prefix has browsers hold it to this host and to https (RFC 6265bis 4.1.3)
 		m.Cookie.Name = "__Host-" + m.Cookie.Name
@@ -88,11 +91,18 @@ func NewSessions(st *store.Store, name string, secure bool, clients Clients) *Se
 	m.Cookie.Persist = false // how long a session lasts is for the server to say
 	m.Cookie.SameSite = http.SameSiteLaxMode
 	m.Cookie.Secure = secure
-	return &Sessions{SessionManager: m, Clients: clients, store: st, key: name + "_account"}
+	m.ErrorFunc = func(w http.ResponseWriter, r *http.Request, err error) {
+		log.Error("a session can't be read or written", "path", Path(r), "error", err)
+		w.Header().Set("Retry-After", "30")
+		http.Error(w, "We can't tell at this moment who you are. Please try again in half a minute.", http.StatusServiceUnavailable)
+	}
+	s := &Sessions{SessionManager: m, Clients: clients, store: st, key: name + "_account", signer: signer, stop: make(chan struct{})}
+	go kept.clean(s.stop, func(err error) { log.Error("old sessions stay for now", "error", err) })
+	return s
 }
 
 // Close ends the manager's cleaning.
-func (s *Sessions) Close() { s.Store.(*rows).StopCleanup() }
+func (s *Sessions) Close() { close(s.stop) }
 
 // SignIn checks a name and password and starts a new session for the account, so that a session from before is of no use. Only failures
 // count against a client; they are counted in the database, for all instances.
@@ -141,6 +151,9 @@ func SignInFault(w http.ResponseWriter, err error) (status int, sentence string)
 
 // begin makes the session one of an account, good for the account's epoch.
 func (s *Sessions) begin(ctx context.Context, account store.Account) error {
+	if v := visitOf(ctx); v != nil {
+		v.account = account.ID
+	}
 	s.Put(ctx, s.key, account.ID)
 	s.Put(ctx, s.key+"_epoch", account.Epoch)
 	return nil
@@ -155,14 +168,32 @@ func (s *Sessions) Renew(ctx context.Context, account store.Account) error {
 }
 
 // Account gives who is signed in; ok is false for nobody, and for a session from before the account's password changed or it was
-// disabled.
-func (s *Sessions) Account(ctx context.Context) (account store.Account, ok bool) {
+// disabled. A database that does not answer is an error: it says nothing about who is there.
+func (s *Sessions) Account(ctx context.Context) (account store.Account, ok bool, err error) {
 	id := s.GetInt64(ctx, s.key)
 	if id == 0 {
-		return account, false
+		return account, false, nil
 	}
-	account, err := s.store.Account(ctx, id)
-	return account, err == nil && account.Epoch == s.GetInt(ctx, s.key+"_epoch")
+	account, err = s.store.Account(ctx, id)
+	switch {
+	case errors.Is(err, sql.ErrNoRows), errors.Is(err, store.ErrDisabled):
+		return store.Account{}, false, nil
+	case err != nil:
+		return store.Account{}, false, err
+	case account.Epoch != s.GetInt(ctx, s.key+"_epoch"):
+		return store.Account{}, false, nil
+	}
+	return account, true, nil
+}
+
+// Alive says whether the session that a request began with is still one, for requests that stay open.
+func (s *Sessions) Alive(ctx context.Context) (bool, error) {
+	row, err := s.store.Session(ctx, s.Store.(rows).site, s.Token(ctx))
+	if row == nil || err != nil {
+		return false, err
+	}
+	_, ok, err := s.Account(ctx)
+	return ok, err
 }
 
 // LocalPath keeps a return path on the own site: it starts with exactly one slash and has no host in any reading.
@@ -210,4 +241,26 @@ func (s *Signer) mac(body string) string {
 	mac := hmac.New(sha256.New, s.key)
 	mac.Write([]byte(body))
 	return base64.RawURLEncoding.EncodeToString(mac.Sum(nil)[:18])
+}
+
+// Seal makes a short text one that can be told to have been made here.
+func (s *Signer) Seal(text string) string { return text + "." + s.mac("sealed:"+text) }
+
+// Unseal gives the text back; ErrToken for one that was not sealed here.
+func (s *Signer) Unseal(sealed string) (string, error) {
+	text, mac, _ := strings.Cut(sealed, ".")
+	if !hmac.Equal([]byte(mac), []byte(s.mac("sealed:"+text))) {
+		return "", ErrToken
+	}
+	return text, nil
+}
+
+// Path is a request's path for the log: the tokens of previews are left out, since who has one sees what it shows.
+func Path(r *http.Request) string {
+	const previews = "/proof/"
+	if rest, is := strings.CutPrefix(r.URL.Path, previews); is {
+		_, path, _ := strings.Cut(rest, "/")
+		return previews + "…/" + path
+	}
+	return r.URL.Path
 }

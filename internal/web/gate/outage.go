@@ -18,20 +18,20 @@ func Lost(ctx context.Context) bool { return ctx.Value(lostKey{}) != nil }
 // LoadOrLose is LoadAndSave for pages that everybody may have: while sessions can't be read, who has one gets what is for everyone, and
 // nothing of it is kept.
 func (s *Sessions) LoadOrLose(next http.Handler) http.Handler {
-	usual := s.LoadAndSave(next)
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		cookie, err := r.Cookie(s.Cookie.Name)
-		if err != nil || r.Method != http.MethodGet && r.Method != http.MethodHead {
-			usual.ServeHTTP(w, r)
+		token := s.token(r)
+		ctx, err := s.load(r.Context(), token)
+		reads := r.Method == http.MethodGet || r.Method == http.MethodHead
+		if err != nil && !reads {
+			s.ErrorFunc(w, r, err)
 			return
 		}
-		if _, err := s.Load(r.Context(), cookie.Value); err == nil {
-			usual.ServeHTTP(w, r)
+		if err == nil {
+			s.serve(w, r.WithContext(ctx), token, next)
 			return
 		}
-		ctx, err := s.Load(r.Context(), "")
-		if err != nil {
-			http.Error(w, "Please try again in a moment.", http.StatusServiceUnavailable)
+		if ctx, err = s.load(r.Context(), ""); err != nil {
+			s.ErrorFunc(w, r, err)
 			return
 		}
 		w.Header().Set("Cache-Control", "private, no-store")
@@ -71,7 +71,7 @@ func Recover(log *slog.Logger) func(http.Handler) http.Handler {
 				if fault == http.ErrAbortHandler {
 					panic(fault)
 				}
-				log.Error("a request failed without reason", "path", r.URL.Path, "request", middleware.GetReqID(r.Context()), "panic", fault, "stack", string(debug.Stack()))
+				log.Error("a request failed without reason", "path", Path(r), "request", middleware.GetReqID(r.Context()), "panic", fault, "stack", string(debug.Stack()))
 				http.Error(w, "Something went wrong on our side. Please try again in a moment.", http.StatusInternalServerError)
 			}()
 			next.ServeHTTP(w, r)

@@ -109,7 +109,11 @@ func accountFault(err error) (sentence string, told bool) {
 
 // myself is who is signed in; others are asked to sign in first.
 func (s *Server) myself(w http.ResponseWriter, r *http.Request) (store.Account, bool) {
-	account, ok := s.sessions.Account(r.Context())
+	account, ok, err := s.sessions.Account(r.Context())
+	if err != nil {
+		s.fail(w, r, err)
+		return account, false
+	}
 	if !ok {
 		http.Redirect(w, r, "/sign-in?to=%2Fmy-details", http.StatusSeeOther)
 	}

@@ -17,6 +17,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"vineladder/internal/clock"
 	"vineladder/internal/core/address"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/site"
@@ -39,7 +40,7 @@ func TestTheServerSendsWhatAnswerSays(t *testing.T) {
 	s, err := New(st, Settings{Origin: "http://" + host, Hosts: []string{host}}, files, gate.NewSigner([]byte("test")), slog.New(slog.DiscardHandler))
 	require.NoError(t, err)
 	t.Cleanup(s.Close)
-	now := time.Now()
+	now := clock.Now()
 	s.now = func() time.Time { return now }
 	listener.Config.Handler = s.Handler()
 	listener.Start()
@@ -143,21 +144,4 @@ func known(s *site.Site) []string {
 		paths = append(paths, "/api/menus/"+s.Menus()[i].Key+".json", "/api/menus/"+s.Menus()[i].Key+".json?levels=1")
 	}
 	return paths
-}
-
-// A session that is ended stays ended, even if a request that began before writes it back afterwards.
-func TestASlowRequestBringsNoSessionBack(t *testing.T) {
-	sessions := gate.NewSessions(storetest.New(t), "visitor", false, gate.Clients{})
-	t.Cleanup(sessions.Close)
-	expiry := time.Now().Add(time.Hour)
-	require.NoError(t, sessions.Store.Commit("token", []byte("who"), expiry))
-	data, exists, err := sessions.Store.Find("token")
-	require.NoError(t, err)
-	assert.True(t, exists)
-	assert.Equal(t, "who", string(data))
-	require.NoError(t, sessions.Store.Delete("token"))
-	require.NoError(t, sessions.Store.Commit("token", []byte("who"), expiry))
-	_, exists, err = sessions.Store.Find("token")
-	require.NoError(t, err)
-	assert.False(t, exists)
 }

@@ -4,12 +4,12 @@ import (
 	"context"
 	"strings"
 	"testing"
-	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 	"golang.org/x/net/html"
 
+	"vineladder/internal/clock"
 	"vineladder/internal/core/address"
 	"vineladder/internal/core/consequence"
 	"vineladder/internal/core/reach"
@@ -92,7 +92,7 @@ func TestEveryDemoPageAsABrowserReadsIt(t *testing.T) {
 	renderer, err := NewRenderer(st, func(name string) string { return "/assets/" + name }, "http://127.0.0.1:8080")
 	require.NoError(t, err)
 	pages := 0
-	for _, lens := range consequence.ViewersOf(s, nil, time.Now()).Panel.Lenses() {
+	for _, lens := range consequence.ViewersOf(s, nil, clock.Now()).Panel.Lenses() {
 		kept := NewKept()
 		s.Walk(s.Home(), func(p *site.Page) bool {
 			if reach.Ask(s, p.ID, lens) != reach.Sees {

@@ -14,6 +14,7 @@ import (
 	chimiddleware "github.com/go-chi/chi/v5/middleware"
 	"github.com/go-chi/httprate"
 
+	"vineladder/internal/clock"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/site"
 	"vineladder/internal/files"
@@ -55,8 +56,8 @@ func New(st *store.Store, settings Settings, built *assets.Assets, signer *gate.
 	if err != nil {
 		return nil, err
 	}
-	s := &Server{Renderer: renderer, store: st, settings: settings, assets: built, signer: signer, log: log, now: time.Now,
-		sessions: gate.NewSessions(st, "visitor", settings.Secure, settings.Clients)}
+	s := &Server{Renderer: renderer, store: st, settings: settings, assets: built, signer: signer, log: log, now: clock.Now,
+		sessions: gate.NewSessions(st, "visitor", settings.Secure, settings.Clients, signer, log)}
 	s.slow = s.routes()
 	return s, nil
 }
@@ -122,7 +123,7 @@ var (
 // ServeHTTP has a short way for who is signed out and asks for what was asked before; all else takes the router. What a page says does
 // not hang on a query string, which stands only where an address leads on.
 func (s *Server) ServeHTTP(w http.ResponseWriter, r *http.Request) {
-	if r.Method != http.MethodGet || r.URL.RawPath != "" || s.hasSession(r) {
+	if r.Method != http.MethodGet || r.URL.RawPath != "" || s.sessions.Known(r) {
 		s.slow.ServeHTTP(w, r)
 		return
 	}
@@ -132,15 +133,6 @@ func (s *Server) ServeHTTP(w http.ResponseWriter, r *http.Request) {
 		return
 	}
 	s.slow.ServeHTTP(w, r)
-}
-
-func (s *Server) hasSession(r *http.Request) bool {
-	for _, line := range r.Header["Cookie"] {
-		if strings.Contains(line, s.sessions.Cookie.Name+"=") {
-			return true
-		}
-	}
-	return false
 }
 
 // write sends a stored answer. Headers are set by key, since all keys here are canonical already.
@@ -187,8 +179,9 @@ func (s *Server) answer(w http.ResponseWriter, r *http.Request) {
 func (s *Server) request(r *http.Request, published *store.Published, now time.Time) Request {
 	on := published.Site
 	q := Request{Site: on, Path: r.URL.EscapedPath(), Query: r.URL.RawQuery, Lens: reach.Lens{At: now}}
-	q.Lost = gate.Lost(r.Context())
-	if account, ok := s.sessions.Account(r.Context()); ok {
+	account, ok, err := s.sessions.Account(r.Context())
+	q.Lost = err != nil || gate.Lost(r.Context()) // whoever it is gets what is for everyone
+	if ok {
 		q.Name, q.Login, q.Roles = account.Name, account.Login, account.Roles
 		q.Lens.Visitor = reach.Visitor{SignedIn: true, Roles: on.Holds(account.Roles)}
 		q.Edit = editingFor(on, account.Roles, s.settings.Workbench)
@@ -234,7 +227,7 @@ func (s *Server) fail(w http.ResponseWriter, r *http.Request, err error) {
 	if errors.Is(err, context.Canceled) {
 		return
 	}
-	s.log.Error("a public page failed", "path", r.URL.Path, "request", chimiddleware.GetReqID(r.Context()), "error", err)
+	s.log.Error("a public page failed", "path", gate.Path(r), "request", chimiddleware.GetReqID(r.Context()), "error", err)
 	h := w.Header()
 	h.Set("Retry-After", "30")
 	h.Set("Cache-Control", "no-store")

@@ -128,7 +128,7 @@ func (d *desk) placeSheet(p *site.Placement) *placeSheet {
 		made.NotKinds = append(made.NotKinds, kindChoice{&kinds[i], slices.Contains(p.NotKinds, kinds[i].Key)})
 	}
 	if len(p.Audience.Roles()) > 1 {
-		made.Several = audienceWords(d.Site, p.Audience)
+		made.Several = d.Site.AudienceWords(p.Audience)
 	}
 	return made
 }
@@ -188,7 +188,7 @@ func (d *desk) conditionWords(p *site.Placement) string {
 	if len(p.NotKinds) > 0 {
 		parts = append(parts, "not of the type "+orList(kinds(p.NotKinds), "or"))
 	}
-	if who := audienceWords(d.Site, p.Audience); who != "" {
+	if who := d.Site.AudienceWords(p.Audience); who != "" {
 		parts = append(parts, "for "+strings.ToLower(who[:1])+who[1:])
 	}
 	if !p.LiveFrom.IsZero() {

@@ -14,6 +14,7 @@ import (
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/site"
 	"vineladder/internal/core/text"
+	"vineladder/internal/store"
 )
 
 // An intent is what a form asks for, before it is known what stands in the draft.
@@ -253,11 +254,23 @@ func readMoment(s *site.Site, typed string) (string, error) {
 	return at.UTC().Format(time.RFC3339), nil
 }
 
-func allowed(d *desk, ops []edit.Op) error {
-	if answer := grant.MayAll(d.Draft.Base.Site, d.Who.Roles, ops); !answer.Yes {
+// allowed asks whether the person may do what operations do in a draft.
+func (s *Server) allowed(d *desk, draft *store.Draft, ops []edit.Op) error {
+	public, roles := d.Draft.Base.Site, d.Who.Roles
+	if answer := grant.MayAll(public, roles, ops); !answer.Yes {
 		return fmt.Errorf("%w: %s", errForbidden, answer.Why)
 	}
-	if answer := grant.MayWrite(d.Draft.Base.Site, d.Who.Roles, ops); !answer.Yes {
+	if answer := grant.MayWrite(public, roles, ops); !answer.Yes {
+		return fmt.Errorf("%w: %s", errForbidden, answer.Why)
+	}
+	if !grant.CanOpen(ops) {
+		return nil
+	}
+	next, settled, err := draft.Next(ops, s.now())
+	if err != nil {
+		return err
+	}
+	if answer := grant.MayOpen(public, next, roles, settled, s.now()); !answer.Yes {
 		return fmt.Errorf("%w: %s", errForbidden, answer.Why)
 	}
 	return nil
@@ -318,7 +331,7 @@ func keptWords(was, is *site.Site, pages []site.PageID) string {
 		if len(pages) > 1 {
 			subject = "“" + short(after.Label) + "”"
 		}
-		return fmt.Sprintf("%s keeps “%s”, which it had from “%s”.", subject, audienceWords(is, after.Audience), short(reach.Source(was, id).Label))
+		return fmt.Sprintf("%s keeps “%s”, which it had from “%s”.", subject, is.AudienceWords(after.Audience), short(reach.Source(was, id).Label))
 	}
 	return ""
 }

@@ -114,7 +114,7 @@ func (d *desk) valueWords(field edit.Field, value string) string {
 			return d.pieceWords(&site.Block{Shows: piece})
 		}
 	case edit.Audience:
-		if words := audienceWords(d.Site, site.Audience(value)); words != "" {
+		if words := d.Site.AudienceWords(site.Audience(value)); words != "" {
 			return words
 		}
 	case edit.Sort:

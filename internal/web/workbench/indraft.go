@@ -24,7 +24,7 @@ func (s *Server) inDraft(r *http.Request, d *desk, make operations) (*store.Draf
 	made, err := s.store.Edit(r.Context(), d.Draft.ID, d.Who, words, func(draft *store.Draft) ([]edit.Op, error) {
 		ops, _, err := make(draft.Site)
 		if err == nil {
-			err = allowed(d, ops)
+			err = s.allowed(d, draft, ops)
 		}
 		return ops, err
 	})
@@ -35,7 +35,7 @@ func (s *Server) inDraft(r *http.Request, d *desk, make operations) (*store.Draf
 func (s *Server) tried(r *http.Request, d *desk, make operations) (*site.Site, []string, error) {
 	ops, _, err := make(d.Draft.Site)
 	if err == nil {
-		err = allowed(d, ops)
+		err = s.allowed(d, d.Draft, ops)
 	}
 	if err != nil {
 		return nil, nil, err

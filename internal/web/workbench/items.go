@@ -250,7 +250,7 @@ func (l *laying) ghosts(gone []*site.Entry, level int) {
 
 func (l *laying) row(e *site.Entry, level int) itemRow {
 	d := l.d
-	row := itemRow{ID: itemID{Entry: e.ID}.String(), Level: level, Label: d.Site.EntryLabel(e), Leads: d.leads(e), Who: audienceWords(d.Site, e.Audience),
+	row := itemRow{ID: itemID{Entry: e.ID}.String(), Level: level, Label: d.Site.EntryLabel(e), Leads: d.leads(e), Who: d.Site.AudienceWords(e.Audience),
 		Shape: "full", Shows: "Yes", Icon: e.Icon, Badge: e.Badge, BadgeLook: skin.Pair(e.Badge.Pair), NewTab: e.NewTab, Change: l.changed[e.ID]}
 	if why := menu.WhyNot(d.Site, d.Menu, e.ID, d.Lens); why.Entry != 0 {
 		row.Shape, row.Shows = "stub", d.whyWords(d.Menu, e, why)

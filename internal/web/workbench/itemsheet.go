@@ -60,7 +60,7 @@ func (s *Server) itemSheet(d *desk) *itemSheet {
 		made.Shows = d.whyWords(d.Menu, e, why)
 	}
 	if len(e.Audience.Roles()) > 1 {
-		made.Several = audienceWords(d.Site, e.Audience)
+		made.Several = d.Site.AudienceWords(e.Audience)
 	}
 	made.dressBadge(d.Site)
 	return made

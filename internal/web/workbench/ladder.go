@@ -61,7 +61,7 @@ func (c *climb) rung(p *site.Page, pos, size, row int, path []*site.Page) rung {
 		Segment: "/" + p.Segment, Change: c.changed[p.ID], Kids: len(s.Children(p.ID)) > 0, Selected: p.ID == c.d.Selected}
 	r.Open = r.Kids && (c.open[p.ID] || p.Parent == 0)
 	r.Hit, r.Rule, r.Pin = c.hits[p.ID], ruleMark(s, p), string(p.Pin)
-	r.Audience = audienceWords(s, p.Audience)
+	r.Audience = s.AudienceWords(p.Audience)
 	r.Shape, r.Words, r.Cause = shape(s, p, c.d.Lens.At)
 	state := c.panel.At(s, p.ID)
 	if r.Reached = state.Reachable() != 0; !r.Reached && state.Online != 0 {
@@ -132,28 +132,6 @@ func windowWords(s *site.Site, p *site.Page, at time.Time, own bool) string {
 
 func day(s *site.Site, t time.Time) string {
 	return t.In(s.Settings().Zone).Format("2 Jan 2006, 15:04")
-}
-
-// audienceWords names an audience; the inherited one has no words.
-func audienceWords(s *site.Site, a site.Audience) string {
-	switch a {
-	case site.Inherited:
-		return ""
-	case site.Everyone:
-		return "Everyone"
-	case site.SignedIn:
-		return "Signed in"
-	}
-	words := ""
-	for i, key := range a.Roles() {
-		if i > 0 {
-			words += " or "
-		}
-		if role := s.Role(key); role != nil {
-			words += role.Name
-		}
-	}
-	return words
 }
 
 // changes gives what the draft did to each page, and the ghosts of places that it emptied.

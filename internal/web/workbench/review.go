@@ -229,11 +229,11 @@ func (s *Server) takeBack(w http.ResponseWriter, r *http.Request, d *desk) error
 	revision, _ := strconv.ParseInt(r.FormValue("revision"), 10, 64)
 	ops, err := s.store.Inverses(r.Context(), revision)
 	if err != nil {
-		return &edit.Refusal{Sentence: sentence(err)}
+		return err
 	}
 	words := fmt.Sprintf("took back publication %d", revision)
-	_, err = s.store.Edit(r.Context(), d.Draft.ID, d.Who, words, func(*store.Draft) ([]edit.Op, error) {
-		return ops, allowed(d, ops)
+	_, err = s.store.Edit(r.Context(), d.Draft.ID, d.Who, words, func(draft *store.Draft) ([]edit.Op, error) {
+		return ops, s.allowed(d, draft, ops)
 	})
 	if err != nil {
 		return err

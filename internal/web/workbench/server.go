@@ -19,6 +19,7 @@ import (
 	"github.com/go-chi/chi/v5"
 	"github.com/go-chi/httprate"
 
+	"vineladder/internal/clock"
 	"vineladder/internal/core/count"
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/grant"
@@ -57,6 +58,7 @@ type Server struct {
 	policy    string
 	now       func() time.Time
 	closing   chan struct{}
+	streams   streams
 	ending    sync.Once
 }
 
@@ -70,8 +72,8 @@ func New(st *store.Store, settings Settings, built *assets.Assets, signer *gate.
 	if err != nil {
 		return nil, err
 	}
-	return &Server{store: st, settings: settings, assets: built, signer: signer, log: log, templates: templates, now: time.Now, closing: make(chan struct{}),
-		sessions: gate.NewSessions(st, "workbench", settings.Secure, settings.Clients), cleaner: text.NewCleaner(public.Host),
+	return &Server{store: st, settings: settings, assets: built, signer: signer, log: log, templates: templates, now: clock.Now, closing: make(chan struct{}),
+		sessions: gate.NewSessions(st, "workbench", settings.Secure, settings.Clients, signer, log), cleaner: text.NewCleaner(public.Host),
 		policy: "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; img-src 'self'; connect-src 'self'; " +
 			"form-action 'self'; base-uri 'none'; frame-src " + settings.Site}, nil
 }
@@ -177,8 +179,12 @@ type accountKey struct{}
 // what was being edited stays on the screen.
 func (s *Server) needAccount(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		account, ok := s.sessions.Account(r.Context())
+		account, ok, err := s.sessions.Account(r.Context())
 		switch {
+		case err != nil && (r.Method != http.MethodGet || r.Header.Get("X-Part") != ""):
+			s.refuse(w, r, err)
+		case err != nil:
+			s.fail(w, r, err)
 		case !ok && (r.Method != http.MethodGet || r.Header.Get("X-Part") != ""):
 			s.say(w, http.StatusUnauthorized, reply{Error: "You are signed out. What you typed is still here: sign in again in another tab, then try once more."})
 		case !ok:
@@ -282,11 +288,23 @@ func (s *Server) refuse(w http.ResponseWriter, r *http.Request, err error) {
 	case errors.Is(err, store.ErrNoUndo), errors.Is(err, store.ErrNoRedo), errors.Is(err, store.ErrNothing),
 		errors.Is(err, store.ErrHeld), errors.Is(err, store.ErrReview), errors.Is(err, store.ErrNoDraft):
 		s.say(w, http.StatusConflict, reply{Error: sentence(err)})
+	case errors.Is(err, store.ErrNoPublication):
+		s.say(w, http.StatusNotFound, reply{Error: sentence(err)})
+	case store.IsDown(err):
+		s.log.Error("a workbench request failed: the database does not answer", "path", gate.Path(r), "error", err)
+		w.Header().Set("Retry-After", retryAfter)
+		s.say(w, http.StatusServiceUnavailable, reply{Error: down})
 	default:
 		s.log.Error("a workbench request failed", "path", r.URL.Path, "error", err)
 		s.say(w, http.StatusInternalServerError, reply{Error: "Something went wrong on our side and nothing was changed. Try again in a moment."})
 	}
 }
+
+// What is said while the database does not answer: nobody is signed out by that, and no edit is half done.
+const (
+	down       = "The database does not answer at this moment. Nothing was changed, and you are still signed in; try again in half a minute."
+	retryAfter = "30"
+)
 
 func (s *Server) fail(w http.ResponseWriter, r *http.Request, err error) {
 	var refusal *edit.Refusal
@@ -299,6 +317,11 @@ func (s *Server) fail(w http.ResponseWriter, r *http.Request, err error) {
 		return
 	case errors.As(err, &refusal):
 		http.Error(w, refusal.Sentence, http.StatusUnprocessableEntity)
+		return
+	case store.IsDown(err):
+		s.log.Error("a workbench page failed: the database does not answer", "path", gate.Path(r), "error", err)
+		w.Header().Set("Retry-After", retryAfter)
+		http.Error(w, down, http.StatusServiceUnavailable)
 		return
 	}
 	s.log.Error("a workbench page failed", "path", r.URL.Path, "error", err)

@@ -56,7 +56,7 @@ func (s *Server) sheet(d *desk) sheet {
 	index, n := on.Index(id)
 	v.Position, v.Siblings = index+1, n
 	source := reach.Source(on, id)
-	v.Who = audienceWords(on, source.Audience)
+	v.Who = on.AudienceWords(source.Audience)
 	if v.Who == "" {
 		v.Who = "Everyone"
 	}
@@ -73,7 +73,7 @@ func (s *Server) sheet(d *desk) sheet {
 		v.Layout = decided.Layout.Name + ", " + d.decidedBy(decided)
 	}
 	if len(p.Audience.Roles()) > 1 {
-		v.SeveralRoles = audienceWords(on, p.Audience)
+		v.SeveralRoles = on.AudienceWords(p.Audience)
 	}
 	v.Fields = map[string]string{}
 	for _, f := range []edit.Field{edit.Label, edit.Title, edit.Summary, edit.Segment, edit.OwnAddress, edit.Status, edit.Listed,

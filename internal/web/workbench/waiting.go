@@ -45,7 +45,11 @@ func (s *Server) waits(d *desk, drafts []store.DraftLine) []wait {
 // leave ends a person's session, and has the page that follows say what of theirs is not public.
 func (s *Server) leave(r *http.Request) error {
 	edits := 0
-	if account, ok := s.sessions.Account(r.Context()); ok {
+	account, ok, err := s.sessions.Account(r.Context())
+	if err != nil {
+		return err
+	}
+	if ok {
 		drafts, err := s.store.DraftsOf(r.Context(), account.ID)
 		if err != nil {
 			return err
@@ -56,6 +60,7 @@ func (s *Server) leave(r *http.Request) error {
 			}
 		}
 	}
+	s.streams.signOut(account.ID, s.sessions.Token(r.Context()))
 	if err := s.sessions.Destroy(r.Context()); err != nil {
 		return err
 	}
