@@ -6,9 +6,11 @@ import (
 	"fmt"
 	"html/template"
 	"net/http"
+	"slices"
 	"strings"
 	"time"
 
+	"vineladder/internal/clock"
 	"vineladder/internal/core/address"
 	"vineladder/internal/core/consequence"
 	"vineladder/internal/core/edit"
@@ -19,6 +21,7 @@ import (
 	"vineladder/internal/demo"
 	"vineladder/internal/theme"
 	"vineladder/internal/web/public"
+	"vineladder/internal/web/workbench"
 )
 
 // far is a number that nothing on the benchmark's site has.
@@ -303,6 +306,37 @@ func looksEverywhere(_ context.Context, w *world) (ours, baseline func() float64
 		})
 	}
 	return ours, pass(pagesOf(on))
+}
+
+// itemWindows makes windows of the ladders of a large menu and of a small one, a third of their items switched off.
+func itemWindows(_ context.Context, w *world) (ours, baseline func() float64) {
+	on := w.store.Published().Site
+	kids := on.Children(on.Home())
+	window := func(items int) func() float64 {
+		m := site.Menu{ID: 9000, Key: "large", Name: "Large"}
+		for i := range items {
+			e := site.Entry{ID: site.EntryID(i + 1), Shows: site.ToPage{Page: kids[i%len(kids)]}, Off: i%3 == 0}
+			if i%10 > 0 {
+				e.Parent = site.EntryID(i - i%10 + 1)
+			}
+			m.Entries = append(m.Entries, e)
+		}
+		d := on.Edit()
+		d.SetMenus(append(slices.Clone(on.Menus()), m))
+		s := d.Site()
+		open := workbench.OpenItems(s, s.Menu(9000), clock.Now())
+		return func() float64 {
+			const times = 20
+			return milliseconds(func() {
+				for range times {
+					if open(items/2, 60) != items {
+						panic("other rows")
+					}
+				}
+			}) / times
+		}
+	}
+	return window(2000), window(20)
 }
 
 // coldPages makes pages that are not kept yet, of one revision: what they have in common is.

@@ -10,6 +10,7 @@ import (
 	"reflect"
 	"runtime"
 	"sync"
+	"sync/atomic"
 	"time"
 
 	"github.com/jmoiron/sqlx"
@@ -29,6 +30,14 @@ var rows = []row{
 		aim: 0.8, atLeast: true, unit: " req/s", measure: publicPage},
 	{name: "public-page-handler", what: "the same two handlers called directly, without the network's share",
 		aim: 0.6, atLeast: true, unit: " req/s", measure: publicPageDirect},
+	{name: "missing-page", what: "addresses that lead nowhere, each another, against the page, over loopback, 8 connections",
+		aim: 0.5, atLeast: true, unit: " req/s", measure: beside(func(n int, _ string, r *http.Request) { r.URL.Path = fmt.Sprintf("/nowhere/%d", n) })},
+	{name: "unknown-cookie", what: "the page with a session's cookie that was not made here, against the page",
+		aim: 0.5, atLeast: true, unit: " req/s", measure: beside(func(n int, _ string, r *http.Request) { r.Header.Set("Cookie", fmt.Sprintf("vineladder_visitor=a%d.b", n)) })},
+	{name: "unknown-query", what: "the page with a query string that nobody asked for before, against the page",
+		aim: 0.5, atLeast: true, unit: " req/s", measure: beside(func(n int, _ string, r *http.Request) { r.URL.RawQuery = fmt.Sprintf("q=%d", n) })},
+	{name: "menu-for-programs", what: "a menu that programs read, against the page",
+		aim: 0.25, atLeast: true, unit: " req/s", measure: beside(func(_ int, menu string, r *http.Request) { r.URL.Path = menu })},
 	{name: "public-page-signed-in", what: "the page made for somebody who is signed in, its fragments kept, against the bare handler called directly; reported, without an aim",
 		aim: 0, atLeast: true, unit: " pages/s", measure: signedInPage},
 	{name: "public-page-cold", what: "signed-out pages that nobody asked for before, 2,000 different ones of one revision, against the bare handler called directly; reported, the aim is 3,000 a second",
@@ -65,6 +74,8 @@ var rows = []row{
 		aim: 2, unit: " ms", measure: regionsAtSize},
 	{name: "move-block", what: "the consequences of moving a block with 10 conditions for 12 lenses, against one bare pass over a slice of all pages",
 		aim: 30, unit: " ms", measure: moveBlock},
+	{name: "items-2000", what: "a window of 60 rows of a menu of 2,000 items in the menus area, with why each does not show, against the window of a menu of 20 items",
+		aim: 3, unit: " ms", measure: itemWindows},
 	{name: "looks-everywhere", what: "the consequences of a level fewer in the header for 12 lenses, against one bare pass over a slice of all pages",
 		aim: 30, unit: " ms", measure: looksEverywhere},
 }
@@ -106,8 +117,31 @@ func publicPage(_ context.Context, w *world) (ours, baseline func() float64) {
 	return func() float64 { return load(w.server.URL + path) }, func() float64 { return load(server.URL + path) }
 }
 
+// beside asks for the page in another way than it is kept for, against the page itself.
+func beside(other func(n int, menu string, r *http.Request)) func(context.Context, *world) (ours, baseline func() float64) {
+	return func(_ context.Context, w *world) (ours, baseline func() float64) {
+		page, menu := w.server.URL+publicPath(w), ""
+		on := w.store.Published().Site
+		for i := range on.Menus() {
+			if m := &on.Menus()[i]; m.Programs {
+				menu = "/api/menus/" + m.Key + ".json"
+			}
+		}
+		if response := must(client().Get(w.server.URL + menu)); menu == "" || response.StatusCode != http.StatusOK {
+			panic("no menu for programs")
+		}
+		n := atomic.Int64{}
+		ours = func() float64 {
+			return loadWith(page, func(r *http.Request) { other(int(n.Add(1)), menu, r) })
+		}
+		return ours, func() float64 { return load(page) }
+	}
+}
+
 // load gives the requests per second that 8 connections get in a fixed number of requests.
-func load(url string) float64 {
+func load(url string) float64 { return loadWith(url, func(*http.Request) {}) }
+
+func loadWith(url string, change func(*http.Request)) float64 {
 	const connections, each = 8, 400
 	c := client()
 	start := time.Now()
@@ -115,7 +149,9 @@ func load(url string) float64 {
 	for range connections {
 		group.Go(func() {
 			for range each {
-				response := must(c.Get(url))
+				request := must(http.NewRequest(http.MethodGet, url, nil))
+				change(request)
+				response := must(c.Do(request))
 				_ = must(io.Copy(io.Discard, response.Body))
 				response.Body.Close()
 			}

@@ -27,4 +27,4 @@ func (st *Store) Counts(ctx context.Context) (c Counts, err error) {
 }
 
 // Hashing is the number of passwords that are hashed at this moment or wait for it.
-func Hashing() int { return len(waiting) }
+func Hashing() int { return hashTurns.Waiting() }

@@ -5,7 +5,6 @@ import (
 	"context"
 	"crypto/sha256"
 	_ "embed"
-	"errors"
 	"fmt"
 	"sort"
 	"unicode/utf8"
@@ -17,32 +16,6 @@ import (
 
 // Argon2id with the second recommended option of RFC 9106 §4: 3 passes over 64 MiB in 4 lanes; from memory.
 var hashing = &argon2id.Params{Memory: 64 * 1024, Iterations: 3, Parallelism: 4, SaltLength: 16, KeyLength: 32}
-
-// hashers lets two hashes be computed at a time, which bounds the memory that sign-ins can take; waiting lets some more wait for them.
-var (
-	hashers = make(chan struct{}, 2)
-	waiting = make(chan struct{}, 60)
-)
-
-// ErrBusy is said when too many sign-ins wait already.
-var ErrBusy = errors.New("too many people are signing in at this moment; try again in a few seconds")
-
-// inTurn computes while at most two others do. It gives ErrBusy where too many wait, and ends with ctx.
-func inTurn[T any](ctx context.Context, compute func() (T, error)) (made T, err error) {
-	select {
-	case waiting <- struct{}{}:
-		defer func() { <-waiting }()
-	default:
-		return made, ErrBusy
-	}
-	select {
-	case hashers <- struct{}{}:
-		defer func() { <-hashers }()
-	case <-ctx.Done():
-		return made, ctx.Err()
-	}
-	return compute()
-}
 
 func hashPassword(ctx context.Context, password string) (string, error) {
 	made, err := inTurn(ctx, func() (string, error) { return argon2id.CreateHash(norm.NFKC.String(password), hashing) })

@@ -1,6 +1,8 @@
 package menu
 
 import (
+	"slices"
+
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/site"
 )
@@ -116,25 +118,46 @@ type Why struct {
 	Reason Reason
 }
 
-// WhyNot says why an entry does not show to a lens (rules 5.2): the highest one above it that fails, or itself.
-func WhyNot(s *site.Site, m *site.Menu, id site.EntryID, lens reach.Lens) Why {
-	var chain []*site.Entry
-	for e := m.Entry(id); e != nil && len(chain) <= len(m.Entries); e = m.Entry(e.Parent) {
-		chain = append([]*site.Entry{e}, chain...)
-	}
+// Reasons says of each entry of a menu why it does not show to a lens. It costs the menu once, and an entry those above
+// it.
+type Reasons struct {
+	site  *site.Site
+	menu  *site.Menu
+	panel *reach.Panel
+	shown map[site.EntryID]reach.Mask
+}
+
+// NewReasons looks at a menu through a lens.
+func NewReasons(s *site.Site, m *site.Menu, lens reach.Lens) *Reasons {
 	panel := reach.NewPanel(lens)
-	for _, e := range chain {
-		if itself(s, e, panel) == 0 {
-			return Why{e.ID, reasonOf(e, panel)}
+	return &Reasons{s, m, panel, Shown(s, m, panel)}
+}
+
+// WhyNot says why an entry does not show (rules 5.2): the highest one above it that fails, or itself.
+func (r *Reasons) WhyNot(id site.EntryID) Why {
+	if r.shown[id] != 0 {
+		return Why{}
+	}
+	var chain []*site.Entry
+	for e := r.menu.Entry(id); e != nil && len(chain) <= len(r.menu.Entries); e = r.menu.Entry(e.Parent) {
+		chain = append(chain, e)
+	}
+	for _, e := range slices.Backward(chain) {
+		if itself(r.site, e, r.panel) == 0 {
+			return Why{e.ID, reasonOf(e, r.panel)}
 		}
 	}
-	v := NewView(s, m, lens)
-	for _, e := range chain {
-		if !v.shows(e) {
+	for _, e := range slices.Backward(chain) {
+		if r.shown[e.ID] == 0 {
 			return Why{e.ID, ReasonChildren}
 		}
 	}
 	return Why{}
+}
+
+// WhyNot says it of one entry.
+func WhyNot(s *site.Site, m *site.Menu, id site.EntryID, lens reach.Lens) Why {
+	return NewReasons(s, m, lens).WhyNot(id)
 }
 
 func reasonOf(e *site.Entry, panel *reach.Panel) Reason {

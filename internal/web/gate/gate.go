@@ -116,7 +116,7 @@ func (s *Sessions) SignIn(r *http.Request, login, password string) (store.Accoun
 		line.What = "limit"
 		return store.Account{}, errors.Join(ErrTooMany, s.store.AuditFailure(ctx, line))
 	}
-	account, err := s.store.Authenticate(ctx, login, password)
+	account, err := s.store.Authenticate(store.ForClient(ctx, line.Client), login, password)
 	if errors.Is(err, store.ErrSignIn) {
 		line.What = "sign-in failed"
 		return account, errors.Join(err, s.store.AuditFailure(ctx, line))

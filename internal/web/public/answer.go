@@ -18,6 +18,7 @@ type Response struct {
 	RetryAfter string // seconds; while the site is closed
 	Type       string // of the body; "" for redirects
 	Cache      string // Cache-Control
+	Tag        string // of the body, where that is made with it; else the server makes one
 	Body       []byte
 }
 

@@ -3,6 +3,8 @@ package public
 import (
 	"bytes"
 	"cmp"
+	"crypto/sha256"
+	"encoding/hex"
 	"encoding/json"
 	"fmt"
 	"net/http"
@@ -62,8 +64,23 @@ func (r *Renderer) menuForPrograms(q Request) (Response, error) {
 			map[string]string{"error": fmt.Sprintf("“levels” is a number from 1 to %d.", look.ProgramLevelLimit)},
 		)
 	}
+	if q.Kept != nil {
+		if found, known := q.Kept.programs.Load(programKey{m.ID, levels}); known {
+			return found.(Response), nil
+		}
+	}
 	lines, more := look.Programs(q.Site, m, menu.NewView(q.Site, m, q.Lens), levels)
-	return program(q, http.StatusOK, apiMenu{Key: m.Key, Name: m.Name, Lines: r.apiLines(lines), More: more})
+	made, err := program(q, http.StatusOK, apiMenu{Key: m.Key, Name: m.Name, Lines: r.apiLines(lines), More: more})
+	if err == nil && q.Kept != nil && q.Kept.room(len(made.Body)) {
+		q.Kept.programs.Store(programKey{m.ID, levels}, made)
+	}
+	return made, err
+}
+
+// A programKey is what a menu for programs depends on for one lens.
+type programKey struct {
+	menu   site.MenuID
+	levels int
 }
 
 func program(q Request, status int, with any) (Response, error) {
@@ -74,6 +91,10 @@ func program(q Request, status int, with any) (Response, error) {
 		return Response{}, fmt.Errorf("write a menu for programs: %w", err)
 	}
 	answer := Response{Status: status, Type: "application/json", Cache: cacheAsk, Body: body.Bytes()}
+	if status == http.StatusOK {
+		sum := sha256.Sum256(answer.Body)
+		answer.Tag = `"` + hex.EncodeToString(sum[:12]) + `"`
+	}
 	if q.Lens.SignedIn {
 		answer.Cache = cacheProgram
 	}

@@ -25,6 +25,8 @@ type Kept struct {
 	fragments sync.Map // fragmentKey -> template.HTML
 	branches  sync.Map // branchKey -> template.HTML
 	pieces    sync.Map // pieceKey -> template.HTML
+	missing   sync.Map // status -> *missing
+	programs  sync.Map // programKey -> Response
 	skin      sync.Once
 	style     string // addresses of the theme's style sheet and that of the free pairs of colours
 	pairs     string

@@ -2,7 +2,6 @@ package public
 
 import (
 	"context"
-	"fmt"
 	"html/template"
 	"net/url"
 
@@ -234,5 +233,11 @@ func (r *Renderer) linkedData(q Request, id site.PageID) any {
 }
 
 func signInPath(q Request) string {
-	return fmt.Sprintf("%s/sign-in?to=%s", q.Base, url.QueryEscape(withQuery(q.Path, q.Query)))
+	return q.Base + signInQuery + url.QueryEscape(withQuery(q.Path, q.Query))
 }
+
+// SignIn is where one signs in and comes back to the address that was asked for.
+func (v *view) SignIn() string { return v.Base + signInQuery + url.QueryEscape(v.To) }
+
+// signInQuery comes before the address to which one comes back.
+const signInQuery = "/sign-in?to="

@@ -121,3 +121,36 @@ func TestLandmarksOfOneMenuTwice(t *testing.T) {
 	assert.NotEqual(t, names[1], names[2])
 	assert.NotEqual(t, names[0], names[2])
 }
+
+// What is kept of the answer to addresses that lead nowhere is, for each of them, what is made afresh, whatever is in
+// the address.
+func TestMissingPagesAreAsFreshOnes(t *testing.T) {
+	s := testkit.Outline(t, "Home\n  Sailings\n  Lost")
+	b := s.Edit()
+	b.SetBlocks([]site.Block{{ID: 1, Name: "Account", Shows: site.AccountPiece{}},
+		testkit.MenuBlock(2, "Menu", 1, site.Window{First: 1, Levels: 1, From: site.FromWhole, Unfold: site.UnfoldAll})},
+		[]site.Placement{{ID: 1, Block: 1, Region: "header"}, {ID: 2, Block: 2, Region: "side"}})
+	b.SetMenus([]site.Menu{{ID: 1, Key: "main", Name: "Main", Entries: []site.Entry{{ID: 1, Label: "In", Shows: site.ToAccount{Does: site.SignInLink}}}}})
+	plain := b.Site()
+	settings := plain.Settings()
+	settings.NotFound = testkit.Find(t, s, "Lost")
+	b = plain.Edit()
+	b.SetSettings(settings)
+	r, err := NewRenderer(texts{}, func(name string) string { return "/assets/" + name }, "https://harbour.example")
+	require.NoError(t, err)
+	for _, s := range []*site.Site{plain, b.Site()} {
+		kept := NewKept()
+		for _, q := range []Request{{Path: "/nowhere"}, {Path: "/a/b/c", Query: "x=1&y=%22%3E"}, {Path: "/%22%3E%3Cscript%3E"}, {Path: "/" + strings.Repeat("é", 40)}, {Path: mark}, {Path: "/nowhere"}} {
+			q.Site, q.Lens = s, reach.Lens{At: testkit.Now}
+			fresh, err := r.Answer(context.Background(), q)
+			require.NoError(t, err)
+			q.Kept = kept
+			again, err := r.Answer(context.Background(), q)
+			require.NoError(t, err)
+			require.Equal(t, fresh, again, q.Path)
+			require.Equal(t, 404, again.Status)
+		}
+		entry, _ := kept.missing.Load(404)
+		assert.Len(t, entry.(*missing).parts, 3, "the link and the menu's item lead back")
+	}
+}

@@ -105,6 +105,13 @@ func withQuery(path, query string) string {
 
 // instead renders the page that the settings choose for a status, or a few words where there is none (rules 4.5).
 func (r *Renderer) instead(ctx context.Context, q Request, status int) (Response, error) {
+	if canKeepMissing(q, status) {
+		return r.keptMissing(ctx, q, status)
+	}
+	return r.insteadNow(ctx, q, status)
+}
+
+func (r *Renderer) insteadNow(ctx context.Context, q Request, status int) (Response, error) {
 	settings := q.Site.Settings()
 	id := map[int]site.PageID{http.StatusForbidden: settings.NoAccess, http.StatusServiceUnavailable: settings.Shut}[status]
 	if status == http.StatusNotFound || status == http.StatusGone {

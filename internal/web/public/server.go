@@ -1,12 +1,12 @@
 package public
 
 import (
+	"bytes"
 	"context"
-	"crypto/sha256"
-	"encoding/hex"
 	"errors"
 	"log/slog"
 	"net/http"
+	"net/url"
 	"strings"
 	"time"
 
@@ -135,8 +135,22 @@ func (s *Server) ServeHTTP(w http.ResponseWriter, r *http.Request) {
 	s.slow.ServeHTTP(w, r)
 }
 
+// writeAsked sends a stored answer to who asked with a query string, which stands in the way to sign-in and nowhere
+// else.
+func (a *stored) writeAsked(w http.ResponseWriter, r *http.Request) {
+	h, back := w.Header(), signInQuery+url.QueryEscape(r.URL.EscapedPath())
+	h["Content-Security-Policy"], h["X-Content-Type-Options"], h["Referrer-Policy"] = policyValue, noSniff, referrer
+	h["Cache-Control"], h["Vary"], h["Content-Type"] = noCache, vary, htmlType
+	body := bytes.ReplaceAll(a.body, []byte(back+`"`), []byte(back+url.QueryEscape("?"+r.URL.RawQuery)+`"`))
+	_, _ = w.Write(body) // the visitor may have left
+}
+
 // write sends a stored answer. Headers are set by key, since all keys here are canonical already.
 func (a *stored) write(w http.ResponseWriter, r *http.Request) {
+	if r.URL.RawQuery != "" {
+		a.writeAsked(w, r)
+		return
+	}
 	h := w.Header()
 	h["Content-Security-Policy"], h["X-Content-Type-Options"], h["Referrer-Policy"] = policyValue, noSniff, referrer
 	h["Cache-Control"], h["Vary"] = noCache, vary
@@ -157,22 +171,32 @@ func (a *stored) write(w http.ResponseWriter, r *http.Request) {
 	_, _ = w.Write(body) // the visitor may have left
 }
 
-// answer sends what the site answers. Pages of who is signed out are kept; addresses that lead nowhere have no end, so they are not.
+// answer sends what the site answers.
 func (s *Server) answer(w http.ResponseWriter, r *http.Request) {
 	published, now := s.store.Published(), s.now()
 	q := s.request(r, published, now)
 	answer, err := s.Answer(r.Context(), q)
+	if err == nil && q.Query != "" && s.keeps(q, answer) { // a kept page is everybody's: it has nobody's query string
+		q.Query = ""
+		answer, err = s.Answer(r.Context(), q)
+	}
 	switch {
 	case err != nil:
 		s.fail(w, r, err)
 	case answer.Type == "application/json":
 		s.sendProgram(w, r, answer)
-	case q.Lens.SignedIn || q.Lost || answer.Status != http.StatusOK || answer.Cache != cacheAsk:
+	case !s.keeps(q, answer):
 		s.send(w, answer)
 	default:
 		generation := s.cache.at(published, now)
 		generation.put(r.URL.EscapedPath(), answer, etag(generation, answer)).write(w, r)
 	}
+}
+
+// keeps says whether an answer is kept for others: pages of who is signed out are; addresses that lead nowhere have no
+// end, so they are not.
+func (s *Server) keeps(q Request, answer Response) bool {
+	return !q.Lens.SignedIn && !q.Lost && answer.Status == http.StatusOK && answer.Cache == cacheAsk && answer.Type == htmlWords
 }
 
 // request reads who asks for what.
@@ -210,11 +234,10 @@ func (s *Server) send(w http.ResponseWriter, answer Response) {
 // sendProgram sends what a program reads, which may ask whether it has changed.
 func (s *Server) sendProgram(w http.ResponseWriter, r *http.Request, answer Response) {
 	h := w.Header()
-	if answer.Status == http.StatusOK {
-		sum := sha256.Sum256(answer.Body)
-		h.Set("ETag", `"`+hex.EncodeToString(sum[:12])+`"`)
+	if answer.Tag != "" {
+		h.Set("ETag", answer.Tag)
 		h.Set("Vary", "Cookie")
-		if r.Header.Get("If-None-Match") == h.Get("ETag") {
+		if r.Header.Get("If-None-Match") == answer.Tag {
 			h.Set("Cache-Control", answer.Cache)
 			w.WriteHeader(http.StatusNotModified)
 			return

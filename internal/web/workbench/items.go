@@ -83,7 +83,7 @@ const itemLimit = 60
 // items lays out a menu's rows and renders one window. Items are open unless they were closed, automatic lines closed unless they were
 // opened. A negative from puts the selected row into sight.
 func (d *desk) items(closed, opened map[site.PageID]bool, from, count int) itemLadder {
-	l := &laying{d: d, closed: closed, opened: opened, view: menu.NewView(d.Site, d.Menu, d.Lens), changed: d.changedItems(), cut: map[itemID]menu.Node{}}
+	l := &laying{d: d, closed: closed, opened: opened, view: menu.NewView(d.Site, d.Menu, d.Lens), why: menu.NewReasons(d.Site, d.Menu, d.Lens), changed: d.changedItems(), cut: map[itemID]menu.Node{}}
 	if d.Block != nil {
 		_, l.window, _ = d.Block.Menu()
 		l.keep(l.view.Window(l.window, d.Selected))
@@ -113,6 +113,7 @@ type laying struct {
 	window         site.Window
 	cut            map[itemID]menu.Node // what the chosen block shows
 	changed        map[site.EntryID]string
+	why            *menu.Reasons
 	ladder         itemLadder
 }
 
@@ -252,7 +253,7 @@ func (l *laying) row(e *site.Entry, level int) itemRow {
 	d := l.d
 	row := itemRow{ID: itemID{Entry: e.ID}.String(), Level: level, Label: d.Site.EntryLabel(e), Leads: d.leads(e), Who: d.Site.AudienceWords(e.Audience),
 		Shape: "full", Shows: "Yes", Icon: e.Icon, Badge: e.Badge, BadgeLook: skin.Pair(e.Badge.Pair), NewTab: e.NewTab, Change: l.changed[e.ID]}
-	if why := menu.WhyNot(d.Site, d.Menu, e.ID, d.Lens); why.Entry != 0 {
+	if why := l.why.WhyNot(e.ID); why.Entry != 0 {
 		row.Shape, row.Shows = "stub", d.whyWords(d.Menu, e, why)
 	}
 	return row
@@ -261,19 +262,28 @@ func (l *laying) row(e *site.Entry, level int) itemRow {
 // changedItems says of each item of the menu what the draft did to it.
 func (d *desk) changedItems() map[site.EntryID]string {
 	changed := map[site.EntryID]string{}
-	if d.State == "now" {
+	base := d.Draft.Base.Site
+	if d.State == "now" || base.Menu(d.Menu.ID) == d.Menu {
 		return changed
 	}
-	base := d.Draft.Base.Site
+	moved := map[site.EntryID][]site.EntryID{} // below each item, as far as they are asked for
+	isMoved := func(stood *site.Menu, e *site.Entry) bool {
+		among, known := moved[e.Parent]
+		if !known {
+			among = rise.Moved(stood.Below(e.Parent), d.Menu.Below(e.Parent))
+			moved[e.Parent] = among
+		}
+		return slices.Contains(among, e.ID)
+	}
 	for i := range d.Menu.Entries {
 		e := &d.Menu.Entries[i]
 		was, stood := holding(base, e.ID)
 		switch {
 		case was == nil:
 			changed[e.ID] = "New"
-		case stood.ID != d.Menu.ID || was.Parent != e.Parent || slices.Contains(rise.Moved(stood.Below(e.Parent), d.Menu.Below(e.Parent)), e.ID):
+		case stood.ID != d.Menu.ID || was.Parent != e.Parent || isMoved(stood, e):
 			changed[e.ID] = "Moved"
-		case slices.ContainsFunc(edit.EntryFields(), func(f edit.Field) bool { return edit.EntryValue(was, f) != edit.EntryValue(e, f) }):
+		case *was != *e && slices.ContainsFunc(edit.EntryFields(), func(f edit.Field) bool { return edit.EntryValue(was, f) != edit.EntryValue(e, f) }):
 			changed[e.ID] = "Edited"
 		}
 	}
@@ -292,11 +302,11 @@ func holding(s *site.Site, id site.EntryID) (*site.Entry, *site.Menu) {
 
 // takenItems gives the items that stood below one in public and do not in the draft, by the item after which they stood.
 func (d *desk) takenItems(parent site.EntryID) map[site.EntryID][]*site.Entry {
-	gone := map[site.EntryID][]*site.Entry{}
 	was := d.Draft.Base.Site.Menu(d.Menu.ID)
-	if was == nil || d.State == "now" {
-		return gone
+	if was == nil || was == d.Menu || d.State == "now" {
+		return nil
 	}
+	gone := map[site.EntryID][]*site.Entry{}
 	after := site.EntryID(0)
 	for _, id := range was.Below(parent) {
 		if e := d.Menu.Entry(id); e != nil && e.Parent == parent {
