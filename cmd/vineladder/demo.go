@@ -72,6 +72,7 @@ func runDemo(ctx context.Context, s settings, dir string, fresh bool, out io.Wri
 	}
 	defer logs.Close()
 	log := slog.New(slog.NewJSONHandler(logs, nil))
+	defer keep(ctx, pg, log)()
 	st, err := store.Open(ctx, s.database, log)
 	if err != nil {
 		return err
@@ -92,6 +93,17 @@ func runDemo(ctx context.Context, s settings, dir string, fresh bool, out io.Wri
 		}
 	}
 	return serve(ctx, st, s, log, func() { greet(out, s, logs.Name()) })
+}
+
+// keep has PostgreSQL started again when it ends, until the function given back is called.
+func keep(ctx context.Context, pg *localpg.Server, log *slog.Logger) (end func()) {
+	ctx, cancel := context.WithCancel(ctx)
+	done := make(chan struct{})
+	go func() {
+		defer close(done)
+		pg.Keep(ctx, func(what string, err error) { log.Warn(what, "error", err) })
+	}()
+	return func() { cancel(); <-done }
 }
 
 // checkPorts finds a taken port before anything is started.

@@ -33,7 +33,9 @@ var rows = []row{
 	{name: "missing-page", what: "addresses that lead nowhere, each another, against the page, over loopback, 8 connections",
 		aim: 0.5, atLeast: true, unit: " req/s", measure: beside(func(n int, _ string, r *http.Request) { r.URL.Path = fmt.Sprintf("/nowhere/%d", n) })},
 	{name: "unknown-cookie", what: "the page with a session's cookie that was not made here, against the page",
-		aim: 0.5, atLeast: true, unit: " req/s", measure: beside(func(n int, _ string, r *http.Request) { r.Header.Set("Cookie", fmt.Sprintf("vineladder_visitor=a%d.b", n)) })},
+		aim: 0.5, atLeast: true, unit: " req/s", measure: beside(func(n int, _ string, r *http.Request) {
+			r.Header.Set("Cookie", fmt.Sprintf("vineladder_visitor=a%d.b", n))
+		})},
 	{name: "unknown-query", what: "the page with a query string that nobody asked for before, against the page",
 		aim: 0.5, atLeast: true, unit: " req/s", measure: beside(func(n int, _ string, r *http.Request) { r.URL.RawQuery = fmt.Sprintf("q=%d", n) })},
 	{name: "menu-for-programs", what: "a menu that programs read, against the page",

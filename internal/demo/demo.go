@@ -6,11 +6,11 @@ import (
 	"bufio"
 	"context"
 	_ "embed"
+	"errors"
 	"fmt"
 	"html"
 	"regexp"
 	"strings"
-	"time"
 
 	"vineladder/internal/clock"
 	"vineladder/internal/core/edit"
@@ -56,11 +56,11 @@ var kinds = []site.Kind{
 
 // Load builds the demo in an empty database. publicHosts are the hosts whose links are the site's own.
 func Load(ctx context.Context, st *store.Store, publicHosts ...string) error {
-	zone, err := time.LoadLocation("Europe/London")
-	if err != nil {
-		return fmt.Errorf("time zone of the demo: %w", err)
+	zone, known := site.LoadZone("Europe/London")
+	if !known {
+		return errors.New("the time zone Europe/London is not known on this machine")
 	}
-	err = st.Found(ctx, store.Foundation{Settings: site.Settings{Name: "Skerrow Isles Harbour Board", Language: "en-GB", Zone: zone}, Roles: roles, Kinds: kinds})
+	err := st.Found(ctx, store.Foundation{Settings: site.Settings{Name: "Skerrow Isles Harbour Board", Language: "en-GB", Zone: zone}, Roles: roles, Kinds: kinds})
 	if err != nil {
 		return err
 	}

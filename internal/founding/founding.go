@@ -8,7 +8,6 @@ import (
 	"fmt"
 	"strconv"
 	"strings"
-	"time"
 
 	"vineladder/internal/clock"
 	"vineladder/internal/core/edit"
@@ -46,7 +45,7 @@ func (b Beginning) Check() map[string]string {
 	if !site.KnowsLanguage(b.Language) {
 		faults["language"] = fmt.Sprintf("“%s” is not one of the languages that a site can be kept in: %s.", b.Language, tags())
 	}
-	if _, err := time.LoadLocation(b.Zone); err != nil || b.Zone == "" || b.Zone == "Local" {
+	if _, known := site.LoadZone(b.Zone); !known {
 		faults["zone"] = fmt.Sprintf("“%s” is not a time zone; write one as “Europe/London” or “UTC”.", b.Zone)
 	}
 	return faults
@@ -68,10 +67,7 @@ func Begin(ctx context.Context, st *store.Store, b Beginning) error {
 	for _, fault := range b.Check() {
 		return errors.New(fault)
 	}
-	zone, err := time.LoadLocation(b.Zone)
-	if err != nil {
-		return err
-	}
+	zone, _ := site.LoadZone(b.Zone)
 	if !st.IsEmpty() {
 		return ErrBegun
 	}
@@ -85,7 +81,7 @@ func Begin(ctx context.Context, st *store.Store, b Beginning) error {
 	if f.err != nil {
 		return fmt.Errorf("set up the site: %w", f.err)
 	}
-	_, err = st.PublishDirect(ctx, store.Account{Name: "set-up"}, "set up the site", f.ops)
+	_, err := st.PublishDirect(ctx, store.Account{Name: "set-up"}, "set up the site", f.ops)
 	if err != nil && !st.IsEmpty() {
 		return ErrBegun
 	}

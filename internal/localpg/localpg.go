@@ -18,6 +18,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"sync"
 	"syscall"
 	"time"
 
@@ -32,8 +33,13 @@ type Server struct {
 	dir      string
 	port     int
 	password string
-	process  *os.Process
-	done     chan struct{}
+	bin      string
+	owner    *syscall.Credential
+	settings []string
+
+	sync.Mutex
+	process *os.Process
+	done    chan struct{}
 }
 
 // Start runs the cluster in dir, making it first if it is not there. A cluster that an earlier program left running is
@@ -51,17 +57,61 @@ func Start(ctx context.Context, dir string, settings ...string) (*Server, error)
 	if err != nil {
 		return nil, err
 	}
-	s := &Server{dir: dir, done: make(chan struct{})}
+	s := &Server{dir: dir, done: make(chan struct{}), bin: bin, owner: owner, settings: settings}
 	if err := s.prepare(ctx, bin, owner); err != nil {
 		return nil, err
 	}
 	if s.takeOver(ctx) {
 		return s, nil
 	}
-	if err := s.run(bin, owner, settings); err != nil {
+	if s.port, err = freePort(); err != nil {
+		return nil, err
+	}
+	if err := s.run(); err != nil {
 		return nil, err
 	}
 	return s, s.wait(ctx)
+}
+
+// Keep starts the server again whenever it ends, at the same address, until ctx ends. told hears of each end and of
+// what keeps it from starting.
+func (s *Server) Keep(ctx context.Context, told func(what string, err error)) {
+	const first, last = time.Second, 30 * time.Second
+	for pause := first; ; {
+		if s.hasEnded() {
+			told("PostgreSQL has ended and is started again", nil)
+			err := s.run()
+			if err == nil {
+				err = s.wait(ctx)
+			}
+			if pause = first; err != nil {
+				told("PostgreSQL can't be started; it is tried again", err)
+				pause = min(2*pause, last)
+			}
+		}
+		select {
+		case <-ctx.Done():
+			return
+		case <-time.After(pause):
+		}
+	}
+}
+
+func (s *Server) hasEnded() bool {
+	process, done := s.running()
+	select {
+	case <-done:
+		return true
+	default:
+	}
+	return process.Signal(syscall.Signal(0)) != nil
+}
+
+// running gives the server's process, and what is closed when it ends, if this program started it.
+func (s *Server) running() (*os.Process, <-chan struct{}) {
+	s.Lock()
+	defer s.Unlock()
+	return s.process, s.done
 }
 
 // URL is the address of one database of the cluster.
@@ -72,22 +122,26 @@ func (s *Server) URL(database string) string {
 }
 
 // PID is the server's process.
-func (s *Server) PID() int { return s.process.Pid }
+func (s *Server) PID() int {
+	process, _ := s.running()
+	return process.Pid
+}
 
 // Close shuts the cluster down in order and waits for its end.
 func (s *Server) Close() error {
-	if err := s.process.Signal(syscall.SIGINT); err != nil && !errors.Is(err, os.ErrProcessDone) {
+	process, done := s.running()
+	if err := process.Signal(syscall.SIGINT); err != nil && !errors.Is(err, os.ErrProcessDone) {
 		return fmt.Errorf("stop PostgreSQL: %w", err)
 	}
 	deadline := time.After(30 * time.Second)
 	for {
 		select {
-		case <-s.done:
+		case <-done:
 			return nil
 		case <-deadline:
-			return fmt.Errorf("stop PostgreSQL: process %d is still there after 30 seconds", s.process.Pid)
+			return fmt.Errorf("stop PostgreSQL: process %d is still there after 30 seconds", process.Pid)
 		case <-time.After(20 * time.Millisecond):
-			if s.process.Signal(syscall.Signal(0)) != nil {
+			if process.Signal(syscall.Signal(0)) != nil {
 				return nil
 			}
 		}
@@ -235,14 +289,9 @@ func (s *Server) takeOver(ctx context.Context) bool {
 	return conn.Close(ctx) == nil
 }
 
-func (s *Server) run(bin string, owner *syscall.Credential, settings []string) error {
-	port, err := freePort()
-	if err != nil {
-		return err
-	}
-	s.port = port
-	args := []string{"-D", s.data(), "-c", "listen_addresses=127.0.0.1", "-c", "port=" + strconv.Itoa(port), "-c", "unix_socket_directories="}
-	for _, setting := range settings {
+func (s *Server) run() error {
+	args := []string{"-D", s.data(), "-c", "listen_addresses=127.0.0.1", "-c", "port=" + strconv.Itoa(s.port), "-c", "unix_socket_directories="}
+	for _, setting := range s.settings {
 		args = append(args, "-c", setting)
 	}
 	logs, err := os.OpenFile(filepath.Join(s.dir, "postgres.log"), os.O_CREATE|os.O_APPEND|os.O_WRONLY, 0o644)
@@ -250,28 +299,32 @@ func (s *Server) run(bin string, owner *syscall.Credential, settings []string) e
 		return err
 	}
 	defer logs.Close()
-	cmd := exec.Command(filepath.Join(bin, "postgres"), args...)
+	cmd := exec.Command(filepath.Join(s.bin, "postgres"), args...)
 	cmd.Dir, cmd.Stdout, cmd.Stderr = s.dir, logs, logs
 	// A process group of its own: Ctrl+C in the terminal reaches us, and we stop PostgreSQL after our last query.
-	cmd.SysProcAttr = &syscall.SysProcAttr{Credential: owner, Setpgid: true}
+	cmd.SysProcAttr = &syscall.SysProcAttr{Credential: s.owner, Setpgid: true}
 	if err := cmd.Start(); err != nil {
 		return fmt.Errorf("start PostgreSQL: %w", err)
 	}
-	s.process = cmd.Process
-	go func() { _ = cmd.Wait(); close(s.done) }()
+	done := make(chan struct{})
+	s.Lock()
+	s.process, s.done = cmd.Process, done
+	s.Unlock()
+	go func() { _ = cmd.Wait(); close(done) }()
 	return nil
 }
 
 func (s *Server) wait(ctx context.Context) error {
 	ctx, cancel := context.WithTimeout(ctx, 60*time.Second)
 	defer cancel()
+	_, done := s.running()
 	for {
 		conn, err := pgx.Connect(ctx, s.URL("postgres"))
 		if err == nil {
 			return conn.Close(ctx)
 		}
 		select {
-		case <-s.done:
+		case <-done:
 			return fmt.Errorf("PostgreSQL stopped while starting; %s says why", filepath.Join(s.dir, "postgres.log"))
 		case <-ctx.Done():
 			return fmt.Errorf("PostgreSQL does not answer after 60 seconds; %s says why: %w", filepath.Join(s.dir, "postgres.log"), err)

@@ -7,6 +7,7 @@ import (
 	"strings"
 	"syscall"
 	"testing"
+	"time"
 
 	"github.com/jackc/pgx/v5"
 	"github.com/stretchr/testify/assert"
@@ -68,4 +69,25 @@ func TestAFolderThatPostgreSQLCanNotEnterIsSaid(t *testing.T) {
 	_, err := Start(ctx, filepath.Join(closed, "postgres"))
 	assert.ErrorContains(t, err, "can't enter "+closed)
 	assert.ErrorContains(t, err, "chmod a+x")
+}
+
+// A server that is killed is there again at the same address, and one that is stopped in order is not.
+func TestAServerThatEndsIsStartedAgain(t *testing.T) {
+	s, err := Start(ctx, folder(t), "fsync=off")
+	require.NoError(t, err)
+	keeping, stop := context.WithCancel(ctx)
+	done := make(chan struct{})
+	go func() { defer close(done); s.Keep(keeping, func(string, error) {}) }()
+	require.NoError(t, s.CreateDatabase(ctx, "site"))
+	was, url := s.PID(), s.URL("site")
+	require.NoError(t, syscall.Kill(was, syscall.SIGKILL))
+	require.Eventually(t, func() bool {
+		conn, err := pgx.Connect(ctx, url)
+		return err == nil && conn.Close(ctx) == nil && s.PID() != was
+	}, time.Minute, 100*time.Millisecond)
+	assert.Equal(t, "site", ask(t, url, `SELECT current_database()::text`))
+	stop()
+	<-done
+	require.NoError(t, s.Close())
+	assert.True(t, s.hasEnded())
 }

@@ -144,6 +144,14 @@ func (w *world) settingValue(field edit.Field) string {
 		return pick(w, "", "standard", "wide")
 	case edit.BinDays:
 		return pick(w, "30", "60")
+	case edit.SiteName:
+		return pick(w, "Harbour", "Port", "Quay")
+	case edit.Language:
+		return pick(w, "en", "sv", "da")
+	case edit.Zone:
+		return pick(w, "UTC", "Europe/Oslo", "Europe/London")
+	case edit.Dates:
+		return pick(w, "day-month", "year-month")
 	}
 	return pick(w, "yes", "no")
 }

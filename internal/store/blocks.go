@@ -1,6 +1,7 @@
 package store
 
 import (
+	"cmp"
 	"context"
 	"database/sql"
 	"fmt"
@@ -227,7 +228,9 @@ func list(words []string) []string {
 func writeSettings(ctx context.Context, tx *sqlx.Tx, was, is *site.Site) error {
 	if s := is.Settings(); was.Settings() != s {
 		if _, err := tx.ExecContext(ctx, `UPDATE site SET not_found = nullif($1, 0), no_access = nullif($2, 0), sign_in_page = nullif($3, 0), closed_page = nullif($4, 0),
-			closed = $5, pale_badges = $6, layout = $7, bin_days = $8, register = $9`, int64(s.NotFound), int64(s.NoAccess), int64(s.SignIn), int64(s.Shut), s.Closed, s.PaleBadges, s.Layout, s.BinDays, s.Register); err != nil {
+			closed = $5, pale_badges = $6, layout = $7, bin_days = $8, register = $9,
+			name = $10, language = $11, zone = $12, date_order = $13`, int64(s.NotFound), int64(s.NoAccess), int64(s.SignIn), int64(s.Shut), s.Closed, s.PaleBadges, s.Layout, s.BinDays, s.Register,
+			s.Name, s.Language, s.Zone.String(), cmp.Or(s.Dates, site.DayMonth)); err != nil {
 			return fmt.Errorf("write the settings: %w", err)
 		}
 	}

@@ -6,7 +6,6 @@ import (
 	"fmt"
 	"strconv"
 	"strings"
-	"time"
 	"unique"
 
 	"github.com/jackc/pgx/v5/pgtype"
@@ -61,24 +60,26 @@ type siteRow struct {
 	Layout   string        `db:"layout"`
 	Pale     bool          `db:"pale_badges"`
 	BinDays  int           `db:"bin_days"`
+	Dates    string        `db:"date_order"`
 	Register bool          `db:"register"`
 }
 
 func catchUp(ctx context.Context, tx *sqlx.Tx, seen *Published) (*Published, error) {
 	var row siteRow
-	if err := tx.GetContext(ctx, &row, `SELECT revision, name, language, zone, not_found, no_access, sign_in_page, closed_page, closed, layout, pale_badges, bin_days, register FROM site`); err != nil {
+	if err := tx.GetContext(ctx, &row, `SELECT revision, name, language, zone, not_found, no_access, sign_in_page, closed_page, closed, layout, pale_badges, bin_days, register, date_order FROM site`); err != nil {
 		return nil, fmt.Errorf("read the site; has the database been migrated? %w", err)
 	}
 	if seen != nil && seen.Revision == row.Revision && row.Revision > 0 {
 		return seen, nil
 	}
-	zone, err := time.LoadLocation(row.Zone)
-	if err != nil {
-		return nil, fmt.Errorf("time zone of the site: %w", err)
+	zone, known := site.LoadZone(row.Zone)
+	if !known {
+		return nil, fmt.Errorf("the time zone of the site, “%s”, is not known on this machine", row.Zone)
 	}
 	settings := site.Settings{Name: row.Name, Language: row.Language, Zone: zone,
 		NotFound: site.PageID(row.NotFound.Int64), NoAccess: site.PageID(row.NoAccess.Int64), SignIn: site.PageID(row.SignIn.Int64),
-		Shut: site.PageID(row.Shut.Int64), Closed: row.Closed, Layout: row.Layout, PaleBadges: row.Pale, BinDays: row.BinDays, Register: row.Register}
+		Shut: site.PageID(row.Shut.Int64), Closed: row.Closed, Layout: row.Layout, PaleBadges: row.Pale, BinDays: row.BinDays, Register: row.Register,
+		Dates: site.DateOrder(row.Dates)}
 	b, after := site.NewBuilder(settings), int64(-1)
 	declared, err := theme.Of()
 	if err != nil {

@@ -419,13 +419,15 @@ func TestSettingsRoundTrip(t *testing.T) {
 		require.NoError(t, err, field)
 	}
 	settings := st.Published().Site.Settings()
-	for field, value := range map[edit.Field]string{edit.Closed: "yes", edit.Register: "yes", edit.PaleBadges: "yes", edit.Layout: "wide", edit.BinDays: "12"} {
+	for field, value := range map[edit.Field]string{edit.Closed: "yes", edit.Register: "yes", edit.PaleBadges: "yes", edit.Layout: "wide", edit.BinDays: "12",
+		edit.SiteName: "Another", edit.Language: "sv", edit.Zone: "Europe/Oslo", edit.Dates: "year-month"} {
 		change(field, edit.SettingValue(settings, field), value)
 	}
 	change(edit.NotFoundPage, "", "1")
 	fresh := storetest.Open(t, url)
 	got := fresh.Published().Site.Settings()
-	for field, value := range map[edit.Field]string{edit.Closed: "yes", edit.Register: "yes", edit.PaleBadges: "yes", edit.Layout: "wide", edit.BinDays: "12", edit.NotFoundPage: "1"} {
+	for field, value := range map[edit.Field]string{edit.Closed: "yes", edit.Register: "yes", edit.PaleBadges: "yes", edit.Layout: "wide", edit.BinDays: "12", edit.NotFoundPage: "1",
+		edit.SiteName: "Another", edit.Language: "sv", edit.Zone: "Europe/Oslo", edit.Dates: "year-month"} {
 		assert.Equal(t, value, edit.SettingValue(got, field), field)
 	}
 }

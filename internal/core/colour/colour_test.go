@@ -42,3 +42,20 @@ func TestPairsAreReadAndWritten(t *testing.T) {
 		assert.False(t, ok, wrong)
 	}
 }
+
+func FuzzPairs(f *testing.F) {
+	for _, seed := range []string{"#112233 on #ffffff", "#FFF on #000", "on", "#12345g on #ffffff"} {
+		f.Add(seed)
+	}
+	f.Fuzz(func(t *testing.T, written string) {
+		pair, is := colour.ParsePair(written)
+		if !is {
+			return
+		}
+		again, is := colour.ParsePair(pair.String())
+		assert.True(t, is)
+		assert.Equal(t, pair, again)
+		assert.GreaterOrEqual(t, pair.Contrast(), 1.0)
+		assert.LessOrEqual(t, pair.Contrast(), 21.0)
+	})
+}

@@ -94,6 +94,11 @@ func (c *comparison) contextsOf(p pair, tops []site.PageID) region.Contexts {
 		c.menuContexts(shows, &on)
 	case site.TextPiece:
 		on.Everywhere = c.linksDiffer(shows.Text)
+	case site.NamePiece:
+		on.Everywhere = c.Was.Settings().Name != c.Is.Settings().Name
+		if !on.Everywhere && region.Steady(c.Is, p.is) && region.Steady(c.Was, p.was) {
+			on.Tops = nil
+		}
 	case site.ChildrenPiece:
 		for _, change := range c.changes {
 			on.Alone = append(on.Alone, families(change)...)

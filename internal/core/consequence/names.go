@@ -98,8 +98,9 @@ func (r *Report) when(s stretch) string {
 	return words
 }
 
+// moment says a moment in the zone of what is public, so that it reads alike whatever the draft does.
 func (r *Report) moment(at momentOf) string {
-	return at.In(r.Is.Settings().Zone).Format("2 January 2006 at 15:04")
+	return at.In(r.Was.Settings().Zone).Format("2 January 2006 at 15:04")
 }
 
 // everyone says whether all viewers that were compared are meant.

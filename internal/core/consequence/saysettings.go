@@ -65,6 +65,15 @@ func (r *Report) saySettings() []Sentence {
 		add("%s", map[bool]string{true: "Visitors can make themselves an account at /register from now on.",
 			false: "Visitors can no longer make themselves an account: /register answers “not found”."}[is.Register])
 	}
+	if was.Name != is.Name {
+		add("The site is called “%s” instead of “%s”: pages, forms and the block with its name say so.", is.Name, was.Name)
+	}
+	if was.Language != is.Language {
+		add("Pages say that their language is “%s” instead of “%s”, and what is sorted by label stands as its readers expect.", is.Language, was.Language)
+	}
+	if was.Zone != is.Zone || was.Dates != is.Dates {
+		said = append(said, Sentence{About: "nothing", Text: "Those who edit read and type dates otherwise; visitors notice nothing of it."})
+	}
 	if was.PaleBadges != is.PaleBadges || was.BinDays != is.BinDays {
 		said = append(
 			said,

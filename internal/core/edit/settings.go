@@ -1,6 +1,7 @@
 package edit
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
 	"strconv"
@@ -19,6 +20,10 @@ const (
 	PaleBadges   Field = "pale_badges" // yes, no
 	Register     Field = "register"    // yes, no
 	BinDays      Field = "bin_days"
+	SiteName     Field = "site_name"
+	Language     Field = "language" // BCP 47
+	Zone         Field = "zone"     // name in the tz database
+	Dates        Field = "date_order"
 )
 
 type (
@@ -52,6 +57,28 @@ var settingsTable = table[site.Settings]{
 	flag(Register, func(s *site.Settings) *bool { return &s.Register }),
 	flag(PaleBadges, func(s *site.Settings) *bool { return &s.PaleBadges }),
 	layout(Layout, func(s *site.Settings) *string { return &s.Layout }),
+	{SiteName, func(s *site.Settings) string { return s.Name }, func(_ *site.Site, s *site.Settings, value string) (err error) {
+		s.Name, err = oneLine(value, "The name of the site", 80)
+		return err
+	}},
+	{Language, func(s *site.Settings) string { return s.Language }, func(_ *site.Site, s *site.Settings, value string) error {
+		if s.Language = value; !site.KnowsLanguage(value) {
+			return refuse("“%s” is none of the languages whose order of letters is known here.", value)
+		}
+		return nil
+	}},
+	{Zone, func(s *site.Settings) string { return s.Zone.String() }, func(_ *site.Site, s *site.Settings, value string) error {
+		zone, known := site.LoadZone(value)
+		if !known {
+			return refuse("“%s” is not a time zone; they have names like Europe/London.", value)
+		}
+		s.Zone = zone
+		return nil
+	}},
+	{Dates, func(s *site.Settings) string { return string(cmp.Or(s.Dates, site.DayMonth)) }, func(_ *site.Site, s *site.Settings, value string) (err error) {
+		s.Dates, err = oneOf(value, site.DayMonth, site.MonthDay, site.YearMonth)
+		return err
+	}},
 	{BinDays, func(s *site.Settings) string { return strconv.Itoa(s.BinDays) }, func(_ *site.Site, s *site.Settings, value string) error {
 		days, err := strconv.Atoi(value)
 		if err != nil || days < 0 || days > 3650 {

@@ -38,6 +38,10 @@ var fieldWords = map[Field]string{
 	Register:     "making of accounts by visitors",
 	PaleBadges:   "rule for badges of low contrast",
 	BinDays:      "days for which the bin keeps pages",
+	SiteName:     "name of the site",
+	Language:     "language of the site",
+	Zone:         "time zone",
+	Dates:        "order of day and month",
 }
 
 // Words gives the name of a field as the screens say it.

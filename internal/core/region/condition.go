@@ -99,26 +99,13 @@ func Holds(s *site.Site, spot site.Spot, page site.PageID, at string) bool {
 	return page == spot.Page
 }
 
-// Matches says whether a pattern matches an address as a whole: "*" is one segment, "**" any number of them (rules 6.3).
-func Matches(pattern, at string) bool { return match(segments(pattern), segments(at)) }
+// Matches says whether a pattern matches an address as a whole: "*" is one segment, "**" any number of them (rules
+// 6.3). It costs the address times the pattern.
+func Matches(written, at string) bool {
+	p := pattern(segments(written))
+	return len(p) <= PatternLimit && p.accepts(p.run(at))
+}
 
 func segments(path string) []string {
 	return strings.FieldsFunc(path, func(r rune) bool { return r == '/' })
-}
-
-func match(pattern, path []string) bool {
-	for i, part := range pattern {
-		if part == "**" {
-			for skip := 0; skip <= len(path)-i; skip++ {
-				if match(pattern[i+1:], path[i+skip:]) {
-					return true
-				}
-			}
-			return false
-		}
-		if i >= len(path) || part != "*" && part != path[i] {
-			return false
-		}
-	}
-	return len(pattern) == len(path)
 }

@@ -34,10 +34,28 @@ func (b *Builder) Peek() *Site { return &b.site }
 
 // SetSettings and SetRoles replace what a site has besides pages, menus and blocks.
 func (b *Builder) SetSettings(settings Settings) {
-	if settings.Language != b.site.settings.Language {
-		b.site.collation = newCollation(settings.Language)
-	}
+	another := settings.Language != b.site.settings.Language
 	b.site.settings = settings
+	if another { // labels are ordered as its readers expect
+		b.site.collation = newCollation(settings.Language)
+		b.sortAll()
+	}
+}
+
+// sortAll puts the children of all pages in order.
+func (b *Builder) sortAll() {
+	s := &b.site
+	for _, top := range append([]PageID{s.home}, s.Binned()...) {
+		if s.Page(top) == nil {
+			continue
+		}
+		s.Walk(top, func(p *Page) bool {
+			if f := s.families.get(int64(p.ID)); f != nil && len(f.kids) > 1 {
+				b.sortFamily(p)
+			}
+			return true
+		})
+	}
 }
 
 func (b *Builder) SetRoles(roles []Role) { b.site.roles = roles }

@@ -3,6 +3,7 @@ package site
 import (
 	"cmp"
 	"slices"
+	"sync"
 	"time"
 )
 
@@ -34,8 +35,9 @@ type Site struct {
 // Settings of the whole site.
 type Settings struct {
 	Name       string
-	Language   string // BCP 47
-	Zone       *time.Location
+	Language   string         // BCP 47
+	Zone       *time.Location // as LoadZone gives it, so that equal zones are equal values
+	Dates      DateOrder
 	NotFound   PageID // page shown where there is none; 0: a plain text of the theme
 	NoAccess   PageID
 	SignIn     PageID // page around the sign-in form
@@ -45,6 +47,34 @@ type Settings struct {
 	Layout     string // key of the layout of pages of which nothing nearer says another
 	PaleBadges bool   // badges of low contrast are warned of and not refused
 	BinDays    int    // days for which a binned page is kept before the bin can be emptied of it
+}
+
+// DateOrder is the order in which people type and read the parts of a date.
+type DateOrder string
+
+// The orders of dates; "" is DayMonth.
+const (
+	DayMonth  DateOrder = "day-month"  // 24.11.2026
+	MonthDay  DateOrder = "month-day"  // 11/24/2026
+	YearMonth DateOrder = "year-month" // 2026-11-24
+)
+
+var zones sync.Map // name -> *time.Location
+
+// LoadZone gives a time zone by its name in the tz database, the same value each time; false for one that is not known.
+func LoadZone(name string) (*time.Location, bool) {
+	if known, found := zones.Load(name); found {
+		return known.(*time.Location), true
+	}
+	if name == "" || name == "Local" {
+		return nil, false
+	}
+	made, err := time.LoadLocation(name)
+	if err != nil {
+		return nil, false
+	}
+	known, _ := zones.LoadOrStore(name, made)
+	return known.(*time.Location), true
 }
 
 // A FixedAddress is an own or short address: a path that does not come from the tree (rules 3).

@@ -52,3 +52,25 @@ func TestHeaders(t *testing.T) {
 	assert.NotContains(t, h.Get("Content-Security-Policy"), "unsafe")
 	assert.Equal(t, "nosniff", h.Get("X-Content-Type-Options"))
 }
+
+// FuzzTokens: what was not made here opens nothing.
+func FuzzTokens(f *testing.F) {
+	signer := gate.NewSigner([]byte("a key"))
+	made, err := signer.Sign(map[string]int{"draft": 7})
+	require.NoError(f, err)
+	sealed := signer.Seal("token")
+	for _, seed := range []string{made, sealed, "", ".", "a.b", made + "x"} {
+		f.Add(seed)
+	}
+	f.Fuzz(func(t *testing.T, token string) {
+		var value any
+		if err := signer.Open(token, &value); token != made {
+			assert.ErrorIs(t, err, gate.ErrToken)
+			assert.Nil(t, value)
+		}
+		if text, err := signer.Unseal(token); token != sealed {
+			assert.ErrorIs(t, err, gate.ErrToken)
+			assert.Empty(t, text)
+		}
+	})
+}

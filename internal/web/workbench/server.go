@@ -88,7 +88,9 @@ func (s *Server) Close() {
 func (s *Server) EndNews() { s.ending.Do(func() { close(s.closing) }) }
 
 // Handler answers everything on the workbench's host.
-func (s *Server) Handler() http.Handler {
+func (s *Server) Handler() http.Handler { return gate.Hosts(s.routes(), s.settings.Hosts...) }
+
+func (s *Server) routes() chi.Router {
 	r := chi.NewRouter()
 	r.Use(gate.Recover(s.log), gate.Limits(30*time.Second, 2*time.Minute, "/news"), s.guard)
 	r.Handle("/assets/*", s.assets)
@@ -146,7 +148,7 @@ func (s *Server) Handler() http.Handler {
 			r.Post("/take-back", s.at(s.takeBack))
 		})
 	})
-	return gate.Hosts(r, s.settings.Hosts...)
+	return r
 }
 
 func (s *Server) guard(next http.Handler) http.Handler {

@@ -2,6 +2,7 @@ package workbench
 
 import (
 	"net/http"
+	"slices"
 	"strings"
 
 	"vineladder/internal/core/edit"
@@ -16,6 +17,9 @@ type settingsView struct {
 	Values   map[string]string
 	Keep     grant.Answer
 	Locked   bool
+
+	Languages []site.Language
+	Zones     []string
 }
 
 // A specialPage is a page that stands in where there is nothing else to show (rules 4.5).
@@ -46,15 +50,36 @@ func (s *Server) siteSettings(w http.ResponseWriter, r *http.Request, d *desk) e
 		words := specialWords[special.Field]
 		view.Specials = append(view.Specials, specialPage{special.Field, words[0], words[1], d.Site.Page(special.Page), edit.SettingValue(settings, special.Field)})
 	}
-	for _, field := range []edit.Field{edit.Closed, edit.Register, edit.PaleBadges, edit.Layout, edit.BinDays} {
+	for _, field := range []edit.Field{edit.Closed, edit.Register, edit.PaleBadges, edit.Layout, edit.BinDays,
+		edit.SiteName, edit.Language, edit.Zone, edit.Dates} {
 		view.Values[string(field)] = edit.SettingValue(settings, field)
 	}
+	if view.Zones, err = s.store.Zones(r.Context()); err != nil {
+		return err
+	}
+	view.Languages = languagesWith(settings.Language)
 	name := "settings"
 	if r.Header.Get("X-Part") != "" {
 		name = "settings-parts"
 	}
 	s.render(w, r, name, view)
 	return nil
+}
+
+// languagesWith gives the languages to choose from, with the region that the site's own names.
+func languagesWith(own string) []site.Language {
+	all := slices.Clone(site.Languages)
+	if slices.ContainsFunc(all, func(l site.Language) bool { return l.Tag == own }) {
+		return all
+	}
+	base, _, _ := strings.Cut(own, "-")
+	for i := range all {
+		if all[i].Tag == base {
+			all = slices.Insert(all, i, site.Language{Tag: own, Name: all[i].Name + ", as “" + own + "”"})
+			break
+		}
+	}
+	return all
 }
 
 // settingOps turns a form into operations, with what was done in words.
