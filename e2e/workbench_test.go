@@ -158,6 +158,28 @@ func TestAPageThatLeavesAClosedBranchStaysClosed(t *testing.T) {
 	assert.Empty(t, b.problems)
 }
 
+// Who may set who sees a page can have its new place say it, and reads what that does before.
+func TestAPageCanTakeWhoSeesItFromItsNewPlace(t *testing.T) {
+	b := newWorld(t).browser(1280, 800)
+	b.signIn("keeper")
+	b.goTo("Expenses")
+	b.press("m")
+	b.look("Contact", "Contact")
+	b.sees("[data-picker-facts]", "in “Contact”")
+	b.until(`!document.querySelector("[data-picker-facts]").textContent.includes("everyone")`)
+	b.click("[data-takes]")
+	b.sees("[data-picker-facts]", "everyone")
+	b.click("[data-picker] [data-verb]")
+	b.selected("Expenses")
+	b.publish()
+	_, page := b.public("/contact/expenses")
+	assert.Contains(t, page, ">Expenses</h1>")
+	b.goTo("Expenses")
+	b.press("m")
+	b.until(`document.querySelector("[data-picker]").open && !document.querySelector("[data-takes]").checked`)
+	assert.Empty(t, b.problems)
+}
+
 // Answers come when they come: whoever has gone into a field meanwhile stays in it, and on its page.
 func TestLateAnswersLeaveTheFieldAlone(t *testing.T) {
 	b := newWorld(t).browser(1280, 800)

@@ -1,6 +1,7 @@
 package edit
 
 import (
+	"fmt"
 	"slices"
 
 	"vineladder/internal/core/site"
@@ -103,7 +104,7 @@ func (st *state) standingAt(p *site.Page) Admission {
 
 // moved settles who is admitted to a page that moves: what it keeps, or, where the move goes back and nobody has changed an audience on
 // either path since, what it had.
-func (st *state) moved(p *site.Page, o Move, settled *Move) {
+func (st *state) moved(p *site.Page, o Move, settled *Move) error {
 	was := admissionOf(st.Peek(), p.ID)
 	if o.Back && o.Was != nil && o.Is != nil && *o.Was == was {
 		back := *p
@@ -111,13 +112,27 @@ func (st *state) moved(p *site.Page, o Move, settled *Move) {
 			settled.Keeps = kept(p, &back)
 			p.Audience, p.Conceal = back.Audience, back.Conceal
 			settled.Was, settled.Is = o.Was, o.Is
-			return
+			return nil
 		}
 	}
-	settled.Keeps = st.keepClosed(p, was, o.Keeps)
+	if o.Takes {
+		place := admissionOf(st.Peek(), p.Parent)
+		if o.Chosen != nil && *o.Chosen != place {
+			return &Conflict{
+				Page:     p.ID,
+				Mine:     "who sees it is for its new place to say",
+				Theirs:   "who sees the new place has changed",
+				Sentence: fmt.Sprintf("Who sees the pages in “%s” was changed by somebody else; “%s” was to take that over.", st.Peek().Page(p.Parent).Label, p.Label),
+			}
+		}
+		settled.Takes, settled.Chosen = true, &place
+	} else {
+		settled.Keeps = st.keepClosed(p, was, o.Keeps)
+	}
 	if is := st.standingAt(p); is != was {
 		settled.Was, settled.Is = &was, &is
 	}
+	return nil
 }
 
 // keepInBin writes the audience and concealment that hold for a page down on it, where it has them from above; or, going back, gives it

@@ -137,3 +137,34 @@ func TestNobodyIsLetInWithoutTheRight(t *testing.T) {
 	})
 	require.Positive(t, moved)
 }
+
+// Who may admit can have the new place say who sees a page. That is a choice of what the place says then: where it says
+// something else when the move is done again, the move waits.
+func TestAMoveCanTakeWhatItsNewPlaceSays(t *testing.T) {
+	s := testkit.Outline(t, "Home\n  Handbook | audience=staff conceal=yes\n    Expenses\n  News\n  Masters | audience=masters")
+	expenses, news, masters := site.PageID(3), site.PageID(4), site.PageID(5)
+	op := edit.Move{Page: expenses, To: edit.Place{Parent: news}, Takes: true}
+	assert.Equal(t, []site.Action{site.Arrange, site.Admit}, op.Needs())
+	next, settled, err := edit.Apply(s, op, testkit.Now)
+	require.NoError(t, err)
+	assert.Empty(t, next.Page(expenses).Audience)
+	assert.Equal(t, []bool{true, true, true, true}, admitted(next, expenses), "everyone, as News")
+	back, _, err := edit.Apply(next, settled.Inverse(), testkit.Now)
+	require.NoError(t, err)
+	assert.Equal(t, testkit.Dump(s), testkit.Dump(back), "undone it is as it was")
+
+	theirs, _, err := edit.Apply(s, edit.Edit{Page: news, Fields: []edit.FieldChange{{Field: edit.Audience, New: "signed-in"}}}, testkit.Now)
+	require.NoError(t, err)
+	_, _, err = edit.Apply(theirs, settled, testkit.Now)
+	var conflict *edit.Conflict
+	require.ErrorAs(t, err, &conflict)
+	assert.Equal(t, "Who sees the pages in “News” was changed by somebody else; “Expenses” was to take that over.", conflict.Sentence)
+	insisted, err := edit.Insist(theirs, settled, 7)
+	require.NoError(t, err)
+	next, _, err = edit.Apply(theirs, insisted, testkit.Now)
+	require.NoError(t, err)
+	assert.Empty(t, next.Page(expenses).Audience)
+	_, settled, err = edit.Apply(s, edit.Move{Page: expenses, To: edit.Place{Parent: masters}, Takes: true}, testkit.Now)
+	require.NoError(t, err)
+	assert.Equal(t, site.Audience("masters"), settled.(edit.Move).Chosen.Audience)
+}

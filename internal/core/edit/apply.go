@@ -215,7 +215,9 @@ func (o Move) apply(st *state) (Op, error) {
 		settled.Pin = &FieldChange{Pin, string(was.Pin), string(p.Pin), true}
 	}
 	if p.Parent != was.Parent {
-		st.moved(&p, o, &settled)
+		if err := st.moved(&p, o, &settled); err != nil {
+			return nil, err
+		}
 		if settled.Segment, err = st.fitSegment(was, &p, o.Segment); err != nil {
 			return nil, err
 		}

@@ -24,7 +24,7 @@ func Insist(s *site.Site, op Op, revision int64) (Op, error) {
 		}
 	case Move:
 		if page := s.Page(o.Page); page != nil {
-			o.From = Place{Parent: page.Parent}
+			o.From, o.Chosen = Place{Parent: page.Parent}, nil
 			return o, nil
 		}
 	case Bin:

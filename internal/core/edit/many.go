@@ -56,6 +56,16 @@ func MoveMany(s *site.Site, selection []site.PageID, to Place) []Op {
 	return ops
 }
 
+// TakeFromPlace lets the new place of each page say who sees it.
+func TakeFromPlace(ops []Op) {
+	for i, op := range ops {
+		if move, is := op.(Move); is {
+			move.Takes = true
+			ops[i] = move
+		}
+	}
+}
+
 // SetMany gives the edits that set a field of every page of a selection. Pages that have the value already, and the home page where
 // its field is fixed, are left out.
 func SetMany(s *site.Site, selection []site.PageID, field Field, value string) []Op {

@@ -68,6 +68,9 @@ type (
 		Pin *FieldChange `json:"pin,omitempty"`
 		// Keeps is the audience and concealment that the page keeps, where its new place would open it.
 		Keeps []FieldChange `json:"keeps,omitempty"`
+		// Takes lets the new place say who is admitted. What it said then is kept, and must still hold wherever the move is done again.
+		Takes  bool       `json:"takes,omitempty"`
+		Chosen *Admission `json:"chosen,omitempty"`
 		// Was and Is say who is admitted before and after, where that differs. An inverse goes back to what was, as long as both still hold.
 		Was  *Admission `json:"was,omitempty"`
 		Is   *Admission `json:"is,omitempty"`
@@ -118,7 +121,7 @@ func (Restore) name() string { return "restore" }
 func (o Make) Needs() []site.Action  { return append([]site.Action{site.Arrange}, needs(o.Fields)...) }
 func (Unmake) Needs() []site.Action  { return []site.Action{site.Arrange} }
 func (o Edit) Needs() []site.Action  { return needs(o.Fields) }
-func (Move) Needs() []site.Action    { return []site.Action{site.Arrange} }
+func (o Move) Needs() []site.Action  { return withAudience(site.Arrange, o.Takes) }
 func (Order) Needs() []site.Action   { return []site.Action{site.Arrange} }
 func (Bin) Needs() []site.Action     { return []site.Action{site.Arrange} }
 func (Restore) Needs() []site.Action { return []site.Action{site.Arrange} }
@@ -127,7 +130,8 @@ func (o Make) Inverse() Op   { return Unmake{o} }
 func (o Unmake) Inverse() Op { return o.Made }
 func (o Edit) Inverse() Op   { return Edit{o.Page, turned(o.Fields)} }
 func (o Move) Inverse() Op {
-	return Move{o.Page, o.To, o.From, turnedOne(o.Segment), turnedOne(o.Pin), turned(o.Keeps), o.Is, o.Was, true}
+	return Move{Page: o.Page, From: o.To, To: o.From, Segment: turnedOne(o.Segment), Pin: turnedOne(o.Pin), Keeps: turned(o.Keeps),
+		Was: o.Is, Is: o.Was, Back: true}
 }
 func (o Order) Inverse() Op { return Order{o.Page, o.Was, o.Children} }
 func (o Bin) Inverse() Op {

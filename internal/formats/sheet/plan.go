@@ -271,10 +271,13 @@ func (p *plan) arrange(parent string) {
 			p.ops = append(p.ops, edit.Make{Page: p.ids[key], Key: key, Place: place, Fields: row.made()})
 		default:
 			changes := row.changes(page, p.now)
+			if page.Parent != parentID && !row.takes && row.value(edit.Audience) == "" {
+				changes = slices.DeleteFunc(changes, func(c edit.FieldChange) bool { return c.Field == edit.Audience })
+			}
 			if moved[i] {
 				// Who sees the page is said before it moves: a move can give it the audience that it had from above.
 				changes = p.admitFirst(page, changes)
-				p.ops = append(p.ops, edit.Move{Page: page.ID, To: place})
+				p.ops = append(p.ops, edit.Move{Page: page.ID, To: place, Takes: row.takes})
 			}
 			if len(changes) > 0 {
 				p.ops = append(p.ops, edit.Edit{Page: page.ID, Fields: changes})

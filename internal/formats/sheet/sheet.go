@@ -86,6 +86,10 @@ func (e *Error) Error() string {
 	return fmt.Sprintf("line %d, column %d: %s", e.Line, e.Column, e.Sentence)
 }
 
+// inherits in the column “audience” of a page that moves has its new place say who sees it; an empty cell leaves who
+// sees it as before.
+const inherits = "inherit"
+
 // errorLimit is the number of errors collected before reading stops.
 const errorLimit = 20
 
@@ -93,6 +97,7 @@ const errorLimit = 20
 type row struct {
 	key, parent string
 	position    int    // from 1; 0: not said
+	takes       bool   // who sees it is for its place to say
 	cells       []cell // in the order of the first line; key, parent_key and position left out
 	head        *[]string
 	line        int
@@ -376,6 +381,10 @@ func (r *row) take(column, value string, s *site.Site) (err error) {
 			return errors.New("there are no topics on this site yet; leave the column empty")
 		}
 		return nil
+	case "audience":
+		if value == inherits {
+			r.takes, value = true, ""
+		}
 	case "live_from", "live_until":
 		value, err = readMoment(value, s.Settings().Zone, column == "live_until")
 	case "label":

@@ -272,3 +272,19 @@ func TestNoCellIsAFormula(t *testing.T) {
 	}
 	assert.Equal(t, []string{"=1+2=1+2", "+44 20+44 20", "-5-5", "@home@home", "'tis'tis", "'=x'=x", "''x''x", "''", "a=ba=b"}, labels)
 }
+
+// An empty audience of a page that moves leaves who sees it as before; “inherit” has its new place say it.
+func TestAudiencesOfPagesThatMove(t *testing.T) {
+	s := testkit.Outline(t, "Home\n  Handbook | audience=staff\n    Expenses\n  News")
+	key := func(label string) string { return s.Page(testkit.Find(t, s, label)).Key }
+	for cell, want := range map[string]site.Audience{"": "staff", "inherit": "", "signed-in": "signed-in", "everyone": "everyone"} {
+		text := fmt.Sprintf("key,parent_key,label,audience\n%s,%s,Expenses,%s\n", key("Expenses"), key("News"), cell)
+		ops, err := sheet.Read(strings.NewReader(text), s, testkit.Now, ids)
+		require.NoError(t, err, cell)
+		next, _, err := edit.ApplyAll(s, ops, testkit.Now)
+		require.NoError(t, err, cell)
+		p := next.Page(testkit.Find(t, s, "Expenses"))
+		assert.Equal(t, testkit.Find(t, s, "News"), p.Parent)
+		assert.Equal(t, want, p.Audience, "%q", cell)
+	}
+}

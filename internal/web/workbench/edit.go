@@ -45,7 +45,11 @@ func (i *intent) operations(s *site.Site) ([]edit.Op, string, error) {
 		return i.field(p)
 	case "move":
 		to, err := i.place(s)
-		return edit.MoveMany(s, i.pages, to), i.said("moved", s), err
+		ops := edit.MoveMany(s, i.pages, to)
+		if i.form("takes") != "" {
+			edit.TakeFromPlace(ops)
+		}
+		return ops, i.said("moved", s), err
 	case "copy":
 		return i.copy(s)
 	case "set":

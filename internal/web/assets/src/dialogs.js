@@ -42,6 +42,8 @@ export function startDialogs(ladder) {
     picker.querySelector('h2').textContent = how.title
     picker.querySelector('[data-verb]').textContent = how.verb
     ways.hidden = !how.moving
+    const takes = picker.querySelector('[data-takes-line]')
+    if (takes) { takes.hidden = !how.admits; takes.querySelector('input').checked = false }
     const words = how.ways ?? { before: 'Before it', into: 'Inside it', after: 'After it' }
     for (const button of ways.querySelectorAll('[data-way]')) {
       button.hidden = !words[button.dataset.way]
@@ -55,6 +57,7 @@ export function startDialogs(ladder) {
     ask()
   }
   picker.addEventListener('change', async event => {
+    if (event.target.matches('[data-takes]')) ask()
     if (!event.target.matches('[data-upload]') || !event.target.files.length) return
     const hit = await upload(event.target.files[0])
     event.target.value = ''
@@ -134,8 +137,9 @@ export function startDialogs(ladder) {
     const many = ladder.marking.form()
     if (!many[thing.many] && (!row || isRoot(row))) { complain({ error: row ? 'The home page stays where it is.' : 'Select something to move.' }); return }
     const what = many[thing.many] ? `${many[thing.many].split(',').length} ${thing.words}` : `“${row.dataset.label}”`
-    const at = thing.rooted ? (hit, way) => ({ target: hit.id, way }) : (hit, way) => (hit.key.startsWith('menu:') ? { target: '', to: hit.key.slice(5) } : { target: hit.key, way })
-    pick({ title: `Move ${what} to…`, verb: 'Move', moving: true, at, source: thing.rooted ? '/find' : '/menus/find',
+    const takes = () => picker.querySelector('[data-takes]')?.checked ? { takes: 'yes' } : {}
+    const at = thing.rooted ? (hit, way) => ({ target: hit.id, way, ...takes() }) : (hit, way) => (hit.key.startsWith('menu:') ? { target: '', to: hit.key.slice(5) } : { target: hit.key, way })
+    pick({ title: `Move ${what} to…`, verb: 'Move', moving: true, admits: thing.rooted, at, source: thing.rooted ? '/find' : '/menus/find',
       take: (hit, way) => ladder.act({ do: 'move', [thing.key]: row?.dataset.id, ...many, ...at(hit, way) }) })
   }
   const times = document.querySelector('[data-window]')
