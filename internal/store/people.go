@@ -5,6 +5,7 @@ import (
 	"database/sql"
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 	"time"
 	"unicode/utf8"
@@ -221,7 +222,7 @@ func mayPublish(ctx context.Context, tx *sqlx.Tx, d *Draft, by Account) error {
 	if len(d.Held) > 0 {
 		return ErrHeld
 	}
-	if len(d.Steps) == 0 {
+	if !slices.ContainsFunc(d.Steps, func(step Step) bool { return len(step.Ops) > 0 }) {
 		return ErrNothing
 	}
 	makers := map[int64][]string{}

@@ -39,6 +39,9 @@ type Step struct {
 	before *site.Site // the draft's Site before the step
 }
 
+// KeptAnew gives the pages that keep, by the step, another audience than when it was made.
+func (s Step) KeptAnew() []site.PageID { return edit.KeptAnew(s.stored, s.Ops) }
+
 // A HeldOp is an operation that waits for a decision, with the step it belongs to.
 type HeldOp struct {
 	Step int64

@@ -191,3 +191,32 @@ func withAudience(action site.Action, audience bool) []site.Action {
 func setsField(changes []FieldChange, field Field) bool {
 	return slices.ContainsFunc(changes, func(c FieldChange) bool { return c.Field == field })
 }
+
+// KeptAnew gives the pages that keep another audience or concealment by operations as they are applied now than when
+// they were entered: what stood above them was changed by others meanwhile.
+func KeptAnew(entered, applied []Op) []site.PageID {
+	kept := map[site.PageID][]FieldChange{}
+	for _, op := range entered {
+		if page, keeps := keepsOf(op); page != 0 {
+			kept[page] = keeps
+		}
+	}
+	var anew []site.PageID
+	for _, op := range applied {
+		page, keeps := keepsOf(op)
+		if before, entered := kept[page]; entered && page != 0 && !slices.Equal(before, keeps) {
+			anew = append(anew, page)
+		}
+	}
+	return anew
+}
+
+func keepsOf(op Op) (site.PageID, []FieldChange) {
+	switch o := op.(type) {
+	case Move:
+		return o.Page, o.Keeps
+	case Restore:
+		return o.Page, o.Keeps
+	}
+	return 0, nil
+}

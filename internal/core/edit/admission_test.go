@@ -168,3 +168,20 @@ func TestAMoveCanTakeWhatItsNewPlaceSays(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, site.Audience("masters"), settled.(edit.Move).Chosen.Audience)
 }
+
+// What a page keeps is found anew when a draft is brought up to date, and told.
+func TestWhatAPageKeepsAnewIsTold(t *testing.T) {
+	s := testkit.Outline(t, "Home\n  Handbook | audience=staff\n    Expenses\n  News")
+	_, settled, err := edit.Apply(s, edit.Move{Page: 3, To: edit.Place{Parent: 4}}, testkit.Now)
+	require.NoError(t, err)
+	same := edit.NewRebase(s, testkit.Now)
+	applied, _ := same.Add([]edit.Op{settled})
+	assert.Empty(t, edit.KeptAnew([]edit.Op{settled}, applied))
+	theirs, _, err := edit.Apply(s, edit.Edit{Page: 2, Fields: []edit.FieldChange{{Field: edit.Audience, Old: "staff", New: "masters"}}}, testkit.Now)
+	require.NoError(t, err)
+	anew := edit.NewRebase(theirs, testkit.Now)
+	applied, held := anew.Add([]edit.Op{settled})
+	require.Empty(t, held)
+	assert.Equal(t, []site.PageID{3}, edit.KeptAnew([]edit.Op{settled}, applied))
+	assert.Equal(t, site.Audience("masters"), anew.Site.Page(3).Audience)
+}

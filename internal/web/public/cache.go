@@ -13,6 +13,7 @@ import (
 
 	"vineladder/internal/core/reach"
 	"vineladder/internal/store"
+	"vineladder/internal/web/gate"
 )
 
 // A stored answer is a page for signed-out visitors, with all its headers ready.
@@ -87,7 +88,7 @@ func (g *generation) put(path string, r Response, etag string) *stored {
 		_ = w.Close()
 		s.packed = slices.Clip(out.Bytes())
 		s.squeezed = []string{strconv.Itoa(len(s.packed))}
-		s.packedTag = []string{strings.TrimSuffix(etag, `"`) + `-gz"`}
+		s.packedTag = []string{strings.TrimSuffix(etag, `"`) + gate.PackedTag + `"`}
 	}
 	if g.size.Add(int64(len(s.body)+len(s.packed)+len(path)+256)) <= cacheLimit {
 		g.answers.Store(path, s)

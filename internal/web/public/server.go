@@ -77,7 +77,7 @@ func (s *Server) routes() http.Handler {
 	r.Get("/proof/{token}", s.proof)
 	r.Get("/proof/{token}/*", s.proof)
 	r.Group(func(r chi.Router) {
-		r.Use(s.sessions.LoadOrLose)
+		r.Use(gate.Packed, s.sessions.LoadOrLose)
 		forms := r.With(gate.Forms(func(w http.ResponseWriter, _ *http.Request, sentence string) {
 			http.Error(w, sentence, http.StatusBadRequest)
 		}))
@@ -237,7 +237,7 @@ func (s *Server) sendProgram(w http.ResponseWriter, r *http.Request, answer Resp
 	if answer.Tag != "" {
 		h.Set("ETag", answer.Tag)
 		h.Set("Vary", "Cookie")
-		if r.Header.Get("If-None-Match") == answer.Tag {
+		if gate.IsTag(r.Header.Get("If-None-Match"), answer.Tag) {
 			h.Set("Cache-Control", answer.Cache)
 			w.WriteHeader(http.StatusNotModified)
 			return

@@ -241,6 +241,9 @@ func (d *desk) May(action string) grant.Answer {
 	return grant.May(d.Draft.Base.Site, d.Who.Roles, site.Action(action))
 }
 
+// SetsWhoSees says whether the person may set who sees pages.
+func (d *desk) SetsWhoSees() bool { return d.May(string(site.Admit)).Yes }
+
 // Reads says whether the person may read what a page says.
 func (d *desk) Reads(id site.PageID) grant.Answer {
 	if on := d.Draft.Base.Site; on.Page(id) != nil {

@@ -48,6 +48,7 @@ type reviewView struct {
 	Sentences []consequence.Sentence
 	Steps     []store.Step
 	Held      []heldView
+	Kept      []string // pages that keep another audience than when their move was made
 	Publish   grant.Answer
 	Audiences []string
 	Left      int // role sets that were not compared
@@ -77,6 +78,13 @@ func (s *Server) review(w http.ResponseWriter, r *http.Request, d *desk) error {
 	}
 	for i, h := range d.Draft.Held {
 		view.Held = append(view.Held, on.describeHeld(i, h, deeds))
+	}
+	for _, step := range d.Draft.Steps {
+		for _, id := range step.KeptAnew() {
+			if p := d.Draft.Site.Page(id); p != nil && p.Audience != site.Inherited {
+				view.Kept = append(view.Kept, fmt.Sprintf("“%s” keeps “%s” where it stands now.", p.Label, d.Draft.Site.AudienceWords(p.Audience)))
+			}
+		}
 	}
 	s.render(w, r, "review", view)
 	return nil

@@ -98,7 +98,7 @@ func (s *Server) routes() chi.Router {
 	r.Get("/set-up/{token}", s.setUpLink(s.showSetUp))
 	r.With(httprate.LimitByIP(20, time.Minute)).Post("/set-up/{token}", s.setUpLink(s.setUp))
 	r.Group(func(r chi.Router) {
-		r.Use(s.whileEmpty, gate.Forms(s.unreadable), s.sessions.LoadAndSave)
+		r.Use(gate.Packed, s.whileEmpty, gate.Forms(s.unreadable), s.sessions.LoadAndSave)
 		r.Get("/sign-in", s.showSignIn)
 		r.Post("/sign-in", s.signIn)
 		r.Post("/sign-out", s.signOut)

@@ -49,7 +49,7 @@ func openBench(t *testing.T, login string) *bench {
 	b := &bench{store: st, Server: httptest.NewUnstartedServer(nil)}
 	host := b.Listener.Addr().String()
 	settings := Settings{Origin: "http://" + host, Hosts: []string{host}, Site: "http://site.example"}
-	b.server, err = New(st, settings, built, gate.NewSigner([]byte("key")), slog.New(slog.DiscardHandler))
+	b.server, err = New(st, settings, built, gate.NewSigner([]byte("key")), slog.New(slog.NewTextHandler(t.Output(), &slog.HandlerOptions{Level: slog.LevelError})))
 	require.NoError(t, err)
 	b.Config.Handler = b.server.Handler()
 	b.Start()
