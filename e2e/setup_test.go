@@ -51,10 +51,13 @@ func TestSettingASiteUpInTheBrowser(t *testing.T) {
 	b.do(chromedp.SendKeys("#login", "ana"), chromedp.SendKeys("#password", "a fine long password\n"))
 	b.until(`document.querySelector(".rung[aria-selected=true]") && document.body.dataset.ready`)
 	b.sees(".rung .label", "Home")
+	b.sees(".beginning", "“New inside” on Home makes the first page")
+	b.axe("first day")
 	b.shoot("first-day")
 	for _, area := range []string{"menus", "layouts", "picture", "drafts", "settings"} {
 		b.open(b.bench + "/" + area)
 		b.until(`document.querySelector(".areas [aria-current=page]")`)
+		b.shoot("first-" + area)
 	}
 	_, home := w.public("/")
 	assert.Contains(t, home, `<html lang="nb">`)

@@ -18,14 +18,15 @@ func backupCommand() *cobra.Command {
 	s := &settings{}
 	cmd := toolOn(s, &cobra.Command{Use: "backup FILE", Short: "Write all tables and files into one file", Args: cobra.ExactArgs(1)},
 		func(ctx context.Context, cmd *cobra.Command, st *store.Store, args []string) error {
-			out, err := os.OpenFile(args[0], os.O_CREATE|os.O_EXCL|os.O_WRONLY, 0o600)
+			if _, err := os.Lstat(args[0]); err == nil {
+				return fmt.Errorf("%s: %w", args[0], os.ErrExist)
+			}
+			err := writeWhole(args[0], func(out *os.File) error {
+				buffered := bufio.NewWriterSize(out, 1<<20)
+				return errors.Join(st.Backup(ctx, buffered, files.Dir(s.files)), buffered.Flush())
+			})
 			if err != nil {
 				return err
-			}
-			buffered := bufio.NewWriterSize(out, 1<<20)
-			err = errors.Join(st.Backup(ctx, buffered, files.Dir(s.files)), buffered.Flush(), out.Sync(), out.Close())
-			if err != nil {
-				return errors.Join(err, os.Remove(args[0]))
 			}
 			fmt.Fprintf(cmd.OutOrStdout(), "Backed up into %s.\n", args[0])
 			return audit(ctx, st, "backup", "backed up")

@@ -36,6 +36,7 @@ func demoCommand() *cobra.Command {
 }
 
 func runDemo(ctx context.Context, s settings, dir string, fresh bool, out io.Writer) (err error) {
+	inOrder.Store(true)
 	if err := checkPorts(ctx, s.siteAddr, s.workbenchAddr); err != nil {
 		return err
 	}

@@ -14,8 +14,12 @@ import (
 
 func main() {
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
+	defer stop()
+	endSoon(ctx)
 	err := root().ExecuteContext(ctx)
-	stop()
+	if err != nil && ctx.Err() != nil && !inOrder.Load() {
+		os.Exit(interrupted)
+	}
 	if err != nil && !errors.Is(err, context.Canceled) {
 		fmt.Fprintln(os.Stderr, err)
 		os.Exit(1)

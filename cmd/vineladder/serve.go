@@ -94,6 +94,7 @@ func serveCommand() *cobra.Command {
 		Short: "Serve the public site and the workbench",
 		Args:  cobra.NoArgs,
 		RunE: func(cmd *cobra.Command, _ []string) error {
+			inOrder.Store(true)
 			log := slog.New(slog.NewJSONHandler(os.Stderr, nil))
 			st, err := s.openOrMake(cmd.Context(), log)
 			if err != nil {

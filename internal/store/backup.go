@@ -257,10 +257,14 @@ func Restore(ctx context.Context, url string, from io.Reader, dir files.Dir) err
 	if err := r.read(ctx, from); err != nil {
 		return fmt.Errorf("nothing was restored: %w", err)
 	}
+	// Files first: without the tables nobody sees them, and the tables without them would be half a site.
+	if err := r.keepFiles(); err != nil {
+		return err
+	}
 	if err := tx.Commit(ctx); err != nil {
 		return fmt.Errorf("nothing was restored: %w", err)
 	}
-	return r.keepFiles()
+	return nil
 }
 
 type restoring struct {
@@ -386,11 +390,11 @@ func (r *restoring) finish(ctx context.Context, from io.Reader) error {
 	return err
 }
 
-// keepFiles moves the files to their place, once the tables hold.
+// keepFiles moves the files to their place.
 func (r *restoring) keepFiles() error {
 	for _, name := range r.names {
 		if err := os.Rename(path.Join(r.spool, name), r.dir.Path(name)); err != nil {
-			return fmt.Errorf("the tables are restored, a file is not: %w", err)
+			return fmt.Errorf("nothing was restored: %w", err)
 		}
 	}
 	return nil

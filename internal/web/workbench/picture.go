@@ -27,6 +27,9 @@ const (
 )
 
 // pictureView is the site picture: the tree as boxes, shaded by a question, with the same in a table.
+// Begins says that nothing stands in the tree yet but what was there from the beginning.
+func (v pictureView) Begins() bool { return treeView{screen: screen{desk: v.desk}}.Begins() }
+
 type pictureView struct {
 	*desk
 	Area    string

@@ -21,6 +21,11 @@ type treeView struct {
 	Asks   []ask.Question
 }
 
+// Begins says that nothing stands in the tree yet but what was there from the beginning.
+func (v treeView) Begins() bool {
+	return v.Site.Count() <= 1+len(edit.Specials(v.Site.Settings()))
+}
+
 // A dock is the line that says what will change.
 type dock struct {
 	Sentences []consequence.Sentence
