@@ -2,6 +2,7 @@ package main
 
 import (
 	"context"
+	"fmt"
 	"os"
 	"path/filepath"
 	"strings"
@@ -12,11 +13,16 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"vineladder/internal/clock"
+	"vineladder/internal/core/address"
+	"vineladder/internal/core/consequence"
 	"vineladder/internal/core/edit"
+	"vineladder/internal/core/site"
 	"vineladder/internal/demo"
 	"vineladder/internal/files"
+	"vineladder/internal/formats/redirects"
 	"vineladder/internal/store"
 	"vineladder/internal/store/storetest"
+	"vineladder/internal/web/public"
 )
 
 // exported is all that the program writes out of a site.
@@ -28,6 +34,36 @@ func exported(t *testing.T, url string) string {
 		require.NoError(t, err, args)
 		all.WriteString(out)
 	}
+	return all.String()
+}
+
+// answered is what the public site answers at every address of a page and menu, new, old, short and unknown, to every
+// kind of visitor.
+func answered(t *testing.T, st *store.Store, at time.Time) string {
+	renderer, err := public.NewRenderer(st, func(name string) string { return "/assets/" + name }, "https://harbour.example")
+	require.NoError(t, err)
+	on := st.Published().Site
+	paths := []string{"/nowhere", "/sign-in", "/register", "/my-details"}
+	on.Walk(on.Home(), func(p *site.Page) bool { paths = append(paths, address.Of(on, p.ID)); return true })
+	for _, old := range redirects.Of(on, at) {
+		paths = append(paths, old.From)
+	}
+	for _, fixed := range on.Fixed() {
+		paths = append(paths, fixed.Address)
+	}
+	for i := range on.Menus() {
+		paths = append(paths, "/api/menus/"+on.Menus()[i].Key+".json")
+	}
+	var all strings.Builder
+	for _, lens := range consequence.ViewersOf(on, nil, at).Panel.Lenses() {
+		kept := public.NewKept()
+		for _, path := range paths {
+			answer, err := renderer.Answer(t.Context(), public.Request{Site: on, Lens: lens, Path: path, Kept: kept})
+			require.NoError(t, err)
+			fmt.Fprintf(&all, "%s %v %d %s %s\n%s\n", path, lens, answer.Status, answer.Location, answer.Type, answer.Body)
+		}
+	}
+	require.Greater(t, len(paths), 100)
 	return all.String()
 }
 
@@ -52,7 +88,8 @@ func TestABackupComesBackTheSame(t *testing.T) {
 	dir := t.TempDir()
 	name, err := files.Dir(dir).Save("map.txt", strings.NewReader("a map"))
 	require.NoError(t, err)
-	before := exported(t, url)
+	now := clock.Now()
+	before, answers := exported(t, url), answered(t, st, now)
 	file := filepath.Join(t.TempDir(), "site.backup")
 	_, err = command(t, "", "backup", file, "--files-dir", dir)
 	require.NoError(t, err)
@@ -83,6 +120,7 @@ func TestABackupComesBackTheSame(t *testing.T) {
 	assert.Equal(t, "a map", string(kept))
 
 	again := storetest.Open(t, other)
+	assert.True(t, answers == answered(t, again, now), "every public answer is the same")
 	d, err := again.Draft(ctx, draft)
 	require.NoError(t, err)
 	assert.True(t, d.Planned.IsZero())

@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"context"
 	"errors"
+	"fmt"
 	"log/slog"
 	"net/http"
 	"net/url"
@@ -13,6 +14,7 @@ import (
 	"github.com/go-chi/chi/v5"
 	chimiddleware "github.com/go-chi/chi/v5/middleware"
 	"github.com/go-chi/httprate"
+	"golang.org/x/sync/singleflight"
 
 	"vineladder/internal/clock"
 	"vineladder/internal/core/reach"
@@ -46,6 +48,7 @@ type Server struct {
 	cache    cache
 	slow     http.Handler
 	now      func() time.Time
+	flights  singleflight.Group // of answers that are being made
 }
 
 const policy = "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; img-src 'self'; form-action 'self'; base-uri 'none'"
@@ -175,10 +178,10 @@ func (a *stored) write(w http.ResponseWriter, r *http.Request) {
 func (s *Server) answer(w http.ResponseWriter, r *http.Request) {
 	published, now := s.store.Published(), s.now()
 	q := s.request(r, published, now)
-	answer, err := s.Answer(r.Context(), q)
+	answer, err := s.answerOnce(r.Context(), q, s.cache.at(published, now))
 	if err == nil && q.Query != "" && s.keeps(q, answer) { // a kept page is everybody's: it has nobody's query string
 		q.Query = ""
-		answer, err = s.Answer(r.Context(), q)
+		answer, err = s.answerOnce(r.Context(), q, s.cache.at(published, now))
 	}
 	switch {
 	case err != nil:
@@ -192,6 +195,26 @@ func (s *Server) answer(w http.ResponseWriter, r *http.Request) {
 		generation.put(r.URL.EscapedPath(), answer, etag(generation, answer)).write(w, r)
 	}
 }
+
+// answerOnce makes what many ask for at the same time once, as far as it is the same for all of them. Who waits and
+// goes away ends it for nobody else.
+func (s *Server) answerOnce(ctx context.Context, q Request, g *generation) (Response, error) {
+	if q.Lens.SignedIn || q.Lost {
+		return s.Answer(ctx, q)
+	}
+	made, err, _ := s.flights.Do(fmt.Sprintf("%p %s?%s", g, q.Path, q.Query), func() (any, error) {
+		ctx, cancel := context.WithTimeout(context.WithoutCancel(ctx), making)
+		defer cancel()
+		return s.Answer(ctx, q)
+	})
+	if err != nil {
+		return Response{}, err
+	}
+	return made.(Response), nil
+}
+
+// making is how long a page may take that is made for several.
+const making = 10 * time.Second
 
 // keeps says whether an answer is kept for others: pages of who is signed out are; addresses that lead nowhere have no
 // end, so they are not.
