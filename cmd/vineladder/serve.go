@@ -188,9 +188,14 @@ func serve(ctx context.Context, st *store.Store, s settings, log *slog.Logger, r
 // their own.
 const writeTimeout = 4 * time.Minute
 
+// serverOf makes a server that waits for nobody for ever: who sends slowly, and who reads slowly, is cut off.
+func serverOf(handler http.Handler, writing time.Duration) *http.Server {
+	return &http.Server{Handler: handler, ReadHeaderTimeout: 10 * time.Second, ReadTimeout: time.Minute, WriteTimeout: writing, IdleTimeout: 2 * time.Minute}
+}
+
 // run serves until ctx ends, and lets requests under way finish; ending ends those that would not by themselves.
 func run(ctx context.Context, group *errgroup.Group, l net.Listener, handler http.Handler, ending func()) {
-	server := &http.Server{Handler: handler, ReadHeaderTimeout: 10 * time.Second, ReadTimeout: time.Minute, WriteTimeout: writeTimeout, IdleTimeout: 2 * time.Minute}
+	server := serverOf(handler, writeTimeout)
 	server.RegisterOnShutdown(ending)
 	group.Go(func() error {
 		if err := server.Serve(l); !errors.Is(err, http.ErrServerClosed) {

@@ -109,7 +109,8 @@ func (s *Server) changes(r *http.Request, d *desk) ([]consequence.Sentence, erro
 func (s *Server) dock(r *http.Request, d *desk) (dock, error) {
 	made := dock{Edits: len(d.Draft.Steps), Held: len(d.Draft.Held)}
 	var err error
-	if made.Sentences, err = s.changes(r, d); err != nil {
+	made.Sentences, err = s.changes(r, d)
+	if made.Sentences = d.readable(made.Sentences); err != nil {
 		return dock{}, err
 	}
 	if at := store.LastOf(d.Draft.Steps, d.Who.ID); at >= 0 {
