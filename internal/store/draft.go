@@ -121,6 +121,17 @@ func (d *Draft) After(at time.Time) *site.Site {
 	return d.computed.after
 }
 
+// As gives the draft as somebody may look at it: with the Sites that see makes of its own.
+func (d *Draft) As(see func(*site.Site) *site.Site) *Draft {
+	seen, base := *d, *d.Base
+	base.Site = see(d.Base.Site)
+	seen.Base, seen.Site, seen.computed = &base, see(d.Site), nil
+	if base.Site == d.Base.Site && seen.Site == d.Site {
+		return d
+	}
+	return &seen
+}
+
 // MyChanges gives the id of the draft that every account has for itself.
 func (st *Store) MyChanges(ctx context.Context, account int64) (int64, error) {
 	return st.DraftNamed(ctx, account, MyChangesName)

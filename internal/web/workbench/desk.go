@@ -29,6 +29,7 @@ type desk struct {
 	At       string // moment as typed, "" for now
 	Lens     reach.Lens
 	Site     *site.Site // what State shows
+	Veiled   bool       // there are pages of which the person may not know
 	Filter   ask.Query  // what the ladder is cut down to
 	Selected site.PageID
 	Menu     *site.Menu // in the menus area
@@ -53,6 +54,11 @@ func (s *Server) desk(r *http.Request) (*desk, error) {
 	}
 	if !d.Draft.IsFor(d.Who.ID) {
 		return nil, store.ErrNoDraft
+	}
+	if !grant.SeesThrough(d.Draft.Base.Site, d.Who.Roles) {
+		whole := d.Draft
+		d.Draft = whole.As(func(on *site.Site) *site.Site { return grant.Veil(on, d.Who.Roles) })
+		d.Veiled = d.Draft != whole
 	}
 	d.Site = d.Draft.After(s.now())
 	if r.FormValue("state") == "now" {

@@ -74,6 +74,9 @@ func (s *Server) drafts(w http.ResponseWriter, r *http.Request, d *desk) error {
 		return err
 	}
 	for _, p := range history {
+		if d.Veiled { // its words may name pages of which the person may not know
+			p.Said, p.Sentences = []string{"what was changed is told to who may order pages"}, nil
+		}
 		line := historyLine{Publication: p, When: longMoment(d.Site, p.At)}
 		if !p.Planned.IsZero() {
 			line.Planned = longMoment(d.Site, p.Planned)

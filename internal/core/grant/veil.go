@@ -1,0 +1,56 @@
+package grant
+
+import (
+	"fmt"
+
+	"vineladder/internal/core/reach"
+	"vineladder/internal/core/site"
+)
+
+// Veiled is the label of a concealed page for who may not know of it.
+const Veiled = "a page that you can't see"
+
+// SeesThrough says whether somebody sees every page of the workbench at least by its label: who may order pages, or set
+// who sees them (rules 8.1).
+func SeesThrough(s *site.Site, roles []string) bool {
+	return May(s, roles, site.Arrange).Yes || May(s, roles, site.Admit).Yes
+}
+
+// Veil gives a Site as somebody may look at it: a concealed page that does not admit them has nothing but its place.
+// Where there is no such page it is the Site itself.
+func Veil(s *site.Site, roles []string) *site.Site {
+	if SeesThrough(s, roles) {
+		return s
+	}
+	panel := reach.NewPanel(reach.Lens{Visitor: reach.Visitor{SignedIn: true, Roles: s.Holds(roles)}})
+	var veiled []*site.Page
+	var walk func(p *site.Page, state reach.State)
+	walk = func(p *site.Page, state reach.State) {
+		if state.Concealed && state.Admitted == 0 {
+			veiled = append(veiled, withoutWords(p))
+		}
+		for _, id := range s.Children(p.ID) {
+			kid := s.Page(id)
+			walk(kid, panel.Below(state, kid))
+		}
+	}
+	for _, top := range append([]site.PageID{s.Home()}, s.Binned()...) {
+		if p := s.Page(top); p != nil {
+			walk(p, panel.Home(p))
+		}
+	}
+	if len(veiled) == 0 {
+		return s
+	}
+	b := s.Edit()
+	b.Put(veiled...)
+	return b.Site()
+}
+
+// withoutWords leaves of a page where it stands, who sees it and when.
+func withoutWords(p *site.Page) *site.Page {
+	made := *p
+	made.Label, made.Title, made.Summary, made.Text = Veiled, "", "", ""
+	made.Segment, made.OwnAddress, made.ShortAddresses = fmt.Sprintf("page-%d", p.ID), "", nil
+	return &made
+}

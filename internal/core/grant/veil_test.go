@@ -1,0 +1,34 @@
+package grant_test
+
+import (
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+
+	"vineladder/internal/core/grant"
+	"vineladder/internal/core/site"
+	"vineladder/internal/core/testkit"
+)
+
+func TestConcealedPagesAreVeiledForWhoMayNotKnowOfThem(t *testing.T) {
+	s := testkit.Outline(t, "Home\n  Board | audience=masters conceal=yes\n    Minutes\n  Handbook | audience=staff\n  News")
+	b := s.Edit()
+	b.SetRoles([]site.Role{{Key: "staff", Name: "staff"}, {Key: "masters", Name: "masters"}, {Key: "linkers", Name: "Linkers", Actions: []site.Action{site.Link}},
+		{Key: "orderers", Name: "Orderers", Actions: []site.Action{site.Arrange}}, {Key: "keepers", Name: "Keepers", Actions: []site.Action{site.Admit}}})
+	s = b.Site()
+	labels := func(roles ...string) string {
+		var all []string
+		seen := grant.Veil(s, roles)
+		seen.Walk(seen.Home(), func(p *site.Page) bool { all = append(all, p.Label); return true })
+		return strings.Join(all, ", ")
+	}
+	everything := "Home, Board, Minutes, Handbook, News"
+	assert.Equal(t, everything, labels("orderers"), "who orders pages needs their labels")
+	assert.Equal(t, everything, labels("keepers"))
+	assert.Equal(t, everything, labels("linkers", "masters"), "whom the page admits")
+	hidden := grant.Veiled
+	assert.Equal(t, "Home, "+hidden+", "+hidden+", Handbook, News", labels("linkers"), "closed pages that are not concealed are known of")
+	assert.Same(t, s, grant.Veil(s, []string{"orderers"}))
+	assert.Equal(t, everything, labels("keepers"), "the Site itself is as it was")
+}
