@@ -309,34 +309,38 @@ func looksEverywhere(_ context.Context, w *world) (ours, baseline func() float64
 }
 
 // itemWindows makes windows of the ladders of a large menu and of a small one, a third of their items switched off.
-func itemWindows(_ context.Context, w *world) (ours, baseline func() float64) {
-	on := w.store.Published().Site
-	kids := on.Children(on.Home())
-	window := func(items int) func() float64 {
-		m := site.Menu{ID: 9000, Key: "large", Name: "Large"}
-		for i := range items {
-			e := site.Entry{ID: site.EntryID(i + 1), Shows: site.ToPage{Page: kids[i%len(kids)]}, Off: i%3 == 0}
-			if i%10 > 0 {
-				e.Parent = site.EntryID(i - i%10 + 1)
-			}
-			m.Entries = append(m.Entries, e)
-		}
-		d := on.Edit()
-		d.SetMenus(append(slices.Clone(on.Menus()), m))
-		s := d.Site()
-		open := workbench.OpenItems(s, s.Menu(9000), clock.Now())
-		return func() float64 {
-			const times = 20
-			return milliseconds(func() {
-				for range times {
-					if open(items/2, 60) != items {
-						panic("other rows")
-					}
-				}
-			}) / times
-		}
+func itemWindows(anew bool) func(context.Context, *world) (ours, baseline func() float64) {
+	return func(_ context.Context, w *world) (ours, baseline func() float64) {
+		on := w.store.Published().Site
+		window := func(items int) func() float64 { return itemWindow(on, items, anew) }
+		return window(2000), window(20)
 	}
-	return window(2000), window(20)
+}
+
+func itemWindow(on *site.Site, items int, anew bool) func() float64 {
+	kids := on.Children(on.Home())
+	m := site.Menu{ID: 9000, Key: "large", Name: "Large"}
+	for i := range items {
+		e := site.Entry{ID: site.EntryID(i + 1), Shows: site.ToPage{Page: kids[i%len(kids)]}, Off: i%3 == 0}
+		if i%10 > 0 {
+			e.Parent = site.EntryID(i - i%10 + 1)
+		}
+		m.Entries = append(m.Entries, e)
+	}
+	d := on.Edit()
+	d.SetMenus(append(slices.Clone(on.Menus()), m))
+	s := d.Site()
+	open := workbench.OpenItems(s, s.Menu(9000), clock.Now(), anew)
+	return func() float64 {
+		const times = 20
+		return milliseconds(func() {
+			for range times {
+				if open(items/2, 60) != items {
+					panic("other rows")
+				}
+			}
+		}) / times
+	}
 }
 
 // coldPages makes pages that are not kept yet, of one revision: what they have in common is.

@@ -80,9 +80,23 @@ type itemLadder struct {
 // itemLimit bounds the automatic lines that are listed below one line.
 const itemLimit = 60
 
-// items lays out a menu's rows and renders one window. Items are open unless they were closed, automatic lines closed unless they were
-// opened. A negative from puts the selected row into sight.
+// items lays out a menu's rows and gives one window.
 func (d *desk) items(closed, opened map[site.PageID]bool, from, count int) itemLadder {
+	return d.layItems(closed, opened).window(from, count)
+}
+
+// window cuts some rows out. A negative from puts the selected row into sight.
+func (l itemLadder) window(from, count int) itemLadder {
+	if from < 0 {
+		from = max(0, l.Index-count/2)
+	}
+	l.From = min(from, l.Total)
+	l.Rows = l.Rows[l.From:min(l.Total, l.From+count)]
+	return l
+}
+
+// layItems lays out a menu's rows. Items are open unless they were closed, automatic lines closed unless they were opened.
+func (d *desk) layItems(closed, opened map[site.PageID]bool) itemLadder {
 	l := &laying{d: d, closed: closed, opened: opened, view: menu.NewView(d.Site, d.Menu, d.Lens), why: menu.NewReasons(d.Site, d.Menu, d.Lens), changed: d.changedItems(), cut: map[itemID]menu.Node{}}
 	if d.Block != nil {
 		_, l.window, _ = d.Block.Menu()
@@ -98,11 +112,6 @@ func (d *desk) items(closed, opened map[site.PageID]bool, from, count int) itemL
 			made.Selected, made.Rows[made.Index].Selected = made.Rows[made.Index].ID, true
 		}
 	}
-	if from < 0 {
-		from = max(0, made.Index-count/2)
-	}
-	made.From = min(from, made.Total)
-	made.Rows = made.Rows[made.From:min(made.Total, made.From+count)]
 	return made
 }
 

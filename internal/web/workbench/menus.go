@@ -109,7 +109,7 @@ func (s *Server) menus(w http.ResponseWriter, r *http.Request, d *desk) error {
 		if n, err := strconv.Atoi(r.FormValue("from")); err == nil {
 			from = max(0, n)
 		}
-		view.Ladder = d.items(closed, opened, from, windowRows)
+		view.Ladder = s.ladders.of(d, closed, opened).window(from, windowRows)
 		d.Item = readItem(view.Ladder.Selected)
 	}
 	if r.Header.Get("X-Part") == "rows" {

@@ -302,3 +302,24 @@ func TestTheSheetOfAnItem(t *testing.T) {
 		assert.Equal(t, id, readItem(typed))
 	}
 }
+
+// A ladder that is kept is the one that would be laid out: for another Site, visitor, item, fold or moment it is another.
+func TestKeptLaddersOfItemsAreAsFreshOnes(t *testing.T) {
+	d := menuDesk(t)
+	ladders := &itemLadders{}
+	for range 2 {
+		for _, as := range []string{"", "staff"} {
+			for _, closed := range []map[site.PageID]bool{nil, {12: true}, {12: false}, {12: true, 15: true}} {
+				for _, question := range []string{"", "stub"} {
+					d.As, d.Filter.Question = as, question
+					d.Lens = d.lens(testkit.Now)
+					assert.Equal(t, drawItems(d.items(closed, nil, 1, 4)), drawItems(ladders.of(d, closed, nil).window(1, 4)))
+				}
+			}
+		}
+	}
+	assert.Len(t, ladders.kept, 12, "nothing closed, and one item that is not, are the same")
+	before := drawItems(ladders.of(d, nil, nil).window(0, 100))
+	d.Lens.At = testkit.Now.AddDate(1, 0, 0)
+	assert.Equal(t, drawItems(d.items(nil, nil, 0, 100)), drawItems(ladders.of(d, nil, nil).window(0, 100)), before)
+}

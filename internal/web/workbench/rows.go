@@ -221,9 +221,14 @@ func OpenLadder(s *site.Site, at time.Time) func(from, count int) int {
 	return func(from, count int) int { return d.rows(open, from, count).Total }
 }
 
-// OpenItems gives a window of a menu's ladder, for measuring.
-func OpenItems(s *site.Site, m *site.Menu, at time.Time) func(from, count int) int {
+// OpenItems gives a window of a menu's ladder, for measuring: one that is laid out once for all its windows, or anew for
+// each.
+func OpenItems(s *site.Site, m *site.Menu, at time.Time, anew bool) func(from, count int) int {
 	base := &store.Published{Site: s}
 	d := &desk{Draft: &store.Draft{Base: base, Site: s}, Site: s, Menu: m, State: "after", Lens: reach.Lens{At: at}, Selected: s.Home()}
-	return func(from, count int) int { return d.items(nil, nil, from, count).Total }
+	if anew {
+		return func(from, count int) int { return d.items(nil, nil, from, count).Total }
+	}
+	ladders := &itemLadders{}
+	return func(from, count int) int { return ladders.of(d, nil, nil).window(from, count).Total }
 }

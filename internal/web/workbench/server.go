@@ -59,6 +59,7 @@ type Server struct {
 	now       func() time.Time
 	closing   chan struct{}
 	streams   streams
+	ladders   itemLadders
 	ending    sync.Once
 }
 
