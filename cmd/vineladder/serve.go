@@ -161,14 +161,14 @@ func serve(ctx context.Context, st *store.Store, s settings, log *slog.Logger, r
 	group.Go(func() error { st.Follow(ctx); return nil })
 	group.Go(func() error { st.Schedule(ctx); return nil })
 	counted := gate.NewCounted()
-	run(ctx, group, site, counted.Of("site", publicSite.Handler()), func() {})
-	run(ctx, group, bench, counted.Of("workbench", workbenchSite.Handler()), workbenchSite.EndNews)
+	run(ctx, group, site, counted.Of("site", publicSite.Handler()), log, func() {})
+	run(ctx, group, bench, counted.Of("workbench", workbenchSite.Handler()), log, workbenchSite.EndNews)
 	if s.opsAddr != "-" {
 		l, err := listen(ctx, s.opsAddr)
 		if err != nil {
 			return err
 		}
-		run(ctx, group, l, ops(st, counted), func() {})
+		run(ctx, group, l, ops(st, counted), log, func() {})
 	}
 	log.Info("serving", "site", siteURL.String(), "workbench", benchURL.String(), "revision", st.Published().Revision)
 	if st.IsEmpty() {
@@ -189,13 +189,13 @@ func serve(ctx context.Context, st *store.Store, s settings, log *slog.Logger, r
 const writeTimeout = 4 * time.Minute
 
 // serverOf makes a server that waits for nobody for ever: who sends slowly, and who reads slowly, is cut off.
-func serverOf(handler http.Handler, writing time.Duration) *http.Server {
-	return &http.Server{Handler: handler, ReadHeaderTimeout: 10 * time.Second, ReadTimeout: time.Minute, WriteTimeout: writing, IdleTimeout: 2 * time.Minute}
+func serverOf(handler http.Handler, writing time.Duration, log *slog.Logger) *http.Server {
+	return &http.Server{Handler: handler, ErrorLog: slog.NewLogLogger(log.Handler(), slog.LevelError), ReadHeaderTimeout: 10 * time.Second, ReadTimeout: time.Minute, WriteTimeout: writing, IdleTimeout: 2 * time.Minute}
 }
 
 // run serves until ctx ends, and lets requests under way finish; ending ends those that would not by themselves.
-func run(ctx context.Context, group *errgroup.Group, l net.Listener, handler http.Handler, ending func()) {
-	server := serverOf(handler, writeTimeout)
+func run(ctx context.Context, group *errgroup.Group, l net.Listener, handler http.Handler, log *slog.Logger, ending func()) {
+	server := serverOf(handler, writeTimeout, log)
 	server.RegisterOnShutdown(ending)
 	group.Go(func() error {
 		if err := server.Serve(l); !errors.Is(err, http.ErrServerClosed) {

@@ -2,6 +2,7 @@ package main
 
 import (
 	"fmt"
+	"log/slog"
 	"net"
 	"net/http"
 	"sync"
@@ -27,7 +28,7 @@ func TestSlowReadersAreCutOff(t *testing.T) {
 			_, err = w.Write(chunk)
 		}
 		cut <- err
-	}), 500*time.Millisecond)
+	}), 500*time.Millisecond, slog.New(slog.DiscardHandler))
 	l, err := net.Listen("tcp4", "127.0.0.1:0")
 	require.NoError(t, err)
 	var group sync.WaitGroup

@@ -4,6 +4,7 @@ import (
 	"context"
 	"crypto/sha256"
 	"database/sql"
+	"encoding/hex"
 	"errors"
 	"fmt"
 	"time"
@@ -50,6 +51,24 @@ func (st *Store) Session(ctx context.Context, site, token string) (*Session, err
 		return nil, fmt.Errorf("read the session: %w", err)
 	}
 	return &Session{row.Account.Int64, row.Data, row.Expiry}, nil
+}
+
+// SessionMark names a session to what must end with it. It does not give the session away.
+func SessionMark(token string) string { return hex.EncodeToString(hashOf(token)) }
+
+// HasSession says whether the session with a mark goes on.
+func (st *Store) HasSession(ctx context.Context, mark string) (bool, error) {
+	hash, err := hex.DecodeString(mark)
+	if err != nil {
+		return false, nil
+	}
+	var there bool
+	err = st.db.GetContext(ctx, &there, `SELECT EXISTS (SELECT FROM sessions WHERE hash = $1 AND expiry > now() AND seen > now() - make_interval(secs => $2))`,
+		hash, sessionIdle.Seconds())
+	if err != nil {
+		return false, fmt.Errorf("look for the session: %w", err)
+	}
+	return there, nil
 }
 
 // BeginSession keeps a new session.

@@ -17,6 +17,7 @@ import (
 	"time"
 
 	"github.com/alexedwards/scs/v2"
+	"github.com/go-chi/chi/v5/middleware"
 
 	"vineladder/internal/store"
 )
@@ -92,7 +93,7 @@ func NewSessions(st *store.Store, name string, secure bool, clients Clients, sig
 	m.Cookie.SameSite = http.SameSiteLaxMode
 	m.Cookie.Secure = secure
 	m.ErrorFunc = func(w http.ResponseWriter, r *http.Request, err error) {
-		log.Error("a session can't be read or written", "path", Path(r), "error", err)
+		log.Error("a session can't be read or written", "path", Path(r), "request", middleware.GetReqID(r.Context()), "error", err)
 		w.Header().Set("Retry-After", "30")
 		http.Error(w, "We can't tell at this moment who you are. Please try again in half a minute.", http.StatusServiceUnavailable)
 	}

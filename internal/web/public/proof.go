@@ -1,6 +1,9 @@
 package public
 
 import (
+	"context"
+	"database/sql"
+	"errors"
 	"fmt"
 	"hash/fnv"
 	"net/http"
@@ -22,6 +25,7 @@ import (
 type Proof struct {
 	By       int64     `json:"b"`           // the account that asked, which may read no more here than elsewhere
 	Epoch    int       `json:"n,omitempty"` // of the account: a preview ends with its sessions
+	Session  string    `json:"k"`           // and with the one in which it was asked for
 	Draft    int64     `json:"d,omitempty"` // 0: the published site
 	SignedIn bool      `json:"s,omitempty"`
 	Roles    []string  `json:"r,omitempty"`
@@ -41,9 +45,13 @@ func (s *Server) proof(w http.ResponseWriter, r *http.Request) {
 		http.Error(w, gate.ErrToken.Error(), http.StatusGone)
 		return
 	}
-	by, err := s.store.Account(r.Context(), proof.By)
-	if err != nil || by.Epoch != proof.Epoch {
+	by, err := s.asker(r.Context(), proof)
+	if errors.Is(err, gate.ErrToken) {
 		http.Error(w, gate.ErrToken.Error(), http.StatusGone)
+		return
+	}
+	if err != nil {
+		s.fail(w, r, err)
 		return
 	}
 	on := s.store.Published().Site
@@ -75,6 +83,22 @@ func (s *Server) proof(w http.ResponseWriter, r *http.Request) {
 	}
 	answer.Cache = cachePrivate
 	s.send(w, answer)
+}
+
+// asker gives the account that a preview is for; gate.ErrToken if it may not look any more.
+func (s *Server) asker(ctx context.Context, proof Proof) (store.Account, error) {
+	goesOn, err := s.store.HasSession(ctx, proof.Session)
+	if err != nil {
+		return store.Account{}, err
+	}
+	by, err := s.store.Account(ctx, proof.By)
+	switch {
+	case errors.Is(err, sql.ErrNoRows), errors.Is(err, store.ErrDisabled):
+		return by, gate.ErrToken
+	case err == nil && (!goesOn || by.Epoch != proof.Epoch):
+		return by, gate.ErrToken
+	}
+	return by, err
 }
 
 // mayRead says whether an account may read the page that a preview shows.

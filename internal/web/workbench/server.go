@@ -17,6 +17,7 @@ import (
 	"time"
 
 	"github.com/go-chi/chi/v5"
+	"github.com/go-chi/chi/v5/middleware"
 	"github.com/go-chi/httprate"
 
 	"vineladder/internal/clock"
@@ -294,11 +295,11 @@ func (s *Server) refuse(w http.ResponseWriter, r *http.Request, err error) {
 	case errors.Is(err, store.ErrNoPublication):
 		s.say(w, http.StatusNotFound, reply{Error: sentence(err)})
 	case store.IsDown(err):
-		s.log.Error("a workbench request failed: the database does not answer", "path", gate.Path(r), "error", err)
+		s.log.Error("a workbench request failed: the database does not answer", "path", gate.Path(r), "request", middleware.GetReqID(r.Context()), "error", err)
 		w.Header().Set("Retry-After", retryAfter)
 		s.say(w, http.StatusServiceUnavailable, reply{Error: down})
 	default:
-		s.log.Error("a workbench request failed", "path", r.URL.Path, "error", err)
+		s.log.Error("a workbench request failed", "path", gate.Path(r), "request", middleware.GetReqID(r.Context()), "error", err)
 		s.say(w, http.StatusInternalServerError, reply{Error: "Something went wrong on our side and nothing was changed. Try again in a moment."})
 	}
 }
@@ -322,12 +323,12 @@ func (s *Server) fail(w http.ResponseWriter, r *http.Request, err error) {
 		http.Error(w, refusal.Sentence, http.StatusUnprocessableEntity)
 		return
 	case store.IsDown(err):
-		s.log.Error("a workbench page failed: the database does not answer", "path", gate.Path(r), "error", err)
+		s.log.Error("a workbench page failed: the database does not answer", "path", gate.Path(r), "request", middleware.GetReqID(r.Context()), "error", err)
 		w.Header().Set("Retry-After", retryAfter)
 		http.Error(w, down, http.StatusServiceUnavailable)
 		return
 	}
-	s.log.Error("a workbench page failed", "path", r.URL.Path, "error", err)
+	s.log.Error("a workbench page failed", "path", gate.Path(r), "request", middleware.GetReqID(r.Context()), "error", err)
 	http.Error(w, "Something went wrong on our side and nothing was changed. Try again in a moment.", http.StatusInternalServerError)
 }
 

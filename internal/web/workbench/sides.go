@@ -65,7 +65,7 @@ func (s *Server) showSides(w http.ResponseWriter, r *http.Request, d *desk) erro
 		return cmp.Or(cmp.Compare(clicks(a.page), clicks(b.page)), cmp.Compare(a.page, b.page))
 	})
 	for _, c := range list[:min(len(list), sidesLimit)] {
-		one, err := s.side(d, was, is, c)
+		one, err := s.side(r, d, was, is, c)
 		if err != nil {
 			return err
 		}
@@ -75,7 +75,7 @@ func (s *Server) showSides(w http.ResponseWriter, r *http.Request, d *desk) erro
 	return nil
 }
 
-func (s *Server) side(d *desk, was, is *site.Site, c concern) (side, error) {
+func (s *Server) side(r *http.Request, d *desk, was, is *site.Site, c concern) (side, error) {
 	at, made := d.Lens.At, side{Page: c.page, Was: addressIn(was, c.page), Is: addressIn(is, c.page)}
 	if p := is.Page(c.page); p != nil {
 		made.Label = p.Label
@@ -88,10 +88,10 @@ func (s *Server) side(d *desk, was, is *site.Site, c concern) (side, error) {
 	lens := d.Lens
 	lens.At = at
 	var err error
-	if made.Before, err = s.proofOf(d.Who, 0, lens, cmp.Or(made.Was, made.Is), false); err != nil {
+	if made.Before, err = s.proofOf(r, d.Who, 0, lens, cmp.Or(made.Was, made.Is), false); err != nil {
 		return made, err
 	}
-	made.After, err = s.proofOf(d.Who, d.Draft.ID, lens, cmp.Or(made.Is, made.Was), false)
+	made.After, err = s.proofOf(r, d.Who, d.Draft.ID, lens, cmp.Or(made.Is, made.Was), false)
 	return made, err
 }
 
@@ -145,7 +145,7 @@ func (s *Server) preview(w http.ResponseWriter, r *http.Request, d *desk) error 
 	if d.State == "now" {
 		draft = 0
 	}
-	url, err := s.proofOf(d.Who, draft, d.Lens, addressOf(d.Site, d.Selected), r.FormValue("outline") == "yes")
+	url, err := s.proofOf(r, d.Who, draft, d.Lens, addressOf(d.Site, d.Selected), r.FormValue("outline") == "yes")
 	if err != nil {
 		return err
 	}
@@ -154,8 +154,8 @@ func (s *Server) preview(w http.ResponseWriter, r *http.Request, d *desk) error 
 }
 
 // proofOf gives the address of a preview: of a draft, or with 0 of what is public.
-func (s *Server) proofOf(by store.Account, draft int64, lens reach.Lens, path string, outline bool) (string, error) {
-	token, err := s.signer.Sign(public.Proof{By: by.ID, Epoch: by.Epoch, Draft: draft, SignedIn: lens.SignedIn, Roles: lens.Roles, At: lens.At, Expires: s.now().Add(proofLife), Outline: outline})
+func (s *Server) proofOf(r *http.Request, by store.Account, draft int64, lens reach.Lens, path string, outline bool) (string, error) {
+	token, err := s.signer.Sign(public.Proof{By: by.ID, Epoch: by.Epoch, Session: store.SessionMark(s.sessions.Token(r.Context())), Draft: draft, SignedIn: lens.SignedIn, Roles: lens.Roles, At: lens.At, Expires: s.now().Add(proofLife), Outline: outline})
 	if err != nil {
 		return "", fmt.Errorf("sign the address of a preview: %w", err)
 	}

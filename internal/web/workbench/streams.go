@@ -61,8 +61,10 @@ func (all *streams) drop(account int64, which func(*stream) bool) (dropped []*st
 		}
 		return false
 	})
-	if all.of[account] = kept; len(kept) == 0 {
+	if len(kept) == 0 {
 		delete(all.of, account)
+	} else {
+		all.of[account] = kept
 	}
 	return dropped
 }

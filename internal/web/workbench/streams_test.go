@@ -17,6 +17,7 @@ func isOver(s *stream) bool {
 
 func TestStreamsEndWithTheirSessionAndAreBounded(t *testing.T) {
 	var all streams
+	all.signOut(1, "a") // who has no screen open
 	one, two, other := all.begin(1, "a"), all.begin(1, "b"), all.begin(2, "c")
 	all.signOut(1, "a")
 	assert.Equal(t, []bool{true, false, false}, []bool{isOver(one), isOver(two), isOver(other)})
