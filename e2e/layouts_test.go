@@ -183,9 +183,18 @@ func TestSettingsAndLayoutsOfPages(t *testing.T) {
 	_, missing := w.public("/nowhere")
 	assert.Contains(t, missing, ">Contact</h1>")
 
+	// What arrives while somebody types takes nothing away.
+	b.do(chromedp.Evaluate(`((real) => { window.fetch = async (path, how) => {
+		const answer = await real(path, how)
+		await new Promise(go => setTimeout(go, String(path).startsWith("/settings") ? 400 : 0))
+		return answer
+	} })(window.fetch)`, nil))
+	b.do(chromedp.Evaluate(`(s => { s.value = "year-month"; s.dispatchEvent(new Event("change", { bubbles: true })) })(document.querySelector("#s-dates"))`, nil))
 	b.focus("#s-name")
 	b.do(chromedp.Evaluate(`document.querySelector("#s-name").select()`, nil))
 	b.typed("Skerrow Harbours")
+	b.until(`document.querySelector("#s-dates").dataset.old === "year-month" && !document.body.dataset.busy`)
+	assert.Equal(t, "s-name Skerrow Harbours", eval[string](b, `document.activeElement.id + " " + document.querySelector("#s-name").value`))
 	b.press(kb.Tab)
 	b.sees(".dock p", "The site is called “Skerrow Harbours” instead of “Skerrow Isles Harbour Board”")
 	b.focus("#s-zone")

@@ -147,7 +147,8 @@ async function bringUp({ keepScroll = true } = {}) {
     const standing = document.querySelector(`[data-part="${fresh.dataset.for}"]`)
     if (standing.contains(document.activeElement) && document.activeElement.matches('details[open] input')) continue
     if (standing.querySelector('.making')) continue // somebody is naming a page; the rows come with it
-    if (fresh.dataset.for !== 'sheet' || !patchSheet(standing, fresh.content)) standing.replaceChildren(fresh.content)
+    const patch = { sheet: patchSheet, settings: patchSections }[fresh.dataset.for]
+    if (!patch?.(standing, fresh.content)) standing.replaceChildren(fresh.content)
   }
   for (const run of after) run()
   giveBack()
@@ -188,11 +189,29 @@ function patchSheet(standing, fresh) {
     const made = fresh.querySelector(piece), stood = standing.querySelector(piece)
     if (made && stood && !stood.contains(inside)) stood.replaceWith(made)
   }
-  for (const made of fresh.querySelectorAll('[data-fields] [data-old]')) {
-    const field = standing.querySelector(`[data-fields] [id="${made.id}"]`)
+  patchFields(standing, fresh, '[data-fields] ')
+  return true
+}
+
+// patchSections does so for a part that is made of sections, each with fields.
+function patchSections(standing, fresh) {
+  const inside = document.activeElement.closest('section')
+  if (!inside || !standing.contains(inside) || !document.activeElement.matches('input, textarea, select')) return false
+  const made = [...fresh.querySelectorAll('section')]
+  for (const [at, section] of [...standing.querySelectorAll('section')].entries()) {
+    if (section === inside) patchFields(section, made[at])
+    else section.replaceWith(made[at])
+  }
+  standing.querySelector('h1').textContent = fresh.querySelector('h1').textContent
+  return true
+}
+
+// patchFields brings fields up to date, but for the one that somebody is in.
+function patchFields(standing, fresh, within = '') {
+  for (const made of fresh.querySelectorAll(`${within}[data-old]`)) {
+    const field = standing.querySelector(`${within}[id="${made.id}"]`)
     if (!field) continue
     if (field !== document.activeElement && !field.dataset.saving && field.getAttribute('aria-invalid') !== 'true' && 'value' in field) field.value = made.value
     field.dataset.old = made.dataset.old
   }
-  return true
 }
