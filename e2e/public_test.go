@@ -358,7 +358,8 @@ func TestRegisteringAndOnesOwnDetails(t *testing.T) {
 	menu := w.store.Published().Site.MenuByKey("account").ID
 	_, err := w.store.PublishDirect(ctx, store.Account{Name: "test"}, "account items", []edit.Op{
 		edit.PutEntries{Gap: edit.Gap{Menu: menu}, Entries: []edit.EntryForm{account("register", "Register here", 900001)}},
-		edit.PutEntries{Gap: edit.Gap{Menu: menu}, Entries: []edit.EntryForm{account("details", "All about me", 900002)}}})
+		edit.PutEntries{Gap: edit.Gap{Menu: menu}, Entries: []edit.EntryForm{account("details", "All about me", 900002)}},
+	})
 	require.NoError(t, err)
 	_, home := w.public("/")
 	assert.NotContains(t, home, "Register here", "the site does not let visitors register")

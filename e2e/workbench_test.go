@@ -34,9 +34,19 @@ func TestTreeGridKeysOneByOne(t *testing.T) {
 	b.signIn("keeper")
 	b.focus(".rung[aria-selected=true]")
 	steps := []struct{ key, lands string }{
-		{kb.ArrowDown, "Sailings"}, {kb.ArrowDown, "Harbours"}, {kb.ArrowUp, "Sailings"}, {kb.End, "Closed for the moment"}, {kb.Home, "Home"},
-		{kb.ArrowDown, "Sailings"}, {kb.ArrowRight, "Sailings"}, {kb.ArrowDown, "Timetables"}, {kb.ArrowLeft, "Sailings"}, {kb.ArrowLeft, "Sailings"}, {kb.ArrowLeft, "Home"},
-		{kb.PageDown, "No access"}, {kb.PageUp, "Home"},
+		{kb.ArrowDown, "Sailings"},
+		{kb.ArrowDown, "Harbours"},
+		{kb.ArrowUp, "Sailings"},
+		{kb.End, "Closed for the moment"},
+		{kb.Home, "Home"},
+		{kb.ArrowDown, "Sailings"},
+		{kb.ArrowRight, "Sailings"},
+		{kb.ArrowDown, "Timetables"},
+		{kb.ArrowLeft, "Sailings"},
+		{kb.ArrowLeft, "Sailings"},
+		{kb.ArrowLeft, "Home"},
+		{kb.PageDown, "No access"},
+		{kb.PageUp, "Home"},
 	}
 	for i, s := range steps {
 		b.press(s.key)
@@ -414,8 +424,10 @@ func TestTheServerRefuses(t *testing.T) {
 	refunds := w.find("Refunds")
 	number, err := strconv.ParseInt(refunds, 10, 64)
 	require.NoError(t, err)
-	status, said = structure.post("/edit", url.Values{"do": {"field"}, "page": {refunds}, "field": {"text"},
-		"old": {w.store.Published().Site.Page(site.PageID(number)).Text}, "new": {`<p onclick="x()">Kept<script>alert(1)</script></p>`}})
+	status, said = structure.post("/edit", url.Values{
+		"do": {"field"}, "page": {refunds}, "field": {"text"},
+		"old": {w.store.Published().Site.Page(site.PageID(number)).Text}, "new": {`<p onclick="x()">Kept<script>alert(1)</script></p>`},
+	})
 	require.Equal(t, http.StatusOK, status, said)
 	response, err := structure.client.Get(w.bench + "/text?page=" + refunds)
 	require.NoError(t, err)

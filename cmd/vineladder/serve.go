@@ -144,14 +144,18 @@ func serve(ctx context.Context, st *store.Store, s settings, log *slog.Logger, r
 		return fmt.Errorf("VINELADDER_PROXIES: %w", err)
 	}
 	signer := gate.NewSigner(key)
-	publicSite, err := public.New(st, public.Settings{Origin: siteURL.String(), Hosts: []string{siteURL.Host},
-		Workbench: benchURL.String(), Secure: siteURL.Scheme == "https", Files: files.Dir(s.files), Clients: clients}, built, signer, log)
+	publicSite, err := public.New(st, public.Settings{
+		Origin: siteURL.String(), Hosts: []string{siteURL.Host},
+		Workbench: benchURL.String(), Secure: siteURL.Scheme == "https", Files: files.Dir(s.files), Clients: clients,
+	}, built, signer, log)
 	if err != nil {
 		return err
 	}
 	defer publicSite.Close()
-	workbenchSite, err := workbench.New(st, workbench.Settings{Origin: benchURL.String(), Hosts: []string{benchURL.Host},
-		Site: siteURL.String(), Secure: benchURL.Scheme == "https", Files: files.Dir(s.files), Clients: clients}, built, signer, log)
+	workbenchSite, err := workbench.New(st, workbench.Settings{
+		Origin: benchURL.String(), Hosts: []string{benchURL.Host},
+		Site: siteURL.String(), Secure: benchURL.Scheme == "https", Files: files.Dir(s.files), Clients: clients,
+	}, built, signer, log)
 	if err != nil {
 		return err
 	}

@@ -40,13 +40,15 @@ func withStore(s *settings, run func(context.Context, *cobra.Command, *store.Sto
 
 func migrateCommand() *cobra.Command {
 	s := &settings{}
-	cmd := &cobra.Command{Use: "migrate", Short: "Bring the database to the newest schema", Args: cobra.NoArgs,
+	cmd := &cobra.Command{
+		Use: "migrate", Short: "Bring the database to the newest schema", Args: cobra.NoArgs,
 		RunE: func(cmd *cobra.Command, _ []string) error {
 			if s.database == "" {
 				return errWhichDatabase
 			}
 			return store.Migrate(cmd.Context(), s.database)
-		}}
+		},
+	}
 	s.databaseFlag(cmd)
 	return cmd
 }
@@ -322,9 +324,11 @@ func describePage(s *site.Site, id site.PageID, lens reach.Lens) pageFacts {
 	p := s.Page(id)
 	index, of := s.Index(id)
 	source := reach.Source(s, id)
-	facts := pageFacts{Key: p.Key, Label: p.Label, Address: address.Of(s, id), Level: s.Level(id), Position: index + 1, Of: of,
+	facts := pageFacts{
+		Key: p.Key, Label: p.Label, Address: address.Of(s, id), Level: s.Level(id), Position: index + 1, Of: of,
 		Below: s.Below(id), Status: string(p.Status), Listed: p.Listed, Audience: string(source.Audience), SetOn: source.Label,
-		Answer: answers[reach.Ask(s, id, lens)]}
+		Answer: answers[reach.Ask(s, id, lens)],
+	}
 	if facts.Audience == "" {
 		facts.Audience = string(site.Everyone)
 	}

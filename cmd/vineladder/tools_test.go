@@ -97,7 +97,9 @@ func TestShowAndUserAdd(t *testing.T) {
 	side := show("menu", "main-menu", "--at", "/sailings/fares/refunds")["Side menu"].([]any)
 	assert.Equal(t, "Timetables", side[0].(map[string]any)["label"])
 	for _, c := range []struct{ says, args string }{
-		{"no page at /nowhere", "show page /nowhere"}, {"no menu “x”", "show menu x"}, {"no role “pirates”", "show page / --audience pirates"},
+		{"no page at /nowhere", "show page /nowhere"},
+		{"no menu “x”", "show menu x"},
+		{"no role “pirates”", "show page / --audience pirates"},
 		{"is not a moment", "show page / --moment soon"},
 	} {
 		_, err := command(t, "", strings.Fields(c.args)...)
@@ -150,8 +152,13 @@ func TestExportsAndGenerate(t *testing.T) {
 	said, err = command(t, "", "export", "menus", "--format", "json")
 	require.NoError(t, err)
 	assert.Contains(t, said, `"key": "quick-tasks"`)
-	for _, args := range [][]string{{"export", "redirects", "--format", "x"}, {"export", "menus", "--menu", "none"}, {"export", "menus", "--format", "x"},
-		{"generate", "--pages", "0"}, {"generate", "--pages", "10"}} {
+	for _, args := range [][]string{
+		{"export", "redirects", "--format", "x"},
+		{"export", "menus", "--menu", "none"},
+		{"export", "menus", "--format", "x"},
+		{"generate", "--pages", "0"},
+		{"generate", "--pages", "10"},
+	} {
 		_, err := command(t, "", args...)
 		assert.Error(t, err, args)
 	}

@@ -26,62 +26,116 @@ import (
 )
 
 var rows = []row{
-	{name: "public-page", what: "a signed-out public page against a bare handler that writes the same bytes and headers, over loopback, 8 connections",
-		aim: 0.8, atLeast: true, unit: " req/s", measure: publicPage},
-	{name: "public-page-handler", what: "the same two handlers called directly, without the network's share",
-		aim: 0.6, atLeast: true, unit: " req/s", measure: publicPageDirect},
-	{name: "missing-page", what: "addresses that lead nowhere, each another, against the page, over loopback, 8 connections",
-		aim: 0.5, atLeast: true, unit: " req/s", measure: beside(func(n int, _ string, r *http.Request) { r.URL.Path = fmt.Sprintf("/nowhere/%d", n) })},
-	{name: "unknown-cookie", what: "the page with a session's cookie that was not made here, against the page",
+	{
+		name: "public-page", what: "a signed-out public page against a bare handler that writes the same bytes and headers, over loopback, 8 connections",
+		aim: 0.8, atLeast: true, unit: " req/s", measure: publicPage,
+	},
+	{
+		name: "public-page-handler", what: "the same two handlers called directly, without the network's share",
+		aim: 0.6, atLeast: true, unit: " req/s", measure: publicPageDirect,
+	},
+	{
+		name: "missing-page", what: "addresses that lead nowhere, each another, against the page, over loopback, 8 connections",
+		aim: 0.5, atLeast: true, unit: " req/s", measure: beside(func(n int, _ string, r *http.Request) { r.URL.Path = fmt.Sprintf("/nowhere/%d", n) }),
+	},
+	{
+		name: "unknown-cookie", what: "the page with a session's cookie that was not made here, against the page",
 		aim: 0.5, atLeast: true, unit: " req/s", measure: beside(func(n int, _ string, r *http.Request) {
 			r.Header.Set("Cookie", fmt.Sprintf("vineladder_visitor=a%d.b", n))
-		})},
-	{name: "unknown-query", what: "the page with a query string that nobody asked for before, against the page",
-		aim: 0.5, atLeast: true, unit: " req/s", measure: beside(func(n int, _ string, r *http.Request) { r.URL.RawQuery = fmt.Sprintf("q=%d", n) })},
-	{name: "menu-for-programs", what: "a menu that programs read, against the page",
-		aim: 0.25, atLeast: true, unit: " req/s", measure: beside(func(_ int, menu string, r *http.Request) { r.URL.Path = menu })},
-	{name: "public-page-signed-in", what: "the page made for somebody who is signed in, its fragments kept, against the bare handler called directly; reported, without an aim",
-		aim: 0, atLeast: true, unit: " pages/s", measure: signedInPage},
-	{name: "public-page-cold", what: "signed-out pages that nobody asked for before, 2,000 different ones of one revision, against the bare handler called directly; reported, the aim is 3,000 a second",
-		aim: 0, atLeast: true, unit: " pages/s", measure: coldPages},
-	{name: "move-branch-1000", what: "a move of a branch of about 1,000 pages with its page, address and menu consequences for 12 lenses, against PostgreSQL's recursive query that lists that branch with addresses, rows fetched and scanned",
-		aim: 1, unit: " ms", measure: moveBranch(1000)},
-	{name: "move-branch-10000", what: "the same for a branch of about 10,000 pages",
-		aim: 1, unit: " ms", measure: moveBranch(10_000)},
-	{name: "load-site", what: "loading the Site, against the same queries through the same driver with every row scanned",
-		aim: 3, unit: " ms", measure: loadSite},
-	{name: "heap", what: "heap after a collection, the Site with all indexes and 12 lenses, without page text, against 1 KiB a page",
-		aim: 1, unit: " B a page", measure: heapPerPage},
-	{name: "publish-1000", what: "publishing 1,000 edits, consequences computed before, against one UPDATE from unnest of the same rows and 1,000 inserted log rows in one commit",
-		aim: 2, unit: " ms", measure: publishEdits},
-	{name: "ladder-window", what: "a window of 60 ladder rows deep in the scroll, every branch open, against the first window",
-		aim: 3, unit: " ms", measure: ladderWindow},
-	{name: "edit-at-size", what: "applying one edit at 1,000,000 pages, against the same at 1,000",
-		aim: 2, unit: " ms", measure: editAtSize},
-	{name: "edit-draft", what: "one edit of a label, applied, against PostgreSQL's update of that row in a transaction",
-		aim: 1, unit: " ms", measure: oneEdit},
-	{name: "menu-250-warm", what: "a page with a menu of 250 entries, its fragments kept, against a plain template that ranges over the same entries",
-		aim: 5, atLeast: true, unit: " pages/s", measure: manyEntries(true)},
-	{name: "menu-250-cold", what: "the same with nothing kept",
-		aim: 0.8, atLeast: true, unit: " pages/s", measure: manyEntries(false)},
-	{name: "menu-2000-warm", what: "a menu of about 2,000 lines that follow the tree, for a lens that is known, against a bare walk that collects those pages",
-		aim: 10, unit: " ms", measure: treeMenu(true)},
-	{name: "menu-2000-new", what: "the same menu for a new lens, against one bare pass over a slice of all pages",
-		aim: 10, unit: " ms", measure: treeMenu(false)},
-	{name: "cover-block", what: "the pages of one block with five conditions, against one bare pass over a slice of all pages",
-		aim: 5, unit: " ms", measure: coverBlock(branchesOnly)},
-	{name: "cover-everywhere", what: "the same with five conditions that leave little out, so that no branch can be passed by",
-		aim: 5, unit: " ms", measure: coverBlock(everywhere)},
-	{name: "regions-at-size", what: "all regions of one page of this site, against one of a site of 1,000 pages",
-		aim: 2, unit: " ms", measure: regionsAtSize},
-	{name: "move-block", what: "the consequences of moving a block with 10 conditions for 12 lenses, against one bare pass over a slice of all pages",
-		aim: 30, unit: " ms", measure: moveBlock},
-	{name: "items-2000", what: "one window after another of a menu of 2,000 items in the menus area, with why each does not show, against the windows of a menu of 20 items",
-		aim: 3, unit: " ms", measure: itemWindows(false)},
-	{name: "items-2000-anew", what: "the first of them after an edit, against the first of the small menu, which has a hundredth of the rows; reported, without an aim",
-		aim: 0, atLeast: true, unit: " ms", measure: itemWindows(true)},
-	{name: "looks-everywhere", what: "the consequences of a level fewer in the header for 12 lenses, against one bare pass over a slice of all pages",
-		aim: 30, unit: " ms", measure: looksEverywhere},
+		}),
+	},
+	{
+		name: "unknown-query", what: "the page with a query string that nobody asked for before, against the page",
+		aim: 0.5, atLeast: true, unit: " req/s", measure: beside(func(n int, _ string, r *http.Request) { r.URL.RawQuery = fmt.Sprintf("q=%d", n) }),
+	},
+	{
+		name: "menu-for-programs", what: "a menu that programs read, against the page",
+		aim: 0.25, atLeast: true, unit: " req/s", measure: beside(func(_ int, menu string, r *http.Request) { r.URL.Path = menu }),
+	},
+	{
+		name: "public-page-signed-in", what: "the page made for somebody who is signed in, its fragments kept, against the bare handler called directly; reported, without an aim",
+		aim: 0, atLeast: true, unit: " pages/s", measure: signedInPage,
+	},
+	{
+		name: "public-page-cold", what: "signed-out pages that nobody asked for before, 2,000 different ones of one revision, against the bare handler called directly; reported, the aim is 3,000 a second",
+		aim: 0, atLeast: true, unit: " pages/s", measure: coldPages,
+	},
+	{
+		name: "move-branch-1000", what: "a move of a branch of about 1,000 pages with its page, address and menu consequences for 12 lenses, against PostgreSQL's recursive query that lists that branch with addresses, rows fetched and scanned",
+		aim: 1, unit: " ms", measure: moveBranch(1000),
+	},
+	{
+		name: "move-branch-10000", what: "the same for a branch of about 10,000 pages",
+		aim: 1, unit: " ms", measure: moveBranch(10_000),
+	},
+	{
+		name: "load-site", what: "loading the Site, against the same queries through the same driver with every row scanned",
+		aim: 3, unit: " ms", measure: loadSite,
+	},
+	{
+		name: "heap", what: "heap after a collection, the Site with all indexes and 12 lenses, without page text, against 1 KiB a page",
+		aim: 1, unit: " B a page", measure: heapPerPage,
+	},
+	{
+		name: "publish-1000", what: "publishing 1,000 edits, consequences computed before, against one UPDATE from unnest of the same rows and 1,000 inserted log rows in one commit",
+		aim: 2, unit: " ms", measure: publishEdits,
+	},
+	{
+		name: "ladder-window", what: "a window of 60 ladder rows deep in the scroll, every branch open, against the first window",
+		aim: 3, unit: " ms", measure: ladderWindow,
+	},
+	{
+		name: "edit-at-size", what: "applying one edit at 1,000,000 pages, against the same at 1,000",
+		aim: 2, unit: " ms", measure: editAtSize,
+	},
+	{
+		name: "edit-draft", what: "one edit of a label, applied, against PostgreSQL's update of that row in a transaction",
+		aim: 1, unit: " ms", measure: oneEdit,
+	},
+	{
+		name: "menu-250-warm", what: "a page with a menu of 250 entries, its fragments kept, against a plain template that ranges over the same entries",
+		aim: 5, atLeast: true, unit: " pages/s", measure: manyEntries(true),
+	},
+	{
+		name: "menu-250-cold", what: "the same with nothing kept",
+		aim: 0.8, atLeast: true, unit: " pages/s", measure: manyEntries(false),
+	},
+	{
+		name: "menu-2000-warm", what: "a menu of about 2,000 lines that follow the tree, for a lens that is known, against a bare walk that collects those pages",
+		aim: 10, unit: " ms", measure: treeMenu(true),
+	},
+	{
+		name: "menu-2000-new", what: "the same menu for a new lens, against one bare pass over a slice of all pages",
+		aim: 10, unit: " ms", measure: treeMenu(false),
+	},
+	{
+		name: "cover-block", what: "the pages of one block with five conditions, against one bare pass over a slice of all pages",
+		aim: 5, unit: " ms", measure: coverBlock(branchesOnly),
+	},
+	{
+		name: "cover-everywhere", what: "the same with five conditions that leave little out, so that no branch can be passed by",
+		aim: 5, unit: " ms", measure: coverBlock(everywhere),
+	},
+	{
+		name: "regions-at-size", what: "all regions of one page of this site, against one of a site of 1,000 pages",
+		aim: 2, unit: " ms", measure: regionsAtSize,
+	},
+	{
+		name: "move-block", what: "the consequences of moving a block with 10 conditions for 12 lenses, against one bare pass over a slice of all pages",
+		aim: 30, unit: " ms", measure: moveBlock,
+	},
+	{
+		name: "items-2000", what: "one window after another of a menu of 2,000 items in the menus area, with why each does not show, against the windows of a menu of 20 items",
+		aim: 3, unit: " ms", measure: itemWindows(false),
+	},
+	{
+		name: "items-2000-anew", what: "the first of them after an edit, against the first of the small menu, which has a hundredth of the rows; reported, without an aim",
+		aim: 0, atLeast: true, unit: " ms", measure: itemWindows(true),
+	},
+	{
+		name: "looks-everywhere", what: "the consequences of a level fewer in the header for 12 lenses, against one bare pass over a slice of all pages",
+		aim: 30, unit: " ms", measure: looksEverywhere,
+	},
 }
 
 // publicPath is that of a page in the middle of the site that everybody sees.

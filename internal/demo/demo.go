@@ -34,10 +34,14 @@ var Accounts = []Account{
 }
 
 var roles = []site.Role{
-	{Key: "site-keeper", Name: "Site keeper", Includes: []string{"staff", "operators", "board-members", "harbour-masters"},
-		Actions: []site.Action{site.Edit, site.Arrange, site.Admit, site.Place, site.Link, site.Classify, site.Keep, site.Publish}},
-	{Key: "structure-editor", Name: "Structure editor", Includes: []string{"staff"},
-		Actions: []site.Action{site.Edit, site.Arrange, site.Place, site.Link, site.Classify, site.Publish}},
+	{
+		Key: "site-keeper", Name: "Site keeper", Includes: []string{"staff", "operators", "board-members", "harbour-masters"},
+		Actions: []site.Action{site.Edit, site.Arrange, site.Admit, site.Place, site.Link, site.Classify, site.Keep, site.Publish},
+	},
+	{
+		Key: "structure-editor", Name: "Structure editor", Includes: []string{"staff"},
+		Actions: []site.Action{site.Edit, site.Arrange, site.Place, site.Link, site.Classify, site.Publish},
+	},
 	{Key: "staff", Name: "Staff"},
 	{Key: "operators", Name: "Operators"},
 	{Key: "harbour-masters", Name: "Harbour masters", Includes: []string{"staff"}},
@@ -156,7 +160,8 @@ func operations(ctx context.Context, st *store.Store, pages []page, cleaner *tex
 	}
 	for i, p := range pages {
 		ops = append(ops, edit.Edit{Page: ids[i], Fields: []edit.FieldChange{
-			{Field: edit.Text, New: hashes[i]}, {Field: edit.Summary, New: summary(p.lines)}}})
+			{Field: edit.Text, New: hashes[i]}, {Field: edit.Summary, New: summary(p.lines)},
+		}})
 	}
 	return ops, nil
 }

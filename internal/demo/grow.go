@@ -25,7 +25,8 @@ func Grow(ctx context.Context, st *store.Store) error {
 	ops := make([]edit.Op, len(g.made))
 	for i, p := range g.made {
 		op := edit.Make{Page: ids[i], Place: edit.Place{Parent: p.parent}, Fields: append([]edit.FieldChange{
-			{Field: edit.Label, New: p.label}, {Field: edit.Status, New: string(site.Live)}}, p.fields...)}
+			{Field: edit.Label, New: p.label}, {Field: edit.Status, New: string(site.Live)},
+		}, p.fields...)}
 		if p.parent == 0 {
 			op.Place.Parent = ids[p.above]
 		}
@@ -91,8 +92,10 @@ var islands = []string{"Skerrow", "Great Hallin", "Little Hallin", "Øyra", "Ås
 // notices are six years, each in order of date with the latest first.
 func (g *grower) notices() {
 	archive := g.inside("Notices", "Archive of notices", field(edit.Sort, string(site.ByLabel)))
-	events := []string{"Late sailings to %s", "Swell closes the landing at %s", "New ropes at %s", "Diving off %s", "No fuel at %s", "Light out at %s",
-		"Extra boat to %s", "Works on the slip at %s", "Fog delays at %s", "Survey boat at %s", "Regatta at %s"}
+	events := []string{
+		"Late sailings to %s", "Swell closes the landing at %s", "New ropes at %s", "Diving off %s", "No fuel at %s", "Light out at %s",
+		"Extra boat to %s", "Works on the slip at %s", "Fog delays at %s", "Survey boat at %s", "Regatta at %s",
+	}
 	for year := 2020; year <= 2025; year++ {
 		in := g.under(archive, fmt.Sprintf("Notices of %d", year), field(edit.Sort, string(site.ByDateDown)))
 		for n := range 155 {
@@ -237,14 +240,19 @@ func winterChangeover(ctx context.Context, st *store.Store) error {
 	})
 	step(keeper, "made “Winter notices”", func(*site.Site) edit.Op {
 		return edit.Make{Page: ids[0], Place: edit.Place{Parent: find(s, "Sailing notices")}, Fields: []edit.FieldChange{
-			field(edit.Label, "Winter notices"), field(edit.Status, "live"), field(edit.Sort, string(site.ByDate))}}
+			field(edit.Label, "Winter notices"), field(edit.Status, "live"), field(edit.Sort, string(site.ByDate)),
+		}}
 	})
-	for n, label := range []string{"Route 3 every second day", "No night boat in January", "Storm timetable", "Ice on the ramps", "Heating in the lounge",
-		"Early closing at Øyra", "Dogs in the winter lounge", "Freight before foot passengers", "Lights at the pier", "Engine works on MV Tern", "Snow on the mainland road"} {
+	for n, label := range []string{
+		"Route 3 every second day", "No night boat in January", "Storm timetable", "Ice on the ramps", "Heating in the lounge",
+		"Early closing at Øyra", "Dogs in the winter lounge", "Freight before foot passengers", "Lights at the pier", "Engine works on MV Tern", "Snow on the mainland road",
+	} {
 		at := time.Date(2026, 12, 1+n*5, 0, 0, 0, 0, time.UTC)
 		step(keeper, "made “"+label+"”", func(*site.Site) edit.Op {
-			return edit.Make{Page: ids[n+1], Place: edit.Place{Parent: ids[0]}, Fields: append([]edit.FieldChange{field(edit.Label, label),
-				field(edit.Status, "live"), field(edit.LiveFrom, at.Format(time.RFC3339))}, kind("notice", at)...)}
+			return edit.Make{Page: ids[n+1], Place: edit.Place{Parent: ids[0]}, Fields: append([]edit.FieldChange{
+				field(edit.Label, label),
+				field(edit.Status, "live"), field(edit.LiveFrom, at.Format(time.RFC3339)),
+			}, kind("notice", at)...)}
 		})
 	}
 	step(keeper, "set when to be online for “Christmas sailings”", set("Christmas sailings", edit.LiveUntil, "2027-01-03T00:00:00Z"))

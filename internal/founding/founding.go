@@ -22,10 +22,14 @@ const Keeper = "site-keeper"
 // Roles that a new site has.
 func Roles() []site.Role {
 	return []site.Role{
-		{Key: Keeper, Name: "Site keeper", Includes: []string{"editor", "members"},
-			Actions: []site.Action{site.Edit, site.Arrange, site.Admit, site.Place, site.Link, site.Classify, site.Keep, site.Publish}},
-		{Key: "editor", Name: "Editor", Includes: []string{"members", "writer"},
-			Actions: []site.Action{site.Edit, site.Arrange, site.Place, site.Link, site.Classify, site.Publish}},
+		{
+			Key: Keeper, Name: "Site keeper", Includes: []string{"editor", "members"},
+			Actions: []site.Action{site.Edit, site.Arrange, site.Admit, site.Place, site.Link, site.Classify, site.Keep, site.Publish},
+		},
+		{
+			Key: "editor", Name: "Editor", Includes: []string{"members", "writer"},
+			Actions: []site.Action{site.Edit, site.Arrange, site.Place, site.Link, site.Classify, site.Publish},
+		},
 		{Key: "writer", Name: "Writer", Includes: []string{"members"}, Actions: []site.Action{site.Edit}},
 		{Key: "members", Name: "Members"},
 	}

@@ -116,8 +116,10 @@ func (s *Server) running() (*os.Process, <-chan struct{}) {
 
 // URL is the address of one database of the cluster.
 func (s *Server) URL(database string) string {
-	u := url.URL{Scheme: "postgres", User: url.UserPassword("vineladder", s.password),
-		Host: net.JoinHostPort("127.0.0.1", strconv.Itoa(s.port)), Path: "/" + database, RawQuery: "sslmode=disable"}
+	u := url.URL{
+		Scheme: "postgres", User: url.UserPassword("vineladder", s.password),
+		Host: net.JoinHostPort("127.0.0.1", strconv.Itoa(s.port)), Path: "/" + database, RawQuery: "sslmode=disable",
+	}
 	return u.String()
 }
 

@@ -209,8 +209,23 @@ type sort struct {
 
 // sorts are all of them, drawn from the families themselves.
 func sorts() []sort {
-	all := []sort{{"make", ""}, {"move", ""}, {"order", ""}, {"bin", ""}, {"restore", ""}, {"put item", ""}, {"take item", ""}, {"move item", ""},
-		{"make menu", ""}, {"take menu", ""}, {"make block", ""}, {"take block", ""}, {"put place", ""}, {"take place", ""}, {"move place", ""}}
+	all := []sort{
+		{"make", ""},
+		{"move", ""},
+		{"order", ""},
+		{"bin", ""},
+		{"restore", ""},
+		{"put item", ""},
+		{"take item", ""},
+		{"move item", ""},
+		{"make menu", ""},
+		{"take menu", ""},
+		{"make block", ""},
+		{"take block", ""},
+		{"put place", ""},
+		{"take place", ""},
+		{"move place", ""},
+	}
 	for family, fields := range edit.Fields() {
 		for _, field := range fields {
 			all = append(all, sort{family, field})

@@ -50,8 +50,10 @@ func pick[T any](w *world, of ...T) T { return of[w.IntN(len(of))] }
 
 func (w *world) chance(oneIn int) bool { return w.IntN(oneIn) == 0 }
 
-var labels = []string{"Fares", "Winter", "Summer", "North pier", "South pier", "Notices", "Times", "Contact", "Board", "Øyra", "Jobs", "History",
-	"Early boats", "Late boats"}
+var labels = []string{
+	"Fares", "Winter", "Summer", "North pier", "South pier", "Notices", "Times", "Contact", "Board", "Øyra", "Jobs", "History",
+	"Early boats", "Late boats",
+}
 
 // newWorld makes a site of some 12 pages with menus, blocks of every type, roles, and a past of moved, renamed and
 // binned pages.
@@ -61,8 +63,11 @@ func newWorld(seed uint64) *world {
 		w.edges = append(w.edges, now.Add(time.Duration(i+1)*time.Hour))
 	}
 	b := site.NewBuilder(site.Settings{Name: "Harbour", Language: "en", Zone: time.UTC, BinDays: 30, Register: w.chance(2), Closed: w.chance(12)})
-	b.SetRoles([]site.Role{{Key: "staff", Name: "staff"}, {Key: "masters", Name: "masters", Includes: []string{"staff"}},
-		{Key: "keepers", Name: "keepers", Actions: []site.Action{site.Keep, site.Edit}}})
+	b.SetRoles([]site.Role{
+		{Key: "staff", Name: "staff"},
+		{Key: "masters", Name: "masters", Includes: []string{"staff"}},
+		{Key: "keepers", Name: "keepers", Actions: []site.Action{site.Keep, site.Edit}},
+	})
 	b.SetKinds([]site.Kind{{Key: "page", Name: "Page"}, {Key: "notice", Name: "Notice", DateName: "Date"}, {Key: "poster", Name: "Poster", Layout: "wide"}})
 	b.SetTheme(theme())
 	for hash, kept := range texts {
@@ -84,8 +89,10 @@ func (w *world) grow() {
 		place := edit.Place{}
 		if id > 0 {
 			place.Parent = site.PageID(w.IntN(min(id, 5)) + 1)
-			for _, field := range []edit.Field{edit.Title, edit.Text, edit.Kind, edit.Status, edit.Listed, edit.Audience, edit.Conceal, edit.LiveFrom,
-				edit.LiveUntil, edit.Layout, edit.BranchLayout, edit.Sort, edit.Date, edit.OwnAddress, edit.ShortAddresses, edit.Summary} {
+			for _, field := range []edit.Field{
+				edit.Title, edit.Text, edit.Kind, edit.Status, edit.Listed, edit.Audience, edit.Conceal, edit.LiveFrom,
+				edit.LiveUntil, edit.Layout, edit.BranchLayout, edit.Sort, edit.Date, edit.OwnAddress, edit.ShortAddresses, edit.Summary,
+			} {
 				if field == edit.Status || w.chance(5) {
 					fields = append(fields, edit.FieldChange{Field: field, New: w.pageValue(field)})
 				}
@@ -118,7 +125,8 @@ func (w *world) furnish() {
 	}
 	self := pick(w, "not", "above", "beside")
 	w.do(edit.MakeMenu{Menu: 1, Key: "main", Name: "Main", Programs: w.chance(2), Entries: []edit.EntryForm{
-		entry(1, 0, map[edit.Field]string{edit.Shows: fmt.Sprintf("branch:1:%d:%s", w.IntN(3), self)})}})
+		entry(1, 0, map[edit.Field]string{edit.Shows: fmt.Sprintf("branch:1:%d:%s", w.IntN(3), self)}),
+	}})
 	w.do(edit.MakeMenu{Menu: 2, Key: "quick", Name: "Quick", Programs: w.chance(2), Entries: []edit.EntryForm{
 		entry(2, 0, map[edit.Field]string{edit.Shows: "heading", edit.Label: "Go", edit.Icon: pick(w, "", "ship")}),
 		entry(3, 2, map[edit.Field]string{edit.Shows: fmt.Sprintf("page:%d", w.page()), edit.Hint: pick(w, "", "Where")}),
@@ -127,15 +135,19 @@ func (w *world) furnish() {
 		entry(6, 0, map[edit.Field]string{edit.Shows: "file:times.pdf", edit.Label: "Times as a file", edit.NewTab: pick(w, "yes", "no")}),
 		entry(7, 0, map[edit.Field]string{edit.Shows: "account:" + pick(w, "sign-in", "sign-out", "register", "details"), edit.Label: "Account"}),
 		entry(8, 0, map[edit.Field]string{edit.Shows: fmt.Sprintf("page:%d", w.page()), edit.Audience: pick(w, "", "staff"), edit.On: pick(w, "yes", "yes", "no")}),
-		entry(9, 8, map[edit.Field]string{edit.Shows: fmt.Sprintf("page:%d", w.page())})}})
+		entry(9, 8, map[edit.Field]string{edit.Shows: fmt.Sprintf("page:%d", w.page())}),
+	}})
 	w.do(edit.MakeMenu{Menu: 3, Key: "feed", Name: "Feed", Programs: true, Entries: []edit.EntryForm{
 		entry(10, 0, map[edit.Field]string{edit.Shows: fmt.Sprintf("branch:%d:0:above", root)}),
-		entry(11, 0, map[edit.Field]string{edit.Shows: "heading", edit.Label: "Later", edit.LiveFrom: w.instant()})}})
+		entry(11, 0, map[edit.Field]string{edit.Shows: "heading", edit.Label: "Later", edit.LiveFrom: w.instant()}),
+	}})
 	pieces := []string{"name", "account", "breadcrumb", "text:t2", "children", "image:pier.jpg:The pier", w.window(1), w.window(1), w.window(2), "text:t1"}
 	for i, piece := range pieces {
 		id := int64(i + 1)
-		w.do(edit.MakeBlock{Block: site.BlockID(id), Fields: map[edit.Field]string{edit.Name: pick(w, "Block A", "Block B", fmt.Sprintf("Block %d", id)),
-			edit.Title: pick(w, "", "", "Near here", fmt.Sprintf("Title %d", id)), edit.Titled: pick(w, "yes", "no"), edit.Piece: piece}})
+		w.do(edit.MakeBlock{Block: site.BlockID(id), Fields: map[edit.Field]string{
+			edit.Name:  pick(w, "Block A", "Block B", fmt.Sprintf("Block %d", id)),
+			edit.Title: pick(w, "", "", "Near here", fmt.Sprintf("Title %d", id)), edit.Titled: pick(w, "yes", "no"), edit.Piece: piece,
+		}})
 		if i < 9 {
 			w.do(w.put(site.BlockID(id)))
 		}

@@ -98,9 +98,20 @@ func CheckLogin(login, name string) error {
 // “highly restrictive”, from memory), so that no name can be drawn like another.
 func oneScript(words string) bool {
 	for _, together := range [][]*unicode.RangeTable{
-		{unicode.Latin, unicode.Han, unicode.Hiragana, unicode.Katakana}, {unicode.Latin, unicode.Han, unicode.Bopomofo},
-		{unicode.Latin, unicode.Han, unicode.Hangul}, {unicode.Cyrillic}, {unicode.Greek}, {unicode.Arabic}, {unicode.Hebrew},
-		{unicode.Armenian}, {unicode.Georgian}, {unicode.Devanagari}, {unicode.Thai}, {unicode.Ethiopic}, {unicode.Bengali}, {unicode.Tamil},
+		{unicode.Latin, unicode.Han, unicode.Hiragana, unicode.Katakana},
+		{unicode.Latin, unicode.Han, unicode.Bopomofo},
+		{unicode.Latin, unicode.Han, unicode.Hangul},
+		{unicode.Cyrillic},
+		{unicode.Greek},
+		{unicode.Arabic},
+		{unicode.Hebrew},
+		{unicode.Armenian},
+		{unicode.Georgian},
+		{unicode.Devanagari},
+		{unicode.Thai},
+		{unicode.Ethiopic},
+		{unicode.Bengali},
+		{unicode.Tamil},
 	} {
 		if !strings.ContainsFunc(words, func(r rune) bool { return unicode.IsLetter(r) && !unicode.In(r, together...) }) {
 			return true

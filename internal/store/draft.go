@@ -224,8 +224,10 @@ func loadDraft(ctx context.Context, q sqlx.QueryerContext, row draftRow, base *P
 		WHERE s.draft_id = $1 AND s.state IN ('done', 'undone') ORDER BY s.id`, row.ID); err != nil {
 		return nil, fmt.Errorf("read the draft's steps: %w", err)
 	}
-	d := &Draft{ID: row.ID, Owner: row.Owner, OwnerName: row.OwnerName, Name: row.Name, Version: row.Version, Base: base, Site: base.Site,
-		Planned: row.Planned.Time, PlannedBy: row.PlannedBy.Int64, Trouble: row.Trouble, PartedFrom: row.Parted.Int64, computed: new(computed)}
+	d := &Draft{
+		ID: row.ID, Owner: row.Owner, OwnerName: row.OwnerName, Name: row.Name, Version: row.Version, Base: base, Site: base.Site,
+		Planned: row.Planned.Time, PlannedBy: row.PlannedBy.Int64, Trouble: row.Trouble, PartedFrom: row.Parted.Int64, computed: new(computed),
+	}
 	for _, id := range strings.Fields(row.People) {
 		account, _ := strconv.ParseInt(id, 10, 64)
 		d.People = append(d.People, account)

@@ -253,7 +253,8 @@ func TestADraftWithNothingLeftToDoPublishesNothing(t *testing.T) {
 	rename := func(d *store.Draft) ([]edit.Op, error) {
 		page := d.Site.Children(d.Site.Home())[0]
 		return []edit.Op{edit.Edit{Page: page, Fields: []edit.FieldChange{
-			{Field: edit.Label, Old: edit.Value(d.Site.Page(page), edit.Label), New: "Renamed"}}}}, nil
+			{Field: edit.Label, Old: edit.Value(d.Site.Page(page), edit.Label), New: "Renamed"},
+		}}}, nil
 	}
 	publish := func(id int64) error {
 		d, err := st.Draft(ctx, id)

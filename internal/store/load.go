@@ -76,10 +76,12 @@ func catchUp(ctx context.Context, tx *sqlx.Tx, seen *Published) (*Published, err
 	if !known {
 		return nil, fmt.Errorf("the time zone of the site, “%s”, is not known on this machine", row.Zone)
 	}
-	settings := site.Settings{Name: row.Name, Language: row.Language, Zone: zone,
+	settings := site.Settings{
+		Name: row.Name, Language: row.Language, Zone: zone,
 		NotFound: site.PageID(row.NotFound.Int64), NoAccess: site.PageID(row.NoAccess.Int64), SignIn: site.PageID(row.SignIn.Int64),
 		Shut: site.PageID(row.Shut.Int64), Closed: row.Closed, Layout: row.Layout, PaleBadges: row.Pale, BinDays: row.BinDays, Register: row.Register,
-		Dates: site.DateOrder(row.Dates)}
+		Dates: site.DateOrder(row.Dates),
+	}
 	b, after := site.NewBuilder(settings), int64(-1)
 	declared, err := theme.Of()
 	if err != nil {
@@ -316,8 +318,10 @@ type entryRow struct {
 }
 
 func (r entryRow) entry() site.Entry {
-	e := site.Entry{ID: r.ID, Parent: r.Parent, Label: r.Label, Hint: r.Hint, Off: r.Off, Audience: r.Audience, LiveFrom: r.From.Time.UTC(),
-		LiveUntil: r.Until.Time.UTC(), NewTab: r.NewTab, Badge: site.Badge{Text: r.Badge, Pair: r.Pair, Before: r.Before}, Icon: r.Icon}
+	e := site.Entry{
+		ID: r.ID, Parent: r.Parent, Label: r.Label, Hint: r.Hint, Off: r.Off, Audience: r.Audience, LiveFrom: r.From.Time.UTC(),
+		LiveUntil: r.Until.Time.UTC(), NewTab: r.NewTab, Badge: site.Badge{Text: r.Badge, Pair: r.Pair, Before: r.Before}, Icon: r.Icon,
+	}
 	switch r.Type {
 	case "page":
 		e.Shows = site.ToPage{Page: r.Page}

@@ -202,8 +202,11 @@ func TestTakingAPublicationBack(t *testing.T) {
 	before := st.Published().Site
 	ids, _ := st.NewPageIDs(ctx, 1)
 	made, err := st.PublishDirect(ctx, by, "several things", []edit.Op{
-		rename(before, "A", "Sailings"), edit.Move{Page: 3, From: edit.Place{Parent: 2}, To: edit.Place{Parent: 4}}, edit.Bin{Page: 2, Seen: 99},
-		edit.Make{Page: ids[0], Place: edit.Place{Parent: 1}, Fields: []edit.FieldChange{{Field: edit.Label, New: "New"}}}})
+		rename(before, "A", "Sailings"),
+		edit.Move{Page: 3, From: edit.Place{Parent: 2}, To: edit.Place{Parent: 4}},
+		edit.Bin{Page: 2, Seen: 99},
+		edit.Make{Page: ids[0], Place: edit.Place{Parent: 1}, Fields: []edit.FieldChange{{Field: edit.Label, New: "New"}}},
+	})
 	require.NoError(t, err)
 	assert.Equal(t, "Home B A1 New", labels(made.Site))
 	inverses, err := st.Inverses(ctx, made.Revision)
@@ -419,15 +422,19 @@ func TestSettingsRoundTrip(t *testing.T) {
 		require.NoError(t, err, field)
 	}
 	settings := st.Published().Site.Settings()
-	for field, value := range map[edit.Field]string{edit.Closed: "yes", edit.Register: "yes", edit.PaleBadges: "yes", edit.Layout: "wide", edit.BinDays: "12",
-		edit.SiteName: "Another", edit.Language: "sv", edit.Zone: "Europe/Oslo", edit.Dates: "year-month"} {
+	for field, value := range map[edit.Field]string{
+		edit.Closed: "yes", edit.Register: "yes", edit.PaleBadges: "yes", edit.Layout: "wide", edit.BinDays: "12",
+		edit.SiteName: "Another", edit.Language: "sv", edit.Zone: "Europe/Oslo", edit.Dates: "year-month",
+	} {
 		change(field, edit.SettingValue(settings, field), value)
 	}
 	change(edit.NotFoundPage, "", "1")
 	fresh := storetest.Open(t, url)
 	got := fresh.Published().Site.Settings()
-	for field, value := range map[edit.Field]string{edit.Closed: "yes", edit.Register: "yes", edit.PaleBadges: "yes", edit.Layout: "wide", edit.BinDays: "12", edit.NotFoundPage: "1",
-		edit.SiteName: "Another", edit.Language: "sv", edit.Zone: "Europe/Oslo", edit.Dates: "year-month"} {
+	for field, value := range map[edit.Field]string{
+		edit.Closed: "yes", edit.Register: "yes", edit.PaleBadges: "yes", edit.Layout: "wide", edit.BinDays: "12", edit.NotFoundPage: "1",
+		edit.SiteName: "Another", edit.Language: "sv", edit.Zone: "Europe/Oslo", edit.Dates: "year-month",
+	} {
 		assert.Equal(t, value, edit.SettingValue(got, field), field)
 	}
 }

@@ -123,8 +123,10 @@ func TestOldAddresses(t *testing.T) {
 	assert.Equal(t, []string{"/prices", "/ports/winter/fares", "/harbours/winter/fares", "/sailings/winter/fares"}, paths(address.Leads(s, fares, at(4))))
 
 	// A page that takes an old address wins it.
-	s = publish(t, s, at(4), edit.Make{Page: 50, Place: edit.Place{Parent: find("Sailings")},
-		Fields: []edit.FieldChange{{Field: edit.Label, New: "Winter"}, {Field: edit.Status, New: "live"}}})
+	s = publish(t, s, at(4), edit.Make{
+		Page: 50, Place: edit.Place{Parent: find("Sailings")},
+		Fields: []edit.FieldChange{{Field: edit.Label, New: "Winter"}, {Field: edit.Status, New: "live"}},
+	})
 	assert.Equal(t, site.PageID(50), address.Resolve(s, "/sailings/winter", at(5)).Page)
 	assert.Equal(t, "Fares", leads("/sailings/winter/fares", 5), "what lies below it and was not taken stays")
 

@@ -73,8 +73,10 @@ func ValidSegment(segment string) bool {
 }
 
 // Reserved first segments are what the program itself serves on the public site (rules 3.3).
-var reserved = []string{"api", "assets", "feeds", "files", "health", "metrics", "my-details", "proof", "register", "robots.txt",
-	"sign-in", "sign-out", "sitemap.xml", "topics"}
+var reserved = []string{
+	"api", "assets", "feeds", "files", "health", "metrics", "my-details", "proof", "register", "robots.txt",
+	"sign-in", "sign-out", "sitemap.xml", "topics",
+}
 
 // IsReserved says whether the program itself serves what starts with this segment.
 func IsReserved(segment string) bool { return slices.Contains(reserved, segment) }

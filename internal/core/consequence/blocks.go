@@ -200,8 +200,10 @@ type verdict struct {
 }
 
 func (c *comparison) newDrawing() *drawing {
-	d := &drawing{comparison: c, seen: make([]sighting, 1), byView: map[string]int32{},
-		round: map[site.BlockID]int32{}}
+	d := &drawing{
+		comparison: c, seen: make([]sighting, 1), byView: map[string]int32{},
+		round: map[site.BlockID]int32{},
+	}
 	d.scenes = [2]*scene{c.scene(c.Was), c.scene(c.Is)}
 	return d
 }

@@ -96,8 +96,10 @@ type touch struct {
 func touchedBy(was, is *site.Site) *touch {
 	t := &touch{changes: site.Changes(was, is), tops: map[site.PageID]bool{}}
 	t.edited = len(t.changes)
-	for _, same := range []bool{reflect.DeepEqual(was.Menus(), is.Menus()), reflect.DeepEqual(was.Blocks(), is.Blocks()),
-		reflect.DeepEqual(was.Placements(), is.Placements()), was.Settings() == is.Settings(), reflect.DeepEqual(was.Kinds(), is.Kinds())} {
+	for _, same := range []bool{
+		reflect.DeepEqual(was.Menus(), is.Menus()), reflect.DeepEqual(was.Blocks(), is.Blocks()),
+		reflect.DeepEqual(was.Placements(), is.Placements()), was.Settings() == is.Settings(), reflect.DeepEqual(was.Kinds(), is.Kinds()),
+	} {
 		if !same {
 			t.edited++
 		}
@@ -149,8 +151,10 @@ type comparison struct {
 }
 
 func newComparison(r *Report, t *touch, texts Texts, moments []momentOf) *comparison {
-	c := &comparison{Report: r, touch: t, texts: texts, panel: r.panelAt(moments), relinked: map[site.PageID]bool{},
-		told: map[site.PageID]reach.Mask{}}
+	c := &comparison{
+		Report: r, touch: t, texts: texts, panel: r.panelAt(moments), relinked: map[site.PageID]bool{},
+		told: map[site.PageID]reach.Mask{},
+	}
 	for i, lens := range c.panel.Lenses() {
 		if !grant.ClosedTo(r.Is, lens.Roles) {
 			c.open |= 1 << i

@@ -52,37 +52,47 @@ func TestSentences(t *testing.T) {
 		{"an offline page takes its branch along", set("Winter", edit.Status, "offline"), []string{
 			"Nobody reaches 2 pages any more: they answer with “not found”.",
 			"“Header” loses 1 item on 6 pages for everyone: “Winter” → /sailings/winter in “Sailings”.",
-			"“Side menu” loses 1 item on 3 pages for everyone: “Winter” → /sailings/winter."}},
+			"“Side menu” loses 1 item on 3 pages for everyone: “Winter” → /sailings/winter.",
+		}},
 		{"unlisting takes nothing offline", set("Winter", edit.Listed, "no"), []string{
 			"“Header” loses 1 item on 8 pages for everyone: “Winter” → /sailings/winter in “Sailings”.",
 			"“Side menu” loses 1 item on 5 pages for everyone: “Winter” → /sailings/winter.",
-			"“Side menu” shows 1 level instead of 2: it loses 1 item on 2 pages for everyone: “North” → /sailings/winter/north in “Winter”."}},
+			"“Side menu” shows 1 level instead of 2: it loses 1 item on 2 pages for everyone: “North” → /sailings/winter/north in “Winter”.",
+		}},
 		{"order among siblings", edit.Move{Page: page("Fares"), To: edit.Place{Parent: page("Sailings"), Before: page("Winter")}}, []string{
 			"“Header” has 1 item in another place on 8 pages for everyone: “Fares” → /sailings/fares, first in “Sailings”.",
-			"“Side menu” has 1 item in another place on 5 pages for everyone: “Fares” → /sailings/fares, first."}},
+			"“Side menu” has 1 item in another place on 5 pages for everyone: “Fares” → /sailings/fares, first.",
+		}},
 		{"answers are named for each audience", set("Handbook", edit.Status, "offline"), []string{
 			"1 page can no longer be reached by staff and masters: it answers with “not found”.",
 			"1 page answers with “not found” instead of a way to sign in for out.",
 			"1 page answers with “not found” instead of “no access” for in.",
-			"“Header” loses 1 item on 7 pages for staff and masters: “Handbook” → /handbook."}},
+			"“Header” loses 1 item on 7 pages for staff and masters: “Handbook” → /handbook.",
+		}},
 		{"no effect says why", set("Inside", edit.Title, "A title"), []string{
-			"Nobody can tell the difference in public: “Inside” lies in “Draft”, which is not online."}},
+			"Nobody can tell the difference in public: “Inside” lies in “Draft”, which is not online.",
+		}},
 		{"concealment, for the branch", set("Handbook", edit.Conceal, "yes"), []string{
 			"1 page answers with “not found” instead of a way to sign in for out.",
-			"1 page answers with “not found” instead of “no access” for in."}},
+			"1 page answers with “not found” instead of “no access” for in.",
+		}},
 		{"binned addresses are gone", edit.Bin{Page: page("Winter")}, []string{
 			"Nobody reaches 2 pages any more: they answer with “gone”.",
 			"“Header” loses 1 item on 6 pages for everyone: “Winter” → /sailings/winter in “Sailings”.",
-			"“Side menu” loses 1 item on 3 pages for everyone: “Winter” → /sailings/winter."}},
+			"“Side menu” loses 1 item on 3 pages for everyone: “Winter” → /sailings/winter.",
+		}},
 		{"an end to come", set("Winter", edit.LiveUntil, "2027-03-28T00:00:00Z"), []string{
 			"Nobody reaches 2 pages any more from 28 March 2027 at 00:00: they answer with “not found”.",
 			"“Header” loses 1 item on 6 pages for everyone from 28 March 2027 at 00:00: “Winter” → /sailings/winter in “Sailings”.",
-			"“Side menu” loses 1 item on 3 pages for everyone from 28 March 2027 at 00:00: “Winter” → /sailings/winter."}},
+			"“Side menu” loses 1 item on 3 pages for everyone from 28 March 2027 at 00:00: “Winter” → /sailings/winter.",
+		}},
 		{"a sort rule moves what stands elsewhere", set("Sailings", edit.Sort, "label"), []string{
-			"“Header” has 2 items in another place on 8 pages for everyone.", "“Side menu” has 2 items in another place on 5 pages for everyone."}},
+			"“Header” has 2 items in another place on 8 pages for everyone.", "“Side menu” has 2 items in another place on 5 pages for everyone.",
+		}},
 		{"words", set("Fares", edit.Title, "All fares"), []string{"The words of 1 page change for everyone."}},
 		{"fewer levels", edit.EditBlock{Block: testkit.Header, Fields: []edit.FieldChange{{Field: edit.Piece, Old: "menu:1:1:2:whole:0:all", New: "menu:1:1:1:whole:0:all"}}}, []string{
-			"“Header” shows 1 level instead of 2: it loses 3 items on 8 pages for everyone."}},
+			"“Header” shows 1 level instead of 2: it loses 3 items on 8 pages for everyone.",
+		}},
 	} {
 		assert.Equal(t, c.want, said(t, s, c.op), c.name)
 	}
@@ -102,8 +112,10 @@ func TestWordsAreShownOldAndNew(t *testing.T) {
 	s = b.Site()
 	kept := consequence.Texts{"a": `<p>See the <a href="page:3">fares</a>.</p><p>Bring a coat.</p>`, "b": "<p>Bring a coat.</p>"}
 	sailings, fares := testkit.Find(t, s, "Sailings"), testkit.Find(t, s, "Fares")
-	next, _, err := edit.ApplyAll(s, []edit.Op{edit.Edit{Page: sailings, Fields: []edit.FieldChange{{Field: edit.Text, Old: "a", New: "b"}}},
-		edit.Edit{Page: fares, Fields: []edit.FieldChange{{Field: edit.Segment, Old: edit.Value(s.Page(fares), edit.Segment), New: "prices"}}}}, testkit.Now)
+	next, _, err := edit.ApplyAll(s, []edit.Op{
+		edit.Edit{Page: sailings, Fields: []edit.FieldChange{{Field: edit.Text, Old: "a", New: "b"}}},
+		edit.Edit{Page: fares, Fields: []edit.FieldChange{{Field: edit.Segment, Old: edit.Value(s.Page(fares), edit.Segment), New: "prices"}}},
+	}, testkit.Now)
 	require.NoError(t, err)
 	var found []consequence.Difference
 	for _, sentence := range consequence.Compare(s, next, viewers(), kept).Sentences() {
@@ -130,8 +142,10 @@ func TestWhatWasNotComparedIsSaid(t *testing.T) {
 
 	b := s.Edit()
 	for i := range consequence.EdgeLimit + 1 {
-		p := site.Page{ID: site.PageID(100 + i), Parent: 1, Rank: fmt.Sprintf("x%04d", i), Label: fmt.Sprint("Later ", i), Segment: fmt.Sprint("later-", i),
-			Status: site.Live, Listed: true, Sort: site.Manual, LiveFrom: testkit.Now.Add(time.Duration(i+1) * time.Hour)}
+		p := site.Page{
+			ID: site.PageID(100 + i), Parent: 1, Rank: fmt.Sprintf("x%04d", i), Label: fmt.Sprint("Later ", i), Segment: fmt.Sprint("later-", i),
+			Status: site.Live, Listed: true, Sort: site.Manual, LiveFrom: testkit.Now.Add(time.Duration(i+1) * time.Hour),
+		}
 		b.Put(&p)
 	}
 	s = b.Site()

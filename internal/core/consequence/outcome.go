@@ -44,8 +44,12 @@ func (c *comparison) classes(id site.PageID, state reach.State, sees class) []an
 	if state.Concealed {
 		shut = 0
 	}
-	all := []answer{{sees, id, reached}, {classSignIn, 0, shut &^ c.signed}, {classDenied, 0, shut & c.signed},
-		{classNone, 0, c.panel.All() &^ reached &^ shut}}
+	all := []answer{
+		{sees, id, reached},
+		{classSignIn, 0, shut &^ c.signed},
+		{classDenied, 0, shut & c.signed},
+		{classNone, 0, c.panel.All() &^ reached &^ shut},
+	}
 	some := all[:0]
 	for _, a := range all {
 		if a.lenses != 0 {

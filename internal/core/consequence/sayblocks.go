@@ -278,8 +278,10 @@ func (r *Report) lookSentence(
 		what = "has " + items(n) + " dressed otherwise"
 	default:
 		s.About = "block"
-		what = map[kind]string{kindSays: "says other words", kindTitles: "has another title", kindLists: "lists other pages",
-			kindPictures: "shows another image", kindBecomes: "shows something else", kindNames: "is named otherwise to screen readers"}[group[0].kind]
+		what = map[kind]string{
+			kindSays: "says other words", kindTitles: "has another title", kindLists: "lists other pages",
+			kindPictures: "shows another image", kindBecomes: "shows something else", kindNames: "is named otherwise to screen readers",
+		}[group[0].kind]
 		s.Items = r.listed(at.items)
 	}
 	s.Text = name + " " + what + on

@@ -62,8 +62,10 @@ func (r *Report) saySettings() []Sentence {
 		said = append(said, s)
 	}
 	if was.Register != is.Register {
-		add("%s", map[bool]string{true: "Visitors can make themselves an account at /register from now on.",
-			false: "Visitors can no longer make themselves an account: /register answers “not found”."}[is.Register])
+		add("%s", map[bool]string{
+			true:  "Visitors can make themselves an account at /register from now on.",
+			false: "Visitors can no longer make themselves an account: /register answers “not found”.",
+		}[is.Register])
 	}
 	if was.Name != is.Name {
 		add("The site is called “%s” instead of “%s”: pages, forms and the block with its name say so.", is.Name, was.Name)

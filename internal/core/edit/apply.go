@@ -31,8 +31,10 @@ func (o Make) apply(st *state) (Op, error) {
 	if o.Place.Parent == 0 && s.Home() != 0 {
 		return nil, refuse("A site has one home page.")
 	}
-	p := &site.Page{ID: o.Page, Key: o.Key, Parent: o.Place.Parent, Kind: "page", Status: site.Offline, Listed: true,
-		Sort: site.Manual, SegmentFollows: true}
+	p := &site.Page{
+		ID: o.Page, Key: o.Key, Parent: o.Place.Parent, Kind: "page", Status: site.Offline, Listed: true,
+		Sort: site.Manual, SegmentFollows: true,
+	}
 	if p.Key == "" {
 		p.Key = fmt.Sprintf("p%d", o.Page)
 	}
@@ -133,8 +135,10 @@ func (o Edit) apply(st *state) (Op, error) {
 			continue
 		}
 		if c.Old != stands && !(c.Field == Segment && isDerived(c.Old) && isDerived(stands)) {
-			return nil, &Conflict{Page: o.Page, Field: c.Field, Mine: made, Theirs: stands,
-				Sentence: fmt.Sprintf("The %s of “%s” was changed by somebody else.", c.Field.Words(), was.Label)}
+			return nil, &Conflict{
+				Page: o.Page, Field: c.Field, Mine: made, Theirs: stands,
+				Sentence: fmt.Sprintf("The %s of “%s” was changed by somebody else.", c.Field.Words(), was.Label),
+			}
 		}
 		if c.Field == Segment && isOpen(c.New) {
 			made = "~"
@@ -199,8 +203,10 @@ func (o Move) apply(st *state) (Op, error) {
 	case s.IsWithin(o.To.Parent, o.Page):
 		return nil, refuse("“%s” can't move into its own branch: “%s” lies inside it.", was.Label, target.Label)
 	case o.From.Parent != 0 && o.From.Parent != was.Parent:
-		return nil, &Conflict{Page: o.Page, Mine: s.Page(o.To.Parent).Label, Theirs: s.Page(was.Parent).Label,
-			Sentence: fmt.Sprintf("“%s” was moved by somebody else; it now stands in “%s”.", was.Label, s.Page(was.Parent).Label)}
+		return nil, &Conflict{
+			Page: o.Page, Mine: s.Page(o.To.Parent).Label, Theirs: s.Page(was.Parent).Label,
+			Sentence: fmt.Sprintf("“%s” was moved by somebody else; it now stands in “%s”.", was.Label, s.Page(was.Parent).Label),
+		}
 	}
 	if level := s.Level(o.To.Parent) + 1; level+s.Below(o.Page) > LevelsLimit && level+height(s, o.Page) > LevelsLimit {
 		return nil, refuse("“%s” would reach more than %d levels deep there; a tree has no more.", was.Label, LevelsLimit)

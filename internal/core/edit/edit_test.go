@@ -58,8 +58,10 @@ func ranksAside(s *site.Site) string {
 			q = t
 		}
 		before, _ := s.Neighbours(p.ID)
-		out.WriteString(strings.Join([]string{q.Label, q.Segment, edit.Value(&q, edit.Audience), edit.Value(&q, edit.Status),
-			edit.Value(&q, edit.Segment), edit.Value(&q, edit.OwnAddress), edit.Value(&q, edit.LiveFrom), q.Key}, "|"))
+		out.WriteString(strings.Join([]string{
+			q.Label, q.Segment, edit.Value(&q, edit.Audience), edit.Value(&q, edit.Status),
+			edit.Value(&q, edit.Segment), edit.Value(&q, edit.OwnAddress), edit.Value(&q, edit.LiveFrom), q.Key,
+		}, "|"))
 		out.WriteString(" after ")
 		if before != 0 {
 			out.WriteString(s.Page(before).Key)
@@ -157,7 +159,8 @@ func TestRefusalsSayWhy(t *testing.T) {
 		assert.ErrorContains(t, err, says)
 	}
 	_, _, err := edit.Apply(s, edit.Edit{Page: winter, Fields: []edit.FieldChange{
-		{Field: edit.LiveFrom, New: "2026-12-02T00:00:00Z"}, {Field: edit.LiveUntil, New: "2026-12-01T00:00:00Z"}}}, testkit.Now)
+		{Field: edit.LiveFrom, New: "2026-12-02T00:00:00Z"}, {Field: edit.LiveUntil, New: "2026-12-01T00:00:00Z"},
+	}}, testkit.Now)
 	assert.ErrorContains(t, err, "end before it begins")
 }
 

@@ -17,7 +17,9 @@ func FuzzOperations(f *testing.F) {
 	s := testkit.Outline(f, "Home\n  Sailings\n    Fares\n  Contact")
 	for _, op := range []edit.Op{
 		edit.Edit{Page: 2, Fields: []edit.FieldChange{{Field: edit.Label, Old: "Sailings", New: "Boats"}}},
-		edit.Move{Page: 3, To: edit.Place{Parent: 1}}, edit.Bin{Page: 2}, edit.Order{Page: 1, Children: []site.PageID{4, 2}},
+		edit.Move{Page: 3, To: edit.Place{Parent: 1}},
+		edit.Bin{Page: 2},
+		edit.Order{Page: 1, Children: []site.PageID{4, 2}},
 		edit.MakeBlock{Block: 9, Fields: map[edit.Field]string{edit.Name: "B", edit.Piece: "name"}},
 		edit.EditSettings{Fields: []edit.FieldChange{{Field: edit.Zone, Old: "UTC", New: "Europe/Oslo"}}},
 		edit.MakeMenu{Menu: 4, Key: "more", Name: "More", Entries: []edit.EntryForm{{ID: 8, Fields: map[edit.Field]string{edit.Shows: "page:2"}}}},

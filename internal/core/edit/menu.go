@@ -147,11 +147,13 @@ func (o TakeEntry) apply(st *state) (Op, error) {
 	}
 	is := PutEntries{Gap: GapOf(stands, o.Entry), Entries: formsOf(branch, o.Entry)}
 	if o.Was.Entries != nil && !sameForms(o.Was.Entries, is.Entries) {
-		return nil, &Conflict{Mine: "taken out", Theirs: "changed, or with other items below",
+		return nil, &Conflict{
+			Mine: "taken out", Theirs: "changed, or with other items below",
 			Sentence: fmt.Sprintf(
 				"Somebody else changed the item “%s”, or what is below it.",
 				st.Peek().EntryLabel(stands.Entry(o.Entry)),
-			)}
+			),
+		}
 	}
 	o.Was = is
 	menus := st.menus()

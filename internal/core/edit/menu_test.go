@@ -66,7 +66,8 @@ func TestMenuOperationsAreRefusedWithAReason(t *testing.T) {
 	s := testkit.Outline(t, "Home\n  Sailings\n  Contact")
 	b := s.Edit()
 	b.SetMenus([]site.Menu{{ID: 1, Key: "main", Name: "Main", Entries: []site.Entry{
-		{ID: 1, Shows: site.ToBranch{Root: 1, Self: site.SelfBeside}}, {ID: 2, Label: "Box", Shows: site.Heading{}}, {ID: 3, Parent: 2, Shows: site.ToPage{Page: 2}}}}},
+		{ID: 1, Shows: site.ToBranch{Root: 1, Self: site.SelfBeside}}, {ID: 2, Label: "Box", Shows: site.Heading{}}, {ID: 3, Parent: 2, Shows: site.ToPage{Page: 2}},
+	}}},
 	)
 	b.SetBlocks([]site.Block{testkit.MenuBlock(1, "Header", 1, site.Window{From: site.FromEntry, Entry: 2})}, nil)
 	s = b.Site()
@@ -103,8 +104,10 @@ func TestMenuOperationsAreRefusedWithAReason(t *testing.T) {
 
 func TestNothingStandsBelowARun(t *testing.T) {
 	s := testkit.Outline(t, "Home\n  Sailings")
-	forms := []edit.EntryForm{{ID: 50, Fields: map[edit.Field]string{edit.Shows: "branch:2:0:above"}},
-		{ID: 51, Parent: 50, Fields: map[edit.Field]string{edit.Shows: "web:https://tides.example/", edit.Label: "Tides"}}}
+	forms := []edit.EntryForm{
+		{ID: 50, Fields: map[edit.Field]string{edit.Shows: "branch:2:0:above"}},
+		{ID: 51, Parent: 50, Fields: map[edit.Field]string{edit.Shows: "web:https://tides.example/", edit.Label: "Tides"}},
+	}
 	for _, op := range []edit.Op{edit.MakeMenu{Menu: 9, Name: "New", Entries: forms}, edit.PutEntries{Gap: edit.Gap{Menu: 1}, Entries: forms}} {
 		_, _, err := edit.Apply(s, op, testkit.Now)
 		assert.EqualError(t, err, "“Tides” can't stand below “Sailings”, whose items are automatic.")

@@ -130,13 +130,16 @@ func (o Make) Inverse() Op   { return Unmake{o} }
 func (o Unmake) Inverse() Op { return o.Made }
 func (o Edit) Inverse() Op   { return Edit{o.Page, turned(o.Fields)} }
 func (o Move) Inverse() Op {
-	return Move{Page: o.Page, From: o.To, To: o.From, Segment: turnedOne(o.Segment), Pin: turnedOne(o.Pin), Keeps: turned(o.Keeps),
-		Was: o.Is, Is: o.Was, Back: true}
+	return Move{
+		Page: o.Page, From: o.To, To: o.From, Segment: turnedOne(o.Segment), Pin: turnedOne(o.Pin), Keeps: turned(o.Keeps),
+		Was: o.Is, Is: o.Was, Back: true,
+	}
 }
 func (o Order) Inverse() Op { return Order{o.Page, o.Was, o.Children} }
 func (o Bin) Inverse() Op {
 	return Restore{Page: o.Page, Seen: o.Seen, To: o.From, Keeps: turned(o.Keeps)}
 }
+
 func (o Restore) Inverse() Op {
 	return Bin{Page: o.Page, Seen: o.Seen, From: o.To, Keeps: turned(o.Keeps), Back: true}
 }

@@ -245,8 +245,10 @@ func (o TakePlacement) apply(st *state) (Op, error) {
 	}
 	is := PutPlacement{p.ID, p.Block, SlotOf(st.Peek(), &p), placementTable.written(&p, site.Placement{})}
 	if o.Was.Placement != 0 && (o.Was.Slot.Region != is.Slot.Region || !maps.Equal(o.Was.Fields, is.Fields)) {
-		return nil, &Conflict{Mine: "taken out", Theirs: "changed, or in another region",
-			Sentence: fmt.Sprintf("Somebody else changed the place of “%s”, or when it shows.", st.Peek().Block(p.Block).Name)}
+		return nil, &Conflict{
+			Mine: "taken out", Theirs: "changed, or in another region",
+			Sentence: fmt.Sprintf("Somebody else changed the place of “%s”, or when it shows.", st.Peek().Block(p.Block).Name),
+		}
 	}
 	o.Was = is
 	st.SetBlocks(st.Peek().Blocks(), without(st.Peek().Placements(), p.ID))

@@ -142,36 +142,71 @@ func TestConflictsAwayFromPages(t *testing.T) {
 	change := func(field edit.Field, old, to string) []edit.FieldChange {
 		return []edit.FieldChange{{Field: field, Old: old, New: to}}
 	}
-	stands, _, err := edit.ApplyAll(s, []edit.Op{put(20, 0, "heading", "Links"), put(21, 20, "page:1", ""), edit.MakeMenu{Menu: 7, Name: "Other"},
+	stands, _, err := edit.ApplyAll(s, []edit.Op{
+		put(20, 0, "heading", "Links"), put(21, 20, "page:1", ""),
+		edit.MakeMenu{Menu: 7, Name: "Other"},
 		edit.MakeBlock{Block: 30, Fields: map[edit.Field]string{edit.Name: "Rota", edit.Piece: "menu:7:1:0:trail:0:all"}},
-		edit.PutPlacement{Placement: 40, Block: 30, Slot: edit.Slot{Region: "side"}}}, testkit.Now)
+		edit.PutPlacement{Placement: 40, Block: 30, Slot: edit.Slot{Region: "side"}},
+	}, testkit.Now)
 	require.NoError(t, err)
 	for name, c := range map[string]struct {
 		mine, theirs []edit.Op
 		held         []string // of mine, in order: “conflict” or “waits”
 		insist       bool     // on the first
 	}{
-		"one label twice": {[]edit.Op{edit.EditEntry{Entry: 20, Fields: change(edit.Label, "Links", "Mine")}}, []edit.Op{edit.EditEntry{Entry: 20, Fields: change(edit.Label, "Links", "Theirs")}},
-			[]string{"conflict"}, true},
-		"what follows on one field waits": {[]edit.Op{edit.EditEntry{Entry: 20, Fields: change(edit.Label, "Links", "A")}, edit.EditEntry{Entry: 20, Fields: change(edit.Label, "A", "B")}, edit.EditEntry{Entry: 20, Fields: change(edit.On, "yes", "no")}},
-			[]edit.Op{edit.EditEntry{Entry: 20, Fields: change(edit.Label, "Links", "Theirs")}}, []string{"conflict", "waits"}, true},
-		"an item below one that is gone, and what is done to it": {[]edit.Op{put(50, 20, "page:1", "New"), edit.EditEntry{Entry: 50, Fields: change(edit.Label, "New", "Newer")}, put(51, 50, "page:1", "")},
-			[]edit.Op{edit.TakeEntry{Entry: 20}}, []string{"conflict", "waits", "waits"}, false},
+		"one label twice": {
+			[]edit.Op{edit.EditEntry{Entry: 20, Fields: change(edit.Label, "Links", "Mine")}},
+			[]edit.Op{edit.EditEntry{Entry: 20, Fields: change(edit.Label, "Links", "Theirs")}},
+			[]string{"conflict"},
+			true,
+		},
+		"what follows on one field waits": {
+			[]edit.Op{edit.EditEntry{Entry: 20, Fields: change(edit.Label, "Links", "A")}, edit.EditEntry{Entry: 20, Fields: change(edit.Label, "A", "B")}, edit.EditEntry{Entry: 20, Fields: change(edit.On, "yes", "no")}},
+			[]edit.Op{edit.EditEntry{Entry: 20, Fields: change(edit.Label, "Links", "Theirs")}},
+			[]string{"conflict", "waits"},
+			true,
+		},
+		"an item below one that is gone, and what is done to it": {
+			[]edit.Op{put(50, 20, "page:1", "New"), edit.EditEntry{Entry: 50, Fields: change(edit.Label, "New", "Newer")}, put(51, 50, "page:1", "")},
+			[]edit.Op{edit.TakeEntry{Entry: 20}},
+			[]string{"conflict", "waits", "waits"},
+			false,
+		},
 		"taken out here, filled there":  {[]edit.Op{edit.TakeEntry{Entry: 20}}, []edit.Op{put(60, 20, "page:1", "")}, []string{"conflict"}, true},
 		"taken out here, renamed there": {[]edit.Op{edit.TakeEntry{Entry: 20}}, []edit.Op{edit.EditEntry{Entry: 21, Fields: change(edit.Label, "", "Theirs")}}, []string{"conflict"}, true},
-		"moved twice": {[]edit.Op{edit.MoveEntry{Entry: 21, To: edit.Gap{Menu: 1}}, edit.MoveEntry{Entry: 21, To: edit.Gap{Menu: 7}}}, []edit.Op{edit.MoveEntry{Entry: 21, To: edit.Gap{Menu: 7}}},
-			[]string{"conflict", "waits"}, true},
-		"conditions of one place": {[]edit.Op{edit.EditPlacement{Placement: 40, Fields: change(edit.Where, "", "branch:1")}}, []edit.Op{edit.EditPlacement{Placement: 40, Fields: change(edit.Where, "", "page:1")}},
-			[]string{"conflict"}, true},
-		"a place taken out here, conditioned there": {[]edit.Op{edit.TakePlacement{Placement: 40}, edit.TakeBlock{Was: edit.MakeBlock{Block: 30}}}, []edit.Op{edit.EditPlacement{Placement: 40, Fields: change(edit.Audience, "", "staff")}},
-			[]string{"conflict", "conflict"}, true},
+		"moved twice": {
+			[]edit.Op{edit.MoveEntry{Entry: 21, To: edit.Gap{Menu: 1}}, edit.MoveEntry{Entry: 21, To: edit.Gap{Menu: 7}}},
+			[]edit.Op{edit.MoveEntry{Entry: 21, To: edit.Gap{Menu: 7}}},
+			[]string{"conflict", "waits"},
+			true,
+		},
+		"conditions of one place": {
+			[]edit.Op{edit.EditPlacement{Placement: 40, Fields: change(edit.Where, "", "branch:1")}},
+			[]edit.Op{edit.EditPlacement{Placement: 40, Fields: change(edit.Where, "", "page:1")}},
+			[]string{"conflict"},
+			true,
+		},
+		"a place taken out here, conditioned there": {
+			[]edit.Op{edit.TakePlacement{Placement: 40}, edit.TakeBlock{Was: edit.MakeBlock{Block: 30}}},
+			[]edit.Op{edit.EditPlacement{Placement: 40, Fields: change(edit.Audience, "", "staff")}},
+			[]string{"conflict", "conflict"},
+			true,
+		},
 		"a block renamed twice": {[]edit.Op{edit.EditBlock{Block: 30, Fields: change(edit.Name, "Rota", "Mine")}}, []edit.Op{edit.EditBlock{Block: 30, Fields: change(edit.Name, "Rota", "Theirs")}}, []string{"conflict"}, true},
-		"a block that is gone, with its new place": {[]edit.Op{edit.EditBlock{Block: 30, Fields: change(edit.Title, "", "Title")}, edit.PutPlacement{Placement: 41, Block: 30, Slot: edit.Slot{Region: "header"}}, edit.MovePlacement{Placement: 41, To: edit.Slot{Region: "side"}}},
-			[]edit.Op{edit.TakePlacement{Placement: 40}, edit.TakeBlock{Was: edit.MakeBlock{Block: 30}}}, []string{"conflict", "conflict", "waits"}, false},
+		"a block that is gone, with its new place": {
+			[]edit.Op{edit.EditBlock{Block: 30, Fields: change(edit.Title, "", "Title")}, edit.PutPlacement{Placement: 41, Block: 30, Slot: edit.Slot{Region: "header"}}, edit.MovePlacement{Placement: 41, To: edit.Slot{Region: "side"}}},
+			[]edit.Op{edit.TakePlacement{Placement: 40}, edit.TakeBlock{Was: edit.MakeBlock{Block: 30}}},
+			[]string{"conflict", "conflict", "waits"},
+			false,
+		},
 		"a menu renamed twice": {[]edit.Op{edit.EditMenu{Menu: 7, Fields: change(edit.Name, "Other", "Mine")}}, []edit.Op{edit.EditMenu{Menu: 7, Fields: change(edit.Name, "Other", "Theirs")}}, []string{"conflict"}, true},
 		"a setting twice":      {[]edit.Op{edit.EditSettings{Fields: change(edit.NotFoundPage, "", "1")}}, []edit.Op{edit.EditSettings{Fields: change(edit.NotFoundPage, "", "2")}}, []string{"conflict"}, true},
-		"an item to a page that others binned, made by a page that waits": {[]edit.Op{edit.Make{Page: 90, Place: edit.Place{Parent: sailings}, Fields: change(edit.Label, "", "New")}, put(70, 0, "page:90", ""), edit.EditPlacement{Placement: 40, Fields: change(edit.Where, "", "branch:90")}},
-			[]edit.Op{edit.Bin{Page: sailings}}, []string{"conflict", "waits", "waits"}, false},
+		"an item to a page that others binned, made by a page that waits": {
+			[]edit.Op{edit.Make{Page: 90, Place: edit.Place{Parent: sailings}, Fields: change(edit.Label, "", "New")}, put(70, 0, "page:90", ""), edit.EditPlacement{Placement: 40, Fields: change(edit.Where, "", "branch:90")}},
+			[]edit.Op{edit.Bin{Page: sailings}},
+			[]string{"conflict", "waits", "waits"},
+			false,
+		},
 	} {
 		t.Run(name, func(t *testing.T) {
 			draft, mine := stands, []edit.Op{}

@@ -159,8 +159,10 @@ type Special struct {
 // Specials gives the four of them.
 func Specials(settings site.Settings) []Special {
 	return []Special{
-		{NotFoundPage, "“not found”", settings.NotFound}, {NoAccessPage, "“no access”", settings.NoAccess},
-		{SignInPage, "sign-in", settings.SignIn}, {ClosedPage, "“closed”", settings.Shut},
+		{NotFoundPage, "“not found”", settings.NotFound},
+		{NoAccessPage, "“no access”", settings.NoAccess},
+		{SignInPage, "sign-in", settings.SignIn},
+		{ClosedPage, "“closed”", settings.Shut},
 	}
 }
 

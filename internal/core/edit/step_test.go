@@ -55,8 +55,10 @@ func TestWhatStandsOnlyTogetherWaitsTogether(t *testing.T) {
 	_, held := r.Add(swap)
 	assert.Empty(t, held)
 
-	theirs, _, err = edit.ApplyAll(s, []edit.Op{edit.Make{Page: 9, Place: edit.Place{Parent: 1}, Fields: []edit.FieldChange{{Field: edit.Label, New: "Mail"}}},
-		fieldEdit(s, 3, edit.Segment, "lines")}, testkit.Now)
+	theirs, _, err = edit.ApplyAll(s, []edit.Op{
+		edit.Make{Page: 9, Place: edit.Place{Parent: 1}, Fields: []edit.FieldChange{{Field: edit.Label, New: "Mail"}}},
+		fieldEdit(s, 3, edit.Segment, "lines"),
+	}, testkit.Now)
 	require.NoError(t, err)
 	r = edit.NewRebase(theirs, testkit.Now)
 	applied, held := r.Add(swap)
@@ -105,8 +107,10 @@ func drawChanges(t *rapid.T, s *site.Site) []edit.Op {
 	})
 	names := rapid.SampledFrom([]string{"Fares", "Winter", "Summer", "Prices", "Files"})
 	for i := range rapid.IntRange(1, 3).Draw(t, "makes") {
-		ops = append(ops, edit.Make{Page: site.PageID(500 + i), Place: edit.Place{Parent: rapid.SampledFrom(tops).Draw(t, "in")},
-			Fields: []edit.FieldChange{{Field: edit.Label, New: names.Draw(t, "label")}}})
+		ops = append(ops, edit.Make{
+			Page: site.PageID(500 + i), Place: edit.Place{Parent: rapid.SampledFrom(tops).Draw(t, "in")},
+			Fields: []edit.FieldChange{{Field: edit.Label, New: names.Draw(t, "label")}},
+		})
 	}
 	for _, page := range leaves {
 		switch rapid.IntRange(0, 5).Draw(t, "what") {

@@ -166,6 +166,8 @@ func layout[T any](field Field, of func(*T) *string) column[T] {
 
 // Fields names every field of each family of things that operations edit, as each family's own list has them.
 func Fields() map[string][]Field {
-	return map[string][]Field{"page": pageTable.fields(), "item": entryTable.fields(), "menu": menuTable.fields(), "block": blockTable.fields(),
-		"place": placementTable.fields(), "settings": settingsTable.fields(), "kind": kindTable.fields()}
+	return map[string][]Field{
+		"page": pageTable.fields(), "item": entryTable.fields(), "menu": menuTable.fields(), "block": blockTable.fields(),
+		"place": placementTable.fields(), "settings": settingsTable.fields(), "kind": kindTable.fields(),
+	}
 }

@@ -108,7 +108,8 @@ func TestWhatElseOpens(t *testing.T) {
 		{ID: 2, Parent: 1, Shows: site.ToWeb{Address: "https://rota.example/"}, Label: "Rota"},
 		{ID: 3, Parent: 1, Shows: site.ToPage{Page: 3}},
 		{ID: 4, Shows: site.Heading{}, Label: "Operators", Audience: "operators", Parent: 1},
-		{ID: 5, Shows: site.ToWeb{Address: "https://both.example/"}, Label: "Both", Parent: 4}}}})
+		{ID: 5, Shows: site.ToWeb{Address: "https://both.example/"}, Label: "Both", Parent: 4},
+	}}})
 	s = d.Site()
 	after := func(op edit.Op) (*site.Site, edit.Op) {
 		next, settled, err := edit.Apply(s, op, testkit.Now)

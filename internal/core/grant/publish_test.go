@@ -15,8 +15,11 @@ import (
 // maker or by who publishes, as rights are then.
 func TestRightsAtPublishing(t *testing.T) {
 	b := site.NewBuilder(testkit.Settings())
-	b.SetRoles([]site.Role{{Key: "writer", Name: "Writer", Actions: []site.Action{site.Edit}}, {Key: "chief", Name: "Chief", Actions: []site.Action{site.Admit, site.Arrange}},
-		{Key: "press", Name: "Press", Actions: []site.Action{site.Publish}}})
+	b.SetRoles([]site.Role{
+		{Key: "writer", Name: "Writer", Actions: []site.Action{site.Edit}},
+		{Key: "chief", Name: "Chief", Actions: []site.Action{site.Admit, site.Arrange}},
+		{Key: "press", Name: "Press", Actions: []site.Action{site.Publish}},
+	})
 	s := b.Site()
 	field := func(f edit.Field, value string) []edit.Op {
 		return []edit.Op{edit.Edit{Page: 1, Fields: []edit.FieldChange{{Field: f, New: value}}}}

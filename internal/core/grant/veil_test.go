@@ -14,8 +14,13 @@ import (
 func TestConcealedPagesAreVeiledForWhoMayNotKnowOfThem(t *testing.T) {
 	s := testkit.Outline(t, "Home\n  Board | audience=masters conceal=yes\n    Minutes\n  Handbook | audience=staff\n  News")
 	b := s.Edit()
-	b.SetRoles([]site.Role{{Key: "staff", Name: "staff"}, {Key: "masters", Name: "masters"}, {Key: "linkers", Name: "Linkers", Actions: []site.Action{site.Link}},
-		{Key: "orderers", Name: "Orderers", Actions: []site.Action{site.Arrange}}, {Key: "keepers", Name: "Keepers", Actions: []site.Action{site.Admit}}})
+	b.SetRoles([]site.Role{
+		{Key: "staff", Name: "staff"},
+		{Key: "masters", Name: "masters"},
+		{Key: "linkers", Name: "Linkers", Actions: []site.Action{site.Link}},
+		{Key: "orderers", Name: "Orderers", Actions: []site.Action{site.Arrange}},
+		{Key: "keepers", Name: "Keepers", Actions: []site.Action{site.Admit}},
+	})
 	s = b.Site()
 	labels := func(roles ...string) string {
 		var all []string

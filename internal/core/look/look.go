@@ -213,8 +213,10 @@ func (l *Line) Unlit() string {
 // Leads says where a line leads; "" for a heading.
 func (l *Line) Leads() string {
 	if l.Does != "" {
-		return map[site.AccountLink]string{site.SignInLink: "sign in", site.SignOutLink: "sign out", site.RegisterLink: "register",
-			site.DetailsLink: "my details"}[l.Does]
+		return map[site.AccountLink]string{
+			site.SignInLink: "sign in", site.SignOutLink: "sign out", site.RegisterLink: "register",
+			site.DetailsLink: "my details",
+		}[l.Does]
 	}
 	return l.Href
 }

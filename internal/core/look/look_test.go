@@ -43,11 +43,22 @@ func TestEveryPartOfALineIsInItsWords(t *testing.T) {
 
 // Whatever shows of a block is in its words.
 func TestEveryPartOfALookIsInItsWords(t *testing.T) {
-	looks := []look.Look{{}, {Named: "Near here"}, {Title: "Near here", Level: 2}, {Title: "Near here", Level: 3}, {Text: "<p>Near here</p>"},
-		{Text: "<p><strong>Near here</strong></p>"}, {File: "pier.jpg"}, {File: "pier.jpg", Alt: "The pier"}, {Other: "the account line"},
+	looks := []look.Look{
+		{},
+		{Named: "Near here"},
+		{Title: "Near here", Level: 2},
+		{Title: "Near here", Level: 3},
+		{Text: "<p>Near here</p>"},
+		{Text: "<p><strong>Near here</strong></p>"},
+		{File: "pier.jpg"},
+		{File: "pier.jpg", Alt: "The pier"},
+		{Other: "the account line"},
 		{Pages: []look.Link{{Label: "Fares", Href: "/fares"}}},
-		{Lines: []look.Line{{Label: "Fares"}}}, {Lines: []look.Line{{Label: "Fares", Lines: []look.Line{{Label: "Season tickets"}}}}},
-		{Lines: []look.Line{{Label: "Fares"}, {Label: "Season tickets"}}}, {Lines: []look.Line{{Label: "Fares"}}, Lit: "“Fares”"}}
+		{Lines: []look.Line{{Label: "Fares"}}},
+		{Lines: []look.Line{{Label: "Fares", Lines: []look.Line{{Label: "Season tickets"}}}}},
+		{Lines: []look.Line{{Label: "Fares"}, {Label: "Season tickets"}}},
+		{Lines: []look.Line{{Label: "Fares"}}, Lit: "“Fares”"},
+	}
 	seen := map[string]int{}
 	for i := range looks {
 		words := strings.Join(looks[i].Words(), "\n")
@@ -72,7 +83,8 @@ func TestWhatDoesNotShowIsInNoValue(t *testing.T) {
 	s := testkit.Outline(t, "Home\n  Fares")
 	m := &site.Menu{ID: 7, Entries: []site.Entry{
 		{ID: 1, Label: "Go", NewTab: true, Badge: site.Badge{Pair: "sand", Before: true}, Shows: site.Heading{}},
-		{ID: 2, Parent: 1, NewTab: true, Shows: site.ToPage{Page: 2}}}}
+		{ID: 2, Parent: 1, NewTab: true, Shows: site.ToPage{Page: 2}},
+	}}
 	lines, more := look.Programs(s, m, menu.NewView(s, m, reach.Lens{At: testkit.Now}), look.ProgramLevelLimit)
 	assert.False(t, more)
 	assert.Equal(t, []look.Line{{Label: "Go", Heading: true, Lines: []look.Line{{Label: "Fares", Href: "/fares", Page: true, NewTab: true}}}}, lines)
@@ -82,7 +94,8 @@ func TestWhatDoesNotShowIsInNoValue(t *testing.T) {
 
 func TestTheWayToTheLitLineIsSaid(t *testing.T) {
 	lines := []look.Line{{Label: "Sailings", Href: "/sailings", Trail: true, Lines: []look.Line{
-		{Label: "Fares", Href: "/sailings/fares", Trail: true, Current: "page"}}}, {Label: "Contact", Href: "/contact"}}
+		{Label: "Fares", Href: "/sailings/fares", Trail: true, Current: "page"},
+	}}, {Label: "Contact", Href: "/contact"}}
 	labels, leads := look.Lit(lines)
 	assert.Equal(t, "“Sailings” › “Fares” as this page", labels)
 	assert.Equal(t, "“/sailings” › “/sailings/fares” as this page", leads)

@@ -25,7 +25,8 @@ func TestClicksAgreeWithGonumOverEveryRenderedLink(t *testing.T) {
 				First: rapid.IntRange(1, 3).Draw(t, "first"), Levels: rapid.IntRange(0, 2).Draw(t, "levels"),
 				Entry:  1,
 				From:   rapid.SampledFrom([]site.From{site.FromTrail, site.FromWhole, site.FromEntry}).Draw(t, "from"),
-				Unfold: rapid.SampledFrom([]site.Unfold{site.UnfoldAll, site.UnfoldTrail}).Draw(t, "unfold")}))
+				Unfold: rapid.SampledFrom([]site.Unfold{site.UnfoldAll, site.UnfoldTrail}).Draw(t, "unfold"),
+			}))
 		}
 		b := s.Edit()
 		b.SetBlocks(blocks, testkit.Place(blocks...))

@@ -111,10 +111,12 @@ func TestLawsOfWindows(t *testing.T) {
 			}
 		}
 		walk(v.Top(), nil, key{})
-		w := site.Window{First: rapid.IntRange(1, 3).Draw(t, "first"), Levels: rapid.IntRange(0, 2).Draw(t, "levels"),
+		w := site.Window{
+			First: rapid.IntRange(1, 3).Draw(t, "first"), Levels: rapid.IntRange(0, 2).Draw(t, "levels"),
 			From:   rapid.SampledFrom([]site.From{site.FromTrail, site.FromWhole, site.FromEntry}).Draw(t, "from"),
 			Entry:  site.EntryID(rapid.IntRange(1, len(m.Entries)).Draw(t, "entry")),
-			Unfold: rapid.SampledFrom([]site.Unfold{site.UnfoldAll, site.UnfoldTrail}).Draw(t, "unfold")}
+			Unfold: rapid.SampledFrom([]site.Unfold{site.UnfoldAll, site.UnfoldTrail}).Draw(t, "unfold"),
+		}
 		current := site.PageID(rapid.IntRange(1, s.Count()).Draw(t, "current"))
 		marked := 0
 		within := map[key]bool{}

@@ -21,11 +21,33 @@ type Language struct {
 // Languages that a site can be kept in: those whose order by label agrees with CLDR's, on all Latin letters with marks; the tests hold
 // each against ICU. A site may name a region with them, as in “en-GB”.
 var Languages = []Language{
-	{"eu", "Basque"}, {"ca", "Catalan"}, {"cs", "Czech"}, {"da", "Danish"}, {"nl", "Dutch"}, {"en", "English"}, {"fo", "Faroese"},
-	{"fr", "French"}, {"de", "German"}, {"hu", "Hungarian"}, {"is", "Icelandic"}, {"ga", "Irish"}, {"it", "Italian"}, {"lt", "Lithuanian"},
-	{"lb", "Luxembourgish"}, {"se", "Northern Sami"}, {"nb", "Norwegian Bokmål"}, {"nn", "Norwegian Nynorsk"}, {"pl", "Polish"},
-	{"pt", "Portuguese"}, {"ro", "Romanian"}, {"sk", "Slovak"}, {"sl", "Slovenian"}, {"es", "Spanish"}, {"sv", "Swedish"},
-	{"tr", "Turkish"}, {"cy", "Welsh"},
+	{"eu", "Basque"},
+	{"ca", "Catalan"},
+	{"cs", "Czech"},
+	{"da", "Danish"},
+	{"nl", "Dutch"},
+	{"en", "English"},
+	{"fo", "Faroese"},
+	{"fr", "French"},
+	{"de", "German"},
+	{"hu", "Hungarian"},
+	{"is", "Icelandic"},
+	{"ga", "Irish"},
+	{"it", "Italian"},
+	{"lt", "Lithuanian"},
+	{"lb", "Luxembourgish"},
+	{"se", "Northern Sami"},
+	{"nb", "Norwegian Bokmål"},
+	{"nn", "Norwegian Nynorsk"},
+	{"pl", "Polish"},
+	{"pt", "Portuguese"},
+	{"ro", "Romanian"},
+	{"sk", "Slovak"},
+	{"sl", "Slovenian"},
+	{"es", "Spanish"},
+	{"sv", "Swedish"},
+	{"tr", "Turkish"},
+	{"cy", "Welsh"},
 }
 
 // KnowsLanguage says whether a site can be kept in a language, with or without a region.

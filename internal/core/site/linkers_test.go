@@ -25,8 +25,10 @@ func TestLinksAreKnownBothWays(t *testing.T) {
 			before := linking(s)
 			next := s.Edit()
 			id := site.PageID(rapid.IntRange(1, 6).Draw(t, "page"))
-			p := site.Page{ID: id, Parent: min(1, id-1), Rank: fmt.Sprint("m", id), Segment: fmt.Sprint(id), Label: "Page",
-				Text: rapid.SampledFrom(texts).Draw(t, "text")}
+			p := site.Page{
+				ID: id, Parent: min(1, id-1), Rank: fmt.Sprint("m", id), Segment: fmt.Sprint(id), Label: "Page",
+				Text: rapid.SampledFrom(texts).Draw(t, "text"),
+			}
 			next.Put(&p)
 			made := next.Site()
 			assert.Equal(t, before, linking(s), "the Site given has changed")

@@ -27,8 +27,11 @@ func Settings() site.Settings {
 
 // Roles of a test site: masters include staff.
 func Roles() []site.Role {
-	return []site.Role{{Key: "staff", Name: "staff"}, {Key: "masters", Name: "harbour masters", Includes: []string{"staff"}},
-		{Key: "operators", Name: "operators"}}
+	return []site.Role{
+		{Key: "staff", Name: "staff"},
+		{Key: "masters", Name: "harbour masters", Includes: []string{"staff"}},
+		{Key: "operators", Name: "operators"},
+	}
 }
 
 // Theme is that of test sites: a standard layout with a side, and a wide one without.
@@ -189,8 +192,10 @@ func RandomOp(t *rapid.T, s *site.Site, next *site.PageID) edit.Op {
 		*next++
 		return edit.Make{Page: *next, Place: place, Fields: append([]edit.FieldChange{{Field: edit.Label, New: label(t)}}, fields(t)...)}
 	case "edit":
-		field := rapid.SampledFrom([]edit.Field{edit.Label, edit.Title, edit.Status, edit.Listed, edit.Audience,
-			edit.LiveFrom, edit.LiveUntil, edit.Segment, edit.OwnAddress, edit.Sort, edit.Pin, edit.Date}).Draw(t, "field")
+		field := rapid.SampledFrom([]edit.Field{
+			edit.Label, edit.Title, edit.Status, edit.Listed, edit.Audience,
+			edit.LiveFrom, edit.LiveUntil, edit.Segment, edit.OwnAddress, edit.Sort, edit.Pin, edit.Date,
+		}).Draw(t, "field")
 		return edit.Edit{Page: page, Fields: []edit.FieldChange{{Field: field, Old: edit.Value(s.Page(page), field), New: value(t, field)}}}
 	case "move":
 		return edit.Move{Page: page, To: place}
@@ -296,9 +301,12 @@ func Dump(s *site.Site) string {
 
 // Lenses gives a few visitors at Now.
 func Lenses() []reach.Lens {
-	return []reach.Lens{{At: Now}, {Visitor: reach.Visitor{SignedIn: true}, At: Now},
+	return []reach.Lens{
+		{At: Now},
+		{Visitor: reach.Visitor{SignedIn: true}, At: Now},
 		{Visitor: reach.Visitor{SignedIn: true, Roles: []string{"staff"}}, At: Now},
-		{Visitor: reach.Visitor{SignedIn: true, Roles: []string{"masters", "staff"}}, At: Now.Add(90 * time.Minute)}}
+		{Visitor: reach.Visitor{SignedIn: true, Roles: []string{"masters", "staff"}}, At: Now.Add(90 * time.Minute)},
+	}
 }
 
 // RandomBlock makes a block that shows one of a few pieces, mostly a menu.
@@ -308,7 +316,8 @@ func RandomBlock(t *rapid.T, m *site.Menu) site.Block {
 		First: rapid.IntRange(1, 3).Draw(t, "first"), Levels: rapid.IntRange(0, 2).Draw(t, "levels"),
 		From:   rapid.SampledFrom([]site.From{site.FromTrail, site.FromTrail, site.FromWhole, site.FromEntry}).Draw(t, "from"),
 		Entry:  site.EntryID(rapid.IntRange(1, max(1, len(m.Entries))).Draw(t, "entry")),
-		Unfold: rapid.SampledFrom([]site.Unfold{site.UnfoldAll, site.UnfoldTrail}).Draw(t, "unfold")}
+		Unfold: rapid.SampledFrom([]site.Unfold{site.UnfoldAll, site.UnfoldTrail}).Draw(t, "unfold"),
+	}
 	if n := rapid.IntRange(0, 9).Draw(t, "piece"); n < len(pieces) {
 		return site.Block{ID: 1, Name: "Piece", Shows: pieces[n]}
 	}
@@ -335,11 +344,15 @@ func RandomPlacements(t *rapid.T, s *site.Site, block site.BlockID) []site.Place
 	}
 	var placements []site.Placement
 	for id := range rapid.IntRange(1, 3).Draw(t, "placements") {
-		placements = append(placements, site.Placement{ID: site.PlacementID(id + 1), Block: block,
+		placements = append(placements, site.Placement{
+			ID: site.PlacementID(id + 1), Block: block,
 			Region: rapid.SampledFrom([]string{"header", "side"}).Draw(t, "region"), Layout: rapid.SampledFrom([]string{"", "", "standard", "wide"}).Draw(t, "layout"),
 			Off: rapid.IntRange(0, 9).Draw(t, "off") == 0,
-			Conditions: site.Conditions{Where: spots("where"), Except: spots("except"), Kinds: kinds("kinds"), NotKinds: kinds("not kinds"),
-				Audience: rapid.SampledFrom([]site.Audience{"", "", "signed-in", "staff"}).Draw(t, "audience")}})
+			Conditions: site.Conditions{
+				Where: spots("where"), Except: spots("except"), Kinds: kinds("kinds"), NotKinds: kinds("not kinds"),
+				Audience: rapid.SampledFrom([]site.Audience{"", "", "signed-in", "staff"}).Draw(t, "audience"),
+			},
+		})
 	}
 	return placements
 }
@@ -418,8 +431,10 @@ func RandomBlockOp(t *rapid.T, s *site.Site, next *int64) edit.Op {
 		}
 		return edit.EditBlock{Block: id, Fields: change(edit.Piece, was, rapid.SampledFrom(pieces).Draw(t, "piece"))}
 	case 3, 4:
-		return edit.PutPlacement{Placement: site.PlacementID(*next), Block: block(), Slot: slot(),
-			Fields: map[edit.Field]string{edit.Where: rapid.SampledFrom([]string{"", "branch:1", "page:1|pattern:/a/*"}).Draw(t, "where")}}
+		return edit.PutPlacement{
+			Placement: site.PlacementID(*next), Block: block(), Slot: slot(),
+			Fields: map[edit.Field]string{edit.Where: rapid.SampledFrom([]string{"", "branch:1", "page:1|pattern:/a/*"}).Draw(t, "where")},
+		}
 	case 5:
 		return edit.TakePlacement{Placement: p.ID}
 	case 6:

@@ -23,11 +23,16 @@ const origin = "https://harbour.example"
 func menuOf(t *testing.T) (*site.Site, *site.Menu) {
 	s := testkit.Outline(t, "Home\n  Sailings\n    Fares & offers")
 	return s, &site.Menu{ID: 1, Key: "main", Name: "Main <menu>", Entries: []site.Entry{
-		{ID: 1, Label: "Boats", Shows: site.Heading{}}, {ID: 2, Parent: 1, Shows: site.ToPage{Page: testkit.Find(t, s, "Fares & offers")}, Hint: "What it costs",
-			Badge: site.Badge{Text: "New", Pair: "#ffffff on #12414a", Before: true}, Icon: "ship", LiveUntil: testkit.Now.Add(time.Hour)},
+		{ID: 1, Label: "Boats", Shows: site.Heading{}},
+		{
+			ID: 2, Parent: 1, Shows: site.ToPage{Page: testkit.Find(t, s, "Fares & offers")}, Hint: "What it costs",
+			Badge: site.Badge{Text: "New", Pair: "#ffffff on #12414a", Before: true}, Icon: "ship", LiveUntil: testkit.Now.Add(time.Hour),
+		},
 		{ID: 3, Label: "Tides", Shows: site.ToWeb{Address: "https://tides.example/?a=1&b=2"}, Off: true, NewTab: true},
 		{ID: 4, Shows: site.ToBranch{Root: 1, Depth: 2, Self: site.SelfNot}, Audience: "staff"},
-		{ID: 5, Label: "Rates", Shows: site.ToFile{File: "rates.pdf"}}, {ID: 6, Label: "Sign in", Shows: site.ToAccount{Does: site.SignInLink}}}}
+		{ID: 5, Label: "Rates", Shows: site.ToFile{File: "rates.pdf"}},
+		{ID: 6, Label: "Sign in", Shows: site.ToAccount{Does: site.SignInLink}},
+	}}
 }
 
 // Source: OPML 2.0, from memory: an opml element with a version, a head with a title and a date of RFC 822, a body of outlines, each
@@ -112,12 +117,18 @@ func TestOutlinesFromElsewhere(t *testing.T) {
 		body string
 		want string
 	}{
-		"states": {`<outline text="United States"><outline text="Far West"><outline text="Alaska"/><outline text="Nevada"><outline text="Reno" created="Tue, 12 Jul 2005 23:56:35 GMT"/></outline></outline></outline>`,
-			"United States heading; Far West heading; Alaska heading; Nevada heading; Reno heading"},
-		"directory": {`<outline text="Scripting" created="Sun, 16 Oct 2005 05:56:10 GMT" type="link" url="http://hosting.example/scripting.opml"/><outline text="Fares" type="link" url="https://harbour.example/sailings/fares-and-offers"/>`,
-			"Scripting web:http://hosting.example/scripting.opml; Fares page:3"},
-		"subscriptions": {`<outline text="News" description="Tech news" htmlUrl="http://news.example/" language="unknown" title="News" type="rss" version="RSS2" xmlUrl="http://news.example/2547.xml"/>`,
-			"News web:http://news.example/"},
+		"states": {
+			`<outline text="United States"><outline text="Far West"><outline text="Alaska"/><outline text="Nevada"><outline text="Reno" created="Tue, 12 Jul 2005 23:56:35 GMT"/></outline></outline></outline>`,
+			"United States heading; Far West heading; Alaska heading; Nevada heading; Reno heading",
+		},
+		"directory": {
+			`<outline text="Scripting" created="Sun, 16 Oct 2005 05:56:10 GMT" type="link" url="http://hosting.example/scripting.opml"/><outline text="Fares" type="link" url="https://harbour.example/sailings/fares-and-offers"/>`,
+			"Scripting web:http://hosting.example/scripting.opml; Fares page:3",
+		},
+		"subscriptions": {
+			`<outline text="News" description="Tech news" htmlUrl="http://news.example/" language="unknown" title="News" type="rss" version="RSS2" xmlUrl="http://news.example/2547.xml"/>`,
+			"News web:http://news.example/",
+		},
 		"places lived": {`<outline text="  Wisconsin &lt;b&gt;and&lt;/b&gt; more "/>`, "Wisconsin <b>and</b> more heading"},
 	} {
 		t.Run(name, func(t *testing.T) {
@@ -163,8 +174,10 @@ func TestNothingStandsBelowARun(t *testing.T) {
 
 // Whatever is read, what can be written of it reads the same again, and nothing is read that is over the limits.
 func FuzzRead(f *testing.F) {
-	for _, seed := range []string{`<opml version="2.0"><head><title>States</title></head><body><outline text="Alaska"><outline text="Nome" type="link" url="/a"/></outline></body></opml>`,
-		`[{"key":"a","name":"A","entries":[{"label":"One","fields":{"shows":"page:p1","on":"no"},"entries":[{"label":"Two"}]}]}]`, `<opml`, `[{}]`, "\ufeff<opml version=\"1.0\"/>"} {
+	for _, seed := range []string{
+		`<opml version="2.0"><head><title>States</title></head><body><outline text="Alaska"><outline text="Nome" type="link" url="/a"/></outline></body></opml>`,
+		`[{"key":"a","name":"A","entries":[{"label":"One","fields":{"shows":"page:p1","on":"no"},"entries":[{"label":"Two"}]}]}]`, `<opml`, `[{}]`, "\ufeff<opml version=\"1.0\"/>",
+	} {
 		f.Add([]byte(seed))
 	}
 	f.Fuzz(func(t *testing.T, document []byte) {

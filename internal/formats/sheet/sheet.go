@@ -190,7 +190,8 @@ func record(s *site.Site, p *site.Page, now time.Time) []string {
 	if p.Follows(now) {
 		segment = ""
 	}
-	return []string{p.Key, parent, position, p.Label, p.Title, segment, p.OwnAddress, string(p.Status),
+	return []string{
+		p.Key, parent, position, p.Label, p.Title, segment, p.OwnAddress, string(p.Status),
 		writeMoment(
 			s,
 			p.LiveFrom,
@@ -198,7 +199,8 @@ func record(s *site.Site, p *site.Page, now time.Time) []string {
 		edit.Value(
 			p,
 			edit.Conceal,
-		), strings.Join(p.ShortAddresses, " "), p.Date, string(p.Sort), string(p.Pin), p.Layout, p.BranchLayout}
+		), strings.Join(p.ShortAddresses, " "), p.Date, string(p.Sort), string(p.Pin), p.Layout, p.BranchLayout,
+	}
 }
 
 func writeMoment(s *site.Site, t time.Time) string {

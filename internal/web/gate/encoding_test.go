@@ -40,9 +40,14 @@ func TestAnswersArePackedForWhoTakesThat(t *testing.T) {
 		path, accepts, stream string
 		packed                bool
 	}{
-		{"/?type=text/html", "gzip", "", true}, {"/?type=application/json", "br, gzip;q=0.5", "", true}, {"/?type=text/html", "", "", false},
-		{"/?type=text/html", "gzip;q=0", "", false}, {"/?type=text/html", "identity", "", false}, {"/short?type=text/html", "gzip", "", false},
-		{"/?type=image/png", "gzip", "", false}, {"/?type=text/html", "gzip", "text/event-stream", false},
+		{"/?type=text/html", "gzip", "", true},
+		{"/?type=application/json", "br, gzip;q=0.5", "", true},
+		{"/?type=text/html", "", "", false},
+		{"/?type=text/html", "gzip;q=0", "", false},
+		{"/?type=text/html", "identity", "", false},
+		{"/short?type=text/html", "gzip", "", false},
+		{"/?type=image/png", "gzip", "", false},
+		{"/?type=text/html", "gzip", "text/event-stream", false},
 	} {
 		request := httptest.NewRequest(http.MethodGet, c.path, nil)
 		request.Header.Set("Accept-Encoding", c.accepts)

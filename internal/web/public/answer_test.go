@@ -86,8 +86,10 @@ type visitor struct {
 }
 
 func anonymous(jar http.CookieJar) *http.Client {
-	return &http.Client{Jar: jar, Transport: &http.Transport{DisableCompression: true},
-		CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
+	return &http.Client{
+		Jar: jar, Transport: &http.Transport{DisableCompression: true},
+		CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse },
+	}
 }
 
 func signIn(t *testing.T, st *store.Store, origin string, a demo.Account) *visitor {
@@ -131,8 +133,10 @@ func (v *visitor) get(t *testing.T, at string, packed bool) Response {
 	read, err := io.ReadAll(body)
 	require.NoError(t, err)
 	h := answer.Header
-	return Response{Status: answer.StatusCode, Location: h.Get("Location"), RetryAfter: h.Get("Retry-After"), Type: h.Get("Content-Type"),
-		Cache: h.Get("Cache-Control"), Body: read}
+	return Response{
+		Status: answer.StatusCode, Location: h.Get("Location"), RetryAfter: h.Get("Retry-After"), Type: h.Get("Content-Type"),
+		Cache: h.Get("Cache-Control"), Body: read,
+	}
 }
 
 // known are addresses of pages, short and old ones, forms, menus for programs, with queries and without, and some that lead nowhere.

@@ -336,12 +336,14 @@ func (r *Renderer) items(q Request, lines []look.Line) []item {
 func (r *Renderer) item(q Request, l *look.Line) item { return r.itemOver(q, l, r.items(q, l.Lines)) }
 
 func (r *Renderer) itemOver(q Request, l *look.Line, below []item) item {
-	made := item{Label: l.Label, Href: l.Href, Hint: l.Hint, NewTab: l.NewTab, Trail: l.Trail, Current: l.Current,
+	made := item{
+		Label: l.Label, Href: l.Href, Hint: l.Hint, NewTab: l.NewTab, Trail: l.Trail, Current: l.Current,
 		Badge: badge{
 			Text:   l.Badge.Text,
 			Before: l.Badge.Before,
 			Class:  skin.Pair(l.Badge.Pair),
-		}, Children: below}
+		}, Children: below,
+	}
 	if l.Page {
 		made.Href = q.Base + l.Href
 	}

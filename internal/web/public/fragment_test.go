@@ -28,8 +28,10 @@ func nodes(t require.TestingT, markup string) []html.Token {
 func TestAnchorsAreEscapedAsTheTemplateDoes(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		words := rapid.StringOf(rapid.SampledFrom([]rune(`ab<>&"'/ =;:#é` + "`\u00a0")))
-		i := &item{Label: words.Draw(t, "label"), Hint: words.Draw(t, "hint"), Trail: rapid.Bool().Draw(t, "trail"), Current: rapid.SampledFrom([]string{"", "page", "true"}).Draw(t, "current"),
-			Href: "/" + rapid.StringMatching(`[a-z0-9/-]*`).Draw(t, "path")}
+		i := &item{
+			Label: words.Draw(t, "label"), Hint: words.Draw(t, "hint"), Trail: rapid.Bool().Draw(t, "trail"), Current: rapid.SampledFrom([]string{"", "page", "true"}).Draw(t, "current"),
+			Href: "/" + rapid.StringMatching(`[a-z0-9/-]*`).Draw(t, "path"),
+		}
 		var want strings.Builder
 		require.NoError(t, reference.Execute(&want, i))
 		require.Equal(t, nodes(t, want.String()), nodes(t, string(anchor(i))))

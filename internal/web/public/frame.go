@@ -69,8 +69,10 @@ type piece struct {
 // view gives all that stands around a page and in it; 0 is no page of the tree.
 func (r *Renderer) view(ctx context.Context, q Request, id site.PageID) (*view, error) {
 	s := q.Site
-	v := &view{Site: s.Settings().Name, Language: s.Settings().Language, Base: q.Base, Frame: q.Frame, Lost: q.Lost, Name: q.Name, Home: id == s.Home(),
-		To: withQuery(q.Path, q.Query)}
+	v := &view{
+		Site: s.Settings().Name, Language: s.Settings().Language, Base: q.Base, Frame: q.Frame, Lost: q.Lost, Name: q.Name, Home: id == s.Home(),
+		To: withQuery(q.Path, q.Query),
+	}
 	v.Style, v.Pairs = q.skins()
 	if p := s.Page(id); p != nil {
 		v.Title, v.Summary = p.Heading(), p.Summary

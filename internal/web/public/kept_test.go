@@ -127,8 +127,10 @@ func TestLandmarksOfOneMenuTwice(t *testing.T) {
 func TestMissingPagesAreAsFreshOnes(t *testing.T) {
 	s := testkit.Outline(t, "Home\n  Sailings\n  Lost")
 	b := s.Edit()
-	b.SetBlocks([]site.Block{{ID: 1, Name: "Account", Shows: site.AccountPiece{}},
-		testkit.MenuBlock(2, "Menu", 1, site.Window{First: 1, Levels: 1, From: site.FromWhole, Unfold: site.UnfoldAll})},
+	b.SetBlocks([]site.Block{
+		{ID: 1, Name: "Account", Shows: site.AccountPiece{}},
+		testkit.MenuBlock(2, "Menu", 1, site.Window{First: 1, Levels: 1, From: site.FromWhole, Unfold: site.UnfoldAll}),
+	},
 		[]site.Placement{{ID: 1, Block: 1, Region: "header"}, {ID: 2, Block: 2, Region: "side"}})
 	b.SetMenus([]site.Menu{{ID: 1, Key: "main", Name: "Main", Entries: []site.Entry{{ID: 1, Label: "In", Shows: site.ToAccount{Does: site.SignInLink}}}}})
 	plain := b.Site()

@@ -64,8 +64,10 @@ func (s *Server) proof(w http.ResponseWriter, r *http.Request) {
 		on = draft.After(s.now())
 	}
 	base := "/proof/" + token
-	q := Request{Site: on, Path: strings.TrimPrefix(r.URL.EscapedPath(), base), Query: r.URL.RawQuery, Base: base, Frame: s.settings.Workbench,
-		Lens: reach.Lens{Visitor: reach.Visitor{SignedIn: proof.SignedIn, Roles: proof.Roles}, At: proof.At}}
+	q := Request{
+		Site: on, Path: strings.TrimPrefix(r.URL.EscapedPath(), base), Query: r.URL.RawQuery, Base: base, Frame: s.settings.Workbench,
+		Lens: reach.Lens{Visitor: reach.Visitor{SignedIn: proof.SignedIn, Roles: proof.Roles}, At: proof.At},
+	}
 	if proof.Outline {
 		q.Edit = &Editing{Workbench: s.settings.Workbench, Draft: proof.Draft, Outline: true, Top: true}
 	}

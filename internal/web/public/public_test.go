@@ -107,7 +107,8 @@ func TestABinnedPageLeadsOnOnlyWhomItAdmitted(t *testing.T) {
 	require.NoError(t, err)
 	binned = edit.Settle(s, binned, testkit.Now)
 	led, _, err := edit.Apply(binned, edit.Edit{Page: handbook, Fields: []edit.FieldChange{
-		{Field: edit.LeadsTo, New: strconv.FormatInt(int64(contact), 10)}}}, testkit.Now)
+		{Field: edit.LeadsTo, New: strconv.FormatInt(int64(contact), 10)},
+	}}, testkit.Now)
 	require.NoError(t, err)
 	for _, path := range []string{"/handbook", "/hb"} {
 		assert.Equal(t, http.StatusGone, render(t, binned, staff, path, "").Status, path)

@@ -124,8 +124,10 @@ func (r *Renderer) insteadNow(ctx context.Context, q Request, status int) (Respo
 	if err != nil {
 		return Response{}, err
 	}
-	v.Title = map[int]string{http.StatusNotFound: "Page not found", http.StatusGone: "This page is gone", http.StatusForbidden: "No access",
-		http.StatusServiceUnavailable: "Closed for the moment"}[status]
+	v.Title = map[int]string{
+		http.StatusNotFound: "Page not found", http.StatusGone: "This page is gone", http.StatusForbidden: "No access",
+		http.StatusServiceUnavailable: "Closed for the moment",
+	}[status]
 	v.Text = "<p>There is nothing for you to see at this address.</p>"
 	return r.execute("page", v, status)
 }

@@ -59,8 +59,10 @@ func New(st *store.Store, settings Settings, built *assets.Assets, signer *gate.
 	if err != nil {
 		return nil, err
 	}
-	s := &Server{Renderer: renderer, store: st, settings: settings, assets: built, signer: signer, log: log, now: clock.Now,
-		sessions: gate.NewSessions(st, "visitor", settings.Secure, settings.Clients, signer, log)}
+	s := &Server{
+		Renderer: renderer, store: st, settings: settings, assets: built, signer: signer, log: log, now: clock.Now,
+		sessions: gate.NewSessions(st, "visitor", settings.Secure, settings.Clients, signer, log),
+	}
 	s.slow = s.routes()
 	return s, nil
 }

@@ -33,8 +33,11 @@ func TestStyleSheetsFromData(t *testing.T) {
 
 	b := testkit.Outline(t, "Home").Edit()
 	b.SetMenus([]site.Menu{{ID: 1, Entries: []site.Entry{
-		{ID: 1, Badge: site.Badge{Text: "New", Pair: "#ffffff on #12414a"}}, {ID: 2, Badge: site.Badge{Text: "Old", Pair: "sand"}},
-		{ID: 3, Badge: site.Badge{Pair: "#000000 on #ffffff"}}, {ID: 4, Badge: site.Badge{Text: "Again", Pair: "#ffffff on #12414a"}}}}})
+		{ID: 1, Badge: site.Badge{Text: "New", Pair: "#ffffff on #12414a"}},
+		{ID: 2, Badge: site.Badge{Text: "Old", Pair: "sand"}},
+		{ID: 3, Badge: site.Badge{Pair: "#000000 on #ffffff"}},
+		{ID: 4, Badge: site.Badge{Text: "Again", Pair: "#ffffff on #12414a"}},
+	}}})
 	path := skin.PairsPath(b.Site())
 	assert.Equal(t, "/assets/pairs/ffffff-12414a.css", path, "each free pair once, and none without words")
 	assert.Equal(t, ".pair-ffffff-12414a{color:#ffffff;background:#12414a}\n", get(path).Body.String())

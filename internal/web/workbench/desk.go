@@ -66,8 +66,10 @@ func (s *Server) desk(r *http.Request) (*desk, error) {
 	}
 	d.Lens = d.lens(s.now())
 	within, _ := strconv.ParseInt(r.FormValue("within"), 10, 64)
-	d.Filter = ask.Query{Within: site.PageID(within), Question: r.FormValue("ask"), Words: r.FormValue("words"),
-		Reads: d.titles()}
+	d.Filter = ask.Query{
+		Within: site.PageID(within), Question: r.FormValue("ask"), Words: r.FormValue("words"),
+		Reads: d.titles(),
+	}
 	if d.Filter.Question == "draft" {
 		d.Filter.Changed = d.changedPages()
 	}

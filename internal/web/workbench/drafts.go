@@ -55,8 +55,10 @@ const historyPage = 50
 
 func (s *Server) drafts(w http.ResponseWriter, r *http.Request, d *desk) error {
 	before, _ := strconv.ParseInt(r.FormValue("before"), 10, 64)
-	view := draftsView{desk: d, Area: "drafts", Name: d.Site.Settings().Name, Bin: s.bin(d), Days: d.Site.Settings().BinDays,
-		Keep: d.May(string(site.Keep)), Plan: formMoment(d.Site, d.Draft.Planned)}
+	view := draftsView{
+		desk: d, Area: "drafts", Name: d.Site.Settings().Name, Bin: s.bin(d), Days: d.Site.Settings().BinDays,
+		Keep: d.May(string(site.Keep)), Plan: formMoment(d.Site, d.Draft.Planned),
+	}
 	history, err := s.store.History(r.Context(), before, historyPage)
 	if err != nil {
 		return err

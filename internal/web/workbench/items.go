@@ -235,8 +235,10 @@ func (l *laying) automatic(lines []menu.Line, level int, path []menu.Line) {
 			return
 		}
 		kids := l.view.Children(line)
-		row := itemRow{ID: itemID{line.Entry, line.Page}.String(), Level: level, Pos: i + 1, Size: len(lines), Label: line.Label, Leads: address.Of(l.d.Site, line.Page),
-			Shape: "full", Shows: "Yes", Automatic: true, Kids: len(kids) > 0, Open: len(kids) > 0 && l.opened[line.Page]}
+		row := itemRow{
+			ID: itemID{line.Entry, line.Page}.String(), Level: level, Pos: i + 1, Size: len(lines), Label: line.Label, Leads: address.Of(l.d.Site, line.Page),
+			Shape: "full", Shows: "Yes", Automatic: true, Kids: len(kids) > 0, Open: len(kids) > 0 && l.opened[line.Page],
+		}
 		inside := append(slices.Clip(path), line)
 		l.place(&row, inside)
 		l.add(row)
@@ -260,8 +262,10 @@ func (l *laying) ghosts(gone []*site.Entry, level int) {
 
 func (l *laying) row(e *site.Entry, level int) itemRow {
 	d := l.d
-	row := itemRow{ID: itemID{Entry: e.ID}.String(), Level: level, Label: d.Site.EntryLabel(e), Leads: d.leads(e), Who: d.Site.AudienceWords(e.Audience),
-		Shape: "full", Shows: "Yes", Icon: e.Icon, Badge: e.Badge, BadgeLook: skin.Pair(e.Badge.Pair), NewTab: e.NewTab, Change: l.changed[e.ID]}
+	row := itemRow{
+		ID: itemID{Entry: e.ID}.String(), Level: level, Label: d.Site.EntryLabel(e), Leads: d.leads(e), Who: d.Site.AudienceWords(e.Audience),
+		Shape: "full", Shows: "Yes", Icon: e.Icon, Badge: e.Badge, BadgeLook: skin.Pair(e.Badge.Pair), NewTab: e.NewTab, Change: l.changed[e.ID],
+	}
 	if why := l.why.WhyNot(e.ID); why.Entry != 0 {
 		row.Shape, row.Shows = "stub", d.whyWords(d.Menu, e, why)
 	}

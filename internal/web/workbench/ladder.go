@@ -57,8 +57,10 @@ type ghost struct {
 
 func (c *climb) rung(p *site.Page, pos, size, row int, path []*site.Page) rung {
 	s := c.d.Site
-	r := rung{ID: p.ID, Row: row + 1, Level: len(path) + 1, Pos: pos, Size: size, Rails: rails(path), Label: p.Label,
-		Segment: "/" + p.Segment, Change: c.changed[p.ID], Kids: len(s.Children(p.ID)) > 0, Selected: p.ID == c.d.Selected}
+	r := rung{
+		ID: p.ID, Row: row + 1, Level: len(path) + 1, Pos: pos, Size: size, Rails: rails(path), Label: p.Label,
+		Segment: "/" + p.Segment, Change: c.changed[p.ID], Kids: len(s.Children(p.ID)) > 0, Selected: p.ID == c.d.Selected,
+	}
 	r.Open = r.Kids && (c.open[p.ID] || p.Parent == 0)
 	r.Hit, r.Rule, r.Pin = c.hits[p.ID], ruleMark(s, p), string(p.Pin)
 	r.Audience = s.AudienceWords(p.Audience)

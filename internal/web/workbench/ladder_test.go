@@ -22,8 +22,10 @@ import (
 func deskOf(t *testing.T, base *site.Site, ops ...edit.Op) *desk {
 	next, _, err := edit.ApplyAll(base, ops, testkit.Now)
 	require.NoError(t, err)
-	return &desk{State: "after", Site: next, Lens: reach.Lens{At: testkit.Now}, Selected: base.Home(),
-		Draft: &store.Draft{Base: &store.Published{Revision: 1, Site: base}, Site: next}}
+	return &desk{
+		State: "after", Site: next, Lens: reach.Lens{At: testkit.Now}, Selected: base.Home(),
+		Draft: &store.Draft{Base: &store.Published{Revision: 1, Site: base}, Site: next},
+	}
 }
 
 func all(s *site.Site) map[site.PageID]bool {
@@ -154,8 +156,10 @@ func TestSearchForgives(t *testing.T) {
 func TestNudges(t *testing.T) {
 	s := testkit.Outline(t, "Home\n  A\n    A1\n    A2\n  B")
 	for _, c := range []struct{ label, way, want string }{
-		{"A2", "up", "1 of 2 in “A”, before “A1”"}, {"A1", "down", "2 of 2 in “A”, after “A2”"},
-		{"B", "in", "3 of 3 in “A”, after “A2”"}, {"A1", "out", "2 of 3 in “Home”, after “A”, before “B”"},
+		{"A2", "up", "1 of 2 in “A”, before “A1”"},
+		{"A1", "down", "2 of 2 in “A”, after “A2”"},
+		{"B", "in", "3 of 3 in “A”, after “A2”"},
+		{"A1", "out", "2 of 3 in “Home”, after “A”, before “B”"},
 	} {
 		id := testkit.Find(t, s, c.label)
 		to, err := nudged(s, s.Page(id), c.way)
@@ -165,8 +169,11 @@ func TestNudges(t *testing.T) {
 		assert.Equal(t, c.want, place(next, id), "%s %s", c.label, c.way)
 	}
 	for _, c := range []struct{ label, way, says string }{
-		{"A", "up", "first in “Home” already"}, {"B", "down", "last in “Home” already"}, {"A", "in", "no page before it"},
-		{"A", "out", "at the top level already"}, {"Home", "up", "stays where it is"},
+		{"A", "up", "first in “Home” already"},
+		{"B", "down", "last in “Home” already"},
+		{"A", "in", "no page before it"},
+		{"A", "out", "at the top level already"},
+		{"Home", "up", "stays where it is"},
 	} {
 		_, err := nudged(s, s.Page(testkit.Find(t, s, c.label)), c.way)
 		assert.ErrorContains(t, err, c.says)
@@ -186,8 +193,10 @@ func TestTheLens(t *testing.T) {
 	}{
 		{"", "", reach.Lens{At: testkit.Now}, "a visitor who is not signed in"},
 		{"signed-in", "", reach.Lens{Visitor: reach.Visitor{SignedIn: true}, At: testkit.Now}, "somebody signed in without a role"},
-		{"masters", "2027-03-01T08:30", reach.Lens{Visitor: reach.Visitor{SignedIn: true, Roles: []string{"masters", "staff"}},
-			At: time.Date(2027, 3, 1, 8, 30, 0, 0, time.UTC)}, "somebody with the role “harbour masters”, on 1 March 2027 at 08:30"},
+		{"masters", "2027-03-01T08:30", reach.Lens{
+			Visitor: reach.Visitor{SignedIn: true, Roles: []string{"masters", "staff"}},
+			At:      time.Date(2027, 3, 1, 8, 30, 0, 0, time.UTC),
+		}, "somebody with the role “harbour masters”, on 1 March 2027 at 08:30"},
 		{"nobody", "soon", reach.Lens{At: testkit.Now}, "a visitor who is not signed in"},
 	} {
 		d := &desk{Site: s, As: c.as, At: c.at}

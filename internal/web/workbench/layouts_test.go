@@ -27,8 +27,10 @@ Home
 	s, _, err := edit.ApplyAll(s, []edit.Op{
 		edit.MakeBlock{Block: 3, Fields: map[edit.Field]string{edit.Name: "Radio", edit.Piece: "text:h"}},
 		edit.PutPlacement{Placement: 3, Block: 3, Slot: edit.Slot{Region: "side"}, Fields: map[edit.Field]string{
-			edit.Where: fmt.Sprintf("branch:%d|page:%d", id("Harbours"), id("Wide page")), edit.Except: fmt.Sprintf("page:%d", id("North pier"))}},
-		edit.MakeBlock{Block: 4, Fields: map[edit.Field]string{edit.Name: "Storm", edit.Piece: "text:"}}}, testkit.Now)
+			edit.Where: fmt.Sprintf("branch:%d|page:%d", id("Harbours"), id("Wide page")), edit.Except: fmt.Sprintf("page:%d", id("North pier")),
+		}},
+		edit.MakeBlock{Block: 4, Fields: map[edit.Field]string{edit.Name: "Storm", edit.Piece: "text:"}},
+	}, testkit.Now)
 	require.NoError(t, err)
 	return deskOf(t, s, ops...)
 }

@@ -58,7 +58,8 @@ func (i *intent) window(s *site.Site) ([]edit.Op, string, error) {
 	for _, id := range i.pages {
 		if p := s.Page(id); p != nil && p.Parent != 0 {
 			ops = append(ops, edit.Edit{Page: id, Fields: []edit.FieldChange{
-				{Field: edit.LiveFrom, Old: edit.Value(p, edit.LiveFrom), New: from}, {Field: edit.LiveUntil, Old: edit.Value(p, edit.LiveUntil), New: until}}})
+				{Field: edit.LiveFrom, Old: edit.Value(p, edit.LiveFrom), New: from}, {Field: edit.LiveUntil, Old: edit.Value(p, edit.LiveUntil), New: until},
+			}})
 		}
 	}
 	return ops, i.said("set when to be online for", s), nil

@@ -48,8 +48,10 @@ func (i *menuIntent) blockOf(s *site.Site, m site.MenuID, name string) ([]edit.O
 	if title != "" {
 		fields[edit.Titled] = "yes"
 	}
-	return []edit.Op{edit.MakeBlock{Block: i.newBlock, Fields: fields},
-		edit.PutPlacement{Placement: i.newPlacement, Block: i.newBlock, Slot: i.slot(s), Fields: i.layoutField()}}, ", in the region “" + of.Name + "”", nil
+	return []edit.Op{
+		edit.MakeBlock{Block: i.newBlock, Fields: fields},
+		edit.PutPlacement{Placement: i.newPlacement, Block: i.newBlock, Slot: i.slot(s), Fields: i.layoutField()},
+	}, ", in the region “" + of.Name + "”", nil
 }
 
 // layoutField says in which layout alone a placement stands, where the form says so.
@@ -98,8 +100,10 @@ func (i *menuIntent) window() (site.Window, error) {
 	if err != nil {
 		return site.Window{}, &edit.Refusal{Sentence: "The number of levels is a number, or all of them."}
 	}
-	return site.Window{First: first, Levels: levels, From: site.From(cmp.Or(i.form("from"), string(site.FromTrail))), Entry: number[site.EntryID](i.form("entry")),
-		Unfold: site.Unfold(cmp.Or(i.form("unfold"), string(site.UnfoldAll)))}, nil
+	return site.Window{
+		First: first, Levels: levels, From: site.From(cmp.Or(i.form("from"), string(site.FromTrail))), Entry: number[site.EntryID](i.form("entry")),
+		Unfold: site.Unfold(cmp.Or(i.form("unfold"), string(site.UnfoldAll))),
+	}, nil
 }
 
 // setWindow sets what a block shows of its menu.
@@ -127,8 +131,10 @@ func (i *menuIntent) setWindow(s *site.Site, m *site.Menu) ([]edit.Op, string, e
 	if window.From != site.FromEntry {
 		window.Entry = 0
 	}
-	return []edit.Op{edit.EditBlock{Block: b.ID, Fields: []edit.FieldChange{{Field: edit.Piece, Old: edit.PieceText(site.MenuPiece{Menu: m.ID, Window: was}),
-		New: edit.PieceText(site.MenuPiece{Menu: m.ID, Window: window})}}}}, "changed what “" + short(b.Name) + "” shows: " + levelsWords(window), nil
+	return []edit.Op{edit.EditBlock{Block: b.ID, Fields: []edit.FieldChange{{
+		Field: edit.Piece, Old: edit.PieceText(site.MenuPiece{Menu: m.ID, Window: was}),
+		New: edit.PieceText(site.MenuPiece{Menu: m.ID, Window: window}),
+	}}}}, "changed what “" + short(b.Name) + "” shows: " + levelsWords(window), nil
 }
 
 // copyMenu makes a menu with copies of the items of another.

@@ -28,11 +28,17 @@ Home
 		return map[edit.Field]string{edit.Shows: fmt.Sprintf("page:%d", testkit.Find(t, s, label))}
 	}
 	branch := map[edit.Field]string{edit.Shows: fmt.Sprintf("branch:%d:0:not", testkit.Find(t, s, "Sailings"))}
-	s, _, err := edit.ApplyAll(s, []edit.Op{edit.MakeMenu{Menu: 2, Name: "Tasks", Entries: []edit.EntryForm{
-		{ID: 11, Fields: shows("Winter")}, {ID: 12, Fields: map[edit.Field]string{edit.Shows: "heading", edit.Label: "For staff"}}, {ID: 13, Parent: 12, Fields: shows("Handbook")},
-		{ID: 14, Fields: shows("Offline")}, {ID: 15, Fields: branch}}},
+	s, _, err := edit.ApplyAll(s, []edit.Op{
+		edit.MakeMenu{Menu: 2, Name: "Tasks", Entries: []edit.EntryForm{
+			{ID: 11, Fields: shows("Winter")},
+			{ID: 12, Fields: map[edit.Field]string{edit.Shows: "heading", edit.Label: "For staff"}},
+			{ID: 13, Parent: 12, Fields: shows("Handbook")},
+			{ID: 14, Fields: shows("Offline")},
+			{ID: 15, Fields: branch},
+		}},
 		edit.MakeBlock{Block: 3, Fields: map[edit.Field]string{edit.Name: "Tasks block", edit.Piece: "menu:2:1:1:whole:0:all"}},
-		edit.PutPlacement{Placement: 3, Block: 3, Slot: edit.Slot{Region: "side"}}}, testkit.Now)
+		edit.PutPlacement{Placement: 3, Block: 3, Slot: edit.Slot{Region: "side"}},
+	}, testkit.Now)
 	require.NoError(t, err)
 	d := deskOf(t, s, ops...)
 	d.Menu = d.Site.Menu(2)

@@ -48,8 +48,15 @@ type pictureView struct {
 // A shade is a question by which the picture can be coloured.
 type shade struct{ Key, Words string }
 
-var shades = []shade{{"shape", "How it can be found"}, {"status", "Live or offline"}, {"listed", "Listed in menus"}, {"audience", "Who sees it"}, {"clicks", "Clicks from the home page"},
-	{"age", "Time since the last change"}, {"draft", "Where this draft edits"}}
+var shades = []shade{
+	{"shape", "How it can be found"},
+	{"status", "Live or offline"},
+	{"listed", "Listed in menus"},
+	{"audience", "Who sees it"},
+	{"clicks", "Clicks from the home page"},
+	{"age", "Time since the last change"},
+	{"draft", "Where this draft edits"},
+}
 
 type legendLine struct {
 	Number int
@@ -70,8 +77,10 @@ type pictureBox struct {
 
 func (s *Server) picture(w http.ResponseWriter, r *http.Request, d *desk) error {
 	top, _ := strconv.ParseInt(r.FormValue("top"), 10, 64)
-	view := pictureView{desk: d, Area: "picture", Name: d.Site.Settings().Name, Shade: r.FormValue("shade"), Shades: shades,
-		Width: int(pictureWidth), AsTable: r.FormValue("as-table") == "yes"}
+	view := pictureView{
+		desk: d, Area: "picture", Name: d.Site.Settings().Name, Shade: r.FormValue("shade"), Shades: shades,
+		Width: int(pictureWidth), AsTable: r.FormValue("as-table") == "yes",
+	}
 	if view.Top = d.Site.Page(site.PageID(top)); view.Top == nil || !d.Site.InTree(view.Top.ID) {
 		view.Top = d.Site.Page(d.Site.Home())
 	}

@@ -161,8 +161,10 @@ func (c *climb) plain(kids []site.PageID, from, to, row int, path []*site.Page) 
 }
 
 func ghostRow(g *ghost, row int, path []*site.Page) rung {
-	return rung{ID: g.page.ID, Row: row + 1, Level: len(path) + 1, Rails: rails(path), Label: g.page.Label, Ghost: g.words,
-		Change: g.kind, Shape: "stub", Words: g.words, Reached: true}
+	return rung{
+		ID: g.page.ID, Row: row + 1, Level: len(path) + 1, Rails: rails(path), Label: g.page.Label, Ghost: g.words,
+		Change: g.kind, Shape: "stub", Words: g.words, Reached: true,
+	}
 }
 
 // filtered lays out the pages that answer the filter's question, with the pages above them kept in sight.

@@ -74,10 +74,12 @@ func New(st *store.Store, settings Settings, built *assets.Assets, signer *gate.
 	if err != nil {
 		return nil, err
 	}
-	return &Server{store: st, settings: settings, assets: built, signer: signer, log: log, templates: templates, now: clock.Now, closing: make(chan struct{}),
+	return &Server{
+		store: st, settings: settings, assets: built, signer: signer, log: log, templates: templates, now: clock.Now, closing: make(chan struct{}),
 		sessions: gate.NewSessions(st, "workbench", settings.Secure, settings.Clients, signer, log), cleaner: text.NewCleaner(public.Host),
 		policy: "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; img-src 'self'; connect-src 'self'; " +
-			"form-action 'self'; base-uri 'none'; frame-src " + settings.Site}, nil
+			"form-action 'self'; base-uri 'none'; frame-src " + settings.Site,
+	}, nil
 }
 
 // Close ends what runs in the background.

@@ -50,8 +50,10 @@ func (s *Server) siteSettings(w http.ResponseWriter, r *http.Request, d *desk) e
 		words := specialWords[special.Field]
 		view.Specials = append(view.Specials, specialPage{special.Field, words[0], words[1], d.Site.Page(special.Page), edit.SettingValue(settings, special.Field)})
 	}
-	for _, field := range []edit.Field{edit.Closed, edit.Register, edit.PaleBadges, edit.Layout, edit.BinDays,
-		edit.SiteName, edit.Language, edit.Zone, edit.Dates} {
+	for _, field := range []edit.Field{
+		edit.Closed, edit.Register, edit.PaleBadges, edit.Layout, edit.BinDays,
+		edit.SiteName, edit.Language, edit.Zone, edit.Dates,
+	} {
 		view.Values[string(field)] = edit.SettingValue(settings, field)
 	}
 	if view.Zones, err = s.store.Zones(r.Context()); err != nil {

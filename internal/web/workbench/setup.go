@@ -67,8 +67,10 @@ func (s *Server) answerSetUp(w http.ResponseWriter, r *http.Request, v setUpView
 
 // setUp founds the site with its first keeper, and uses the link up.
 func (s *Server) setUp(w http.ResponseWriter, r *http.Request) {
-	v := setUpView{Beginning: founding.Beginning{Name: r.FormValue("name"), Language: r.FormValue("language"), Zone: strings.TrimSpace(r.FormValue("zone"))},
-		Login: r.FormValue("login"), Keeper: strings.Join(strings.Fields(r.FormValue("keeper")), " ")}
+	v := setUpView{
+		Beginning: founding.Beginning{Name: r.FormValue("name"), Language: r.FormValue("language"), Zone: strings.TrimSpace(r.FormValue("zone"))},
+		Login:     r.FormValue("login"), Keeper: strings.Join(strings.Fields(r.FormValue("keeper")), " "),
+	}
 	v.Faults = v.Check()
 	if v.Keeper == "" {
 		v.Faults["keeper"] = "Who keeps the site? Write a name."

@@ -51,8 +51,10 @@ type sheet struct {
 func (s *Server) sheet(d *desk) sheet {
 	on, id := d.Site, d.Selected
 	p := on.Page(id)
-	v := sheet{Page: p, Path: on.Path(id), Address: addressOf(on, id), Where: place(on, id), Below: on.Below(id), IsHome: p.Parent == 0,
-		Roles: on.Roles(), Visitor: visitorGets(on, id, d.Lens), ZoneName: on.Settings().Zone.String()}
+	v := sheet{
+		Page: p, Path: on.Path(id), Address: addressOf(on, id), Where: place(on, id), Below: on.Below(id), IsHome: p.Parent == 0,
+		Roles: on.Roles(), Visitor: visitorGets(on, id, d.Lens), ZoneName: on.Settings().Zone.String(),
+	}
 	index, n := on.Index(id)
 	v.Position, v.Siblings = index+1, n
 	source := reach.Source(on, id)
@@ -76,8 +78,10 @@ func (s *Server) sheet(d *desk) sheet {
 		v.SeveralRoles = on.AudienceWords(p.Audience)
 	}
 	v.Fields = map[string]string{}
-	for _, f := range []edit.Field{edit.Label, edit.Title, edit.Summary, edit.Segment, edit.OwnAddress, edit.Status, edit.Listed,
-		edit.Audience, edit.LiveFrom, edit.LiveUntil, edit.Text, edit.Conceal, edit.Kind, edit.Date, edit.ShortAddresses, edit.Sort, edit.Layout, edit.BranchLayout} {
+	for _, f := range []edit.Field{
+		edit.Label, edit.Title, edit.Summary, edit.Segment, edit.OwnAddress, edit.Status, edit.Listed,
+		edit.Audience, edit.LiveFrom, edit.LiveUntil, edit.Text, edit.Conceal, edit.Kind, edit.Date, edit.ShortAddresses, edit.Sort, edit.Layout, edit.BranchLayout,
+	} {
 		v.Fields[string(f)] = edit.Value(p, f)
 	}
 	if answer := d.Reads(id); !answer.Yes {

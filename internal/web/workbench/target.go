@@ -76,8 +76,10 @@ func (d *desk) pagesFor(words string, now time.Time) []hit {
 }
 
 func (d *desk) pageHit(p *site.Page) hit {
-	return hit{Key: fmt.Sprintf("page:%d", p.ID), ID: int64(p.ID), Label: p.Label, Address: addressOf(d.Site, p.ID), Where: "Page, " + place(d.Site, p.ID),
-		Reach: "This visitor " + visitorGets(d.Site, p.ID, d.Lens)}
+	return hit{
+		Key: fmt.Sprintf("page:%d", p.ID), ID: int64(p.ID), Label: p.Label, Address: addressOf(d.Site, p.ID), Where: "Page, " + place(d.Site, p.ID),
+		Reach: "This visitor " + visitorGets(d.Site, p.ID, d.Lens),
+	}
 }
 
 // visitorLinks are the targets that are no page of the site and no address.

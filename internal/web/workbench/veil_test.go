@@ -32,8 +32,10 @@ func TestNobodyLearnsOfConcealedPages(t *testing.T) {
 	ctx, at := context.Background(), storetest.URL(t)
 	first := storetest.Open(t, at)
 	require.NoError(t, demo.Load(ctx, first))
-	for _, query := range []string{`INSERT INTO roles (key, name, position) VALUES ('linker', 'Linker', 99)`,
-		`INSERT INTO role_actions (role, action) VALUES ('linker', 'link'), ('linker', 'edit'), ('linker', 'place')`} {
+	for _, query := range []string{
+		`INSERT INTO roles (key, name, position) VALUES ('linker', 'Linker', 99)`,
+		`INSERT INTO role_actions (role, action) VALUES ('linker', 'link'), ('linker', 'edit'), ('linker', 'place')`,
+	} {
 		_, err := first.DB().Exec(query)
 		require.NoError(t, err)
 	}
@@ -50,7 +52,8 @@ func TestNobodyLearnsOfConcealedPages(t *testing.T) {
 	})
 	require.NotNil(t, hidden)
 	_, err = first.PublishDirect(ctx, store.Account{Name: "test"}, "concealed “Board papers”", []edit.Op{edit.Edit{Page: hidden.ID, Fields: []edit.FieldChange{
-		{Field: edit.Conceal, Old: edit.Value(hidden, edit.Conceal), New: "yes"}, {Field: edit.Audience, Old: edit.Value(hidden, edit.Audience), New: "board-members"}}}})
+		{Field: edit.Conceal, Old: edit.Value(hidden, edit.Conceal), New: "yes"}, {Field: edit.Audience, Old: edit.Value(hidden, edit.Audience), New: "board-members"},
+	}}})
 	require.NoError(t, err)
 
 	st := storetest.Open(t, at)
