@@ -21,7 +21,10 @@ import (
 // theirs publishes a change of a label, as somebody else would from another instance.
 func (w *world) theirs(from, to string) {
 	w.t.Helper()
-	w.theirEdit("/edit", url.Values{"do": {"field"}, "page": {w.find(from)}, "field": {"label"}, "old": {from}, "new": {to}})
+	w.theirEdit(
+		"/edit",
+		url.Values{"do": {"field"}, "page": {w.find(from)}, "field": {"label"}, "old": {from}, "new": {to}},
+	)
 }
 
 // theirEdit publishes an edit of somebody else.
@@ -35,7 +38,12 @@ func (w *world) theirEdit(path string, form url.Values) {
 	require.NoError(w.t, err)
 	d, err := w.store.Draft(context.Background(), id)
 	require.NoError(w.t, err)
-	_, err = w.store.Publish(context.Background(), id, account, store.Reviewed{Revision: d.Base.Revision, Version: d.Version})
+	_, err = w.store.Publish(
+		context.Background(),
+		id,
+		account,
+		store.Reviewed{Revision: d.Base.Revision, Version: d.Version},
+	)
 	require.NoError(w.t, err)
 }
 
@@ -59,7 +67,8 @@ func (w *world) find(label string) string {
 	return ""
 }
 
-// Two people change one label: the second is shown both, nothing is published until it is decided, and the rest goes on.
+// Two people change one label: the second is shown both, nothing is published until it is decided, and the rest goes
+// on.
 func TestAConflictIsDecidedSideBySide(t *testing.T) {
 	b := newWorld(t).browser(1280, 800)
 	b.signIn("keeper")
@@ -92,7 +101,13 @@ func TestAConflictAboutAMenuItem(t *testing.T) {
 	b := newWorld(t).browser(1280, 800)
 	b.signIn("keeper")
 	b.menus("Quick tasks", "Book a place")
-	menu, item := eval[string](b, `new URLSearchParams(location.search).get("menu")`), eval[string](b, `document.querySelector(".rung.current, .rung[aria-selected=true]").dataset.id`)
+	menu, item := eval[string](
+		b,
+		`new URLSearchParams(location.search).get("menu")`,
+	), eval[string](
+		b,
+		`document.querySelector(".rung.current, .rung[aria-selected=true]").dataset.id`,
+	)
 	b.click(`[data-do="choose-target"]`)
 	b.look("Contact", "Contact")
 	b.press(kb.Enter)
@@ -102,8 +117,28 @@ func TestAConflictAboutAMenuItem(t *testing.T) {
 	gone := eval[string](b, `document.querySelector(".rung.current, .rung[aria-selected=true]").dataset.id`)
 	b.click(`.sheet [data-do="bin"], .pane-sheet [data-do="bin"]`)
 	b.status("Took “Report a problem” out")
-	b.theirEdit("/menus/edit", url.Values{"do": {"field"}, "menu": {menu}, "item": {item}, "field": {"shows"}, "old": {"page:" + b.find("Book a place")}, "new": {"page:" + b.find("Refunds")}})
-	b.theirEdit("/menus/edit", url.Values{"do": {"field"}, "menu": {menu}, "item": {gone}, "field": {"label"}, "old": {""}, "new": {"Tell us"}})
+	b.theirEdit(
+		"/menus/edit",
+		url.Values{
+			"do":    {"field"},
+			"menu":  {menu},
+			"item":  {item},
+			"field": {"shows"},
+			"old":   {"page:" + b.find("Book a place")},
+			"new":   {"page:" + b.find("Refunds")},
+		},
+	)
+	b.theirEdit(
+		"/menus/edit",
+		url.Values{
+			"do":    {"field"},
+			"menu":  {menu},
+			"item":  {gone},
+			"field": {"label"},
+			"old":   {""},
+			"new":   {"Tell us"},
+		},
+	)
 	b.press(kb.Enter, input.ModifierCtrl)
 	b.sees(".conflict", "Menu item “Refunds”: The target of the item")
 	b.sees(".sides", "Mine /contact")
@@ -186,7 +221,12 @@ func TestThePreviewIsThePublicPageOfTheDraft(t *testing.T) {
 	response, page := b.public(strings.TrimPrefix(source, b.site))
 	assert.Equal(t, http.StatusOK, response.StatusCode)
 	assert.Contains(t, page, ">Repayments</h1>")
-	assert.Contains(t, response.Header.Get("Content-Security-Policy"), "frame-ancestors "+b.bench, "only the workbench may frame it")
+	assert.Contains(
+		t,
+		response.Header.Get("Content-Security-Policy"),
+		"frame-ancestors "+b.bench,
+		"only the workbench may frame it",
+	)
 	assert.Equal(t, "private, no-store", response.Header.Get("Cache-Control"))
 	assert.Empty(t, response.Cookies())
 	base := source[len(b.site):strings.Index(source, "/sailings")]
@@ -230,7 +270,12 @@ func TestADraftIsThereAfterARestart(t *testing.T) {
 	require.Equal(t, http.StatusOK, status, said)
 	again := &world{t: t, database: w.database}
 	siteListener, benchListener := listen(t, "127.0.0.1"), listen(t, "localhost")
-	again.site, again.bench = "http://"+siteListener.Addr().String(), "http://"+strings.Replace(benchListener.Addr().String(), "127.0.0.1", "localhost", 1)
+	again.site, again.bench = "http://"+siteListener.Addr().String(), "http://"+strings.Replace(
+		benchListener.Addr().String(),
+		"127.0.0.1",
+		"localhost",
+		1,
+	)
 	again.store = storetest.Open(t, w.database)
 	again.serve(again.store, siteListener, benchListener)
 	b := again.browser(1280, 800)

@@ -68,9 +68,26 @@ func (w *world) serve(st *store.Store, siteListener, benchListener net.Listener)
 	require.NoError(w.t, err)
 	kept := files.Dir(w.t.TempDir())
 	log := slog.New(slog.NewTextHandler(os.Stderr, &slog.HandlerOptions{Level: slog.LevelError}))
-	site, err := public.New(st, public.Settings{Origin: w.site, Hosts: []string{strings.TrimPrefix(w.site, "http://")}, Workbench: w.bench, Files: kept}, built, gate.NewSigner(key), log)
+	site, err := public.New(
+		st,
+		public.Settings{
+			Origin:    w.site,
+			Hosts:     []string{strings.TrimPrefix(w.site, "http://")},
+			Workbench: w.bench,
+			Files:     kept,
+		},
+		built,
+		gate.NewSigner(key),
+		log,
+	)
 	require.NoError(w.t, err)
-	bench, err := workbench.New(st, workbench.Settings{Origin: w.bench, Hosts: []string{"localhost"}, Site: w.site, Files: kept}, built, gate.NewSigner(key), log)
+	bench, err := workbench.New(
+		st,
+		workbench.Settings{Origin: w.bench, Hosts: []string{"localhost"}, Site: w.site, Files: kept},
+		built,
+		gate.NewSigner(key),
+		log,
+	)
 	require.NoError(w.t, err)
 	ctx, stop := context.WithCancel(context.Background())
 	go st.Follow(ctx)
@@ -105,9 +122,20 @@ const patience = 20 * time.Second
 func (w *world) browser(width, height int64) *browser {
 	dir, err := os.MkdirTemp("", "vineladder-browser-")
 	require.NoError(w.t, err)
-	options := append(chromedp.DefaultExecAllocatorOptions[:], chromedp.NoSandbox, chromedp.DisableGPU, chromedp.UserDataDir(dir),
-		chromedp.Flag("disable-quic", true), chromedp.Flag("disable-background-networking", true),
-		chromedp.Flag("disable-component-update", true), chromedp.Flag("disable-sync", true), chromedp.WindowSize(int(width), int(height)))
+	options := append(
+		chromedp.DefaultExecAllocatorOptions[:],
+		chromedp.NoSandbox,
+		chromedp.DisableGPU,
+		chromedp.UserDataDir(dir),
+		chromedp.Flag("disable-quic", true),
+		chromedp.Flag("disable-background-networking", true),
+		chromedp.Flag(
+			"disable-component-update",
+			true,
+		),
+		chromedp.Flag("disable-sync", true),
+		chromedp.WindowSize(int(width), int(height)),
+	)
 	allocator, stop := chromedp.NewExecAllocator(context.Background(), options...)
 	ctx, cancel := chromedp.NewContext(allocator, chromedp.WithErrorf(func(string, ...any) {}))
 	w.t.Cleanup(func() { cancel(); stop(); os.RemoveAll(dir) })
@@ -154,7 +182,9 @@ func (b *browser) fail(format string, args ...any) {
 func (b *browser) open(url string) {
 	b.t.Helper()
 	b.do(chromedp.Navigate(url))
-	b.until(`document.readyState === "complete" && (!document.querySelector("[data-ladder]") || document.body.dataset.ready)`)
+	b.until(
+		`document.readyState === "complete" && (!document.querySelector("[data-ladder]") || document.body.dataset.ready)`,
+	)
 }
 
 // signIn opens the workbench as somebody of the demo.
@@ -180,7 +210,14 @@ func eval[T any](b *browser, script string) (value T) {
 	b.t.Helper()
 	for range 20 {
 		ctx, cancel := context.WithTimeout(b.ctx, patience)
-		err := chromedp.Run(ctx, chromedp.Evaluate(script, &value, func(p *runtime.EvaluateParams) *runtime.EvaluateParams { return p.WithAwaitPromise(true) }))
+		err := chromedp.Run(
+			ctx,
+			chromedp.Evaluate(
+				script,
+				&value,
+				func(p *runtime.EvaluateParams) *runtime.EvaluateParams { return p.WithAwaitPromise(true) },
+			),
+		)
 		cancel()
 		if err == nil {
 			return value
@@ -196,7 +233,8 @@ func eval[T any](b *browser, script string) (value T) {
 
 // leaving says whether a script failed since the tab was going from one page to another.
 func leaving(err error) bool {
-	return strings.Contains(err.Error(), "navigated") || strings.Contains(err.Error(), "context with specified id") || strings.Contains(err.Error(), "context was destroyed")
+	return strings.Contains(err.Error(), "navigated") || strings.Contains(err.Error(), "context with specified id") ||
+		strings.Contains(err.Error(), "context was destroyed")
 }
 
 // holds says whether an expression is true. While the tab goes from one page to another nothing is.
@@ -204,7 +242,14 @@ func (b *browser) holds(script string) (holds bool) {
 	b.t.Helper()
 	ctx, cancel := context.WithTimeout(b.ctx, patience)
 	defer cancel()
-	err := chromedp.Run(ctx, chromedp.Evaluate("Boolean("+script+")", &holds, func(p *runtime.EvaluateParams) *runtime.EvaluateParams { return p.WithAwaitPromise(true) }))
+	err := chromedp.Run(
+		ctx,
+		chromedp.Evaluate(
+			"Boolean("+script+")",
+			&holds,
+			func(p *runtime.EvaluateParams) *runtime.EvaluateParams { return p.WithAwaitPromise(true) },
+		),
+	)
 	if err != nil && !leaving(err) {
 		b.fail("%s: %v", script, err)
 	}
@@ -237,12 +282,24 @@ func (b *browser) sees(selector, words string) {
 
 func (b *browser) click(selector string) {
 	b.t.Helper()
-	b.until(fmt.Sprintf(`!document.body.dataset.busy && document.querySelector(%q) && !document.querySelector(%q).disabled`, selector, selector))
-	place := b.settled(fmt.Sprintf(`(e => { e.scrollIntoView({ block: "nearest" }); const r = e.getBoundingClientRect(); return [r.left + r.width / 2, r.top + r.height / 2] })(document.querySelector(%q))`, selector))
+	b.until(
+		fmt.Sprintf(
+			`!document.body.dataset.busy && document.querySelector(%q) && !document.querySelector(%q).disabled`,
+			selector,
+			selector,
+		),
+	)
+	place := b.settled(
+		fmt.Sprintf(
+			`(e => { e.scrollIntoView({ block: "nearest" }); const r = e.getBoundingClientRect(); return [r.left + r.width / 2, r.top + r.height / 2] })(document.querySelector(%q))`,
+			selector,
+		),
+	)
 	b.do(chromedp.MouseClickXY(place[0], place[1]))
 }
 
-// settled gives the place that a script measures, once it has stayed the same for a moment: answers that come late move what is below.
+// settled gives the place that a script measures, once it has stayed the same for a moment: answers that come late move
+// what is below.
 func (b *browser) settled(script string) []float64 {
 	b.t.Helper()
 	was, deadline := eval[[]float64](b, script), time.Now().Add(patience)
@@ -285,7 +342,12 @@ func (b *browser) typed(words string) {
 // focus gives the focus to an element, found and focused in one go, since the screen may replace it at any moment.
 func (b *browser) focus(selector string) {
 	b.t.Helper()
-	b.until(fmt.Sprintf(`(e => { e?.focus(); return e && document.activeElement === e })(document.querySelector(%q))`, selector))
+	b.until(
+		fmt.Sprintf(
+			`(e => { e?.focus(); return e && document.activeElement === e })(document.querySelector(%q))`,
+			selector,
+		),
+	)
 }
 
 // look types words into the picker that is open and waits for the hit that it marks.
@@ -310,7 +372,13 @@ func (b *browser) goTo(label string) {
 // selected waits for a page to be the selected one, in the ladder and on the sheet, with the focus on its row.
 func (b *browser) selected(label string) {
 	b.t.Helper()
-	b.until(fmt.Sprintf(`document.querySelector(".rung[aria-selected=true]")?.dataset.label === %q && document.querySelector(".sheet h1")?.textContent === %q`, label, label))
+	b.until(
+		fmt.Sprintf(
+			`document.querySelector(".rung[aria-selected=true]")?.dataset.label === %q && document.querySelector(".sheet h1")?.textContent === %q`,
+			label,
+			label,
+		),
+	)
 	b.until(`document.activeElement.closest(".rung[aria-selected=true]")`)
 }
 

@@ -24,9 +24,14 @@ func TestALongRunIsNeverLoadedWhole(t *testing.T) {
 	for i := range 3000 {
 		fmt.Fprintf(&text, "a%d,archive,Paper %04d,live\n", i, i)
 	}
-	ops, err := sheet.Read(strings.NewReader(text.String()), w.store.Published().Site, clock.Now(), func(n int) ([]site.PageID, error) {
-		return w.store.NewPageIDs(context.Background(), n)
-	})
+	ops, err := sheet.Read(
+		strings.NewReader(text.String()),
+		w.store.Published().Site,
+		clock.Now(),
+		func(n int) ([]site.PageID, error) {
+			return w.store.NewPageIDs(context.Background(), n)
+		},
+	)
 	require.NoError(t, err)
 	_, err = w.store.PublishDirect(context.Background(), store.Account{Name: "test"}, "imported", ops)
 	require.NoError(t, err)
@@ -44,8 +49,15 @@ func TestALongRunIsNeverLoadedWhole(t *testing.T) {
 	b.press(kb.End)
 	b.focused("Paper 2999")
 	few()
-	assert.Equal(t, "3000 3000 3018", eval[string](b, `(r => [r.ariaPosInSet, r.ariaSetSize, r.ariaRowIndex].join(" "))(document.activeElement)`))
-	b.eventually(`document.querySelector("[data-ladder]").scrollTop = 1500 * document.querySelector(".rung").getBoundingClientRect().height`, `document.querySelector('.rung[data-label="Paper 1500"]')`)
+	assert.Equal(
+		t,
+		"3000 3000 3018",
+		eval[string](b, `(r => [r.ariaPosInSet, r.ariaSetSize, r.ariaRowIndex].join(" "))(document.activeElement)`),
+	)
+	b.eventually(
+		`document.querySelector("[data-ladder]").scrollTop = 1500 * document.querySelector(".rung").getBoundingClientRect().height`,
+		`document.querySelector('.rung[data-label="Paper 1500"]')`,
+	)
 	few()
 	b.focused("Paper 2999") // the row that had the focus stays in the document
 	b.goTo("Paper 2000")

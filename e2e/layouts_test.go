@@ -15,14 +15,27 @@ func chip(label string) string { return fmt.Sprintf(`.chip[data-label="%s"]`, la
 // chosen waits for a chip to be the selected one, with the focus on it.
 func (b *browser) chosen(label string) {
 	b.t.Helper()
-	b.until(fmt.Sprintf(`document.activeElement.matches('.chip[data-label="%s"][aria-pressed=true]') && document.querySelector(".sheet h1")?.textContent === %q`, label, label))
+	b.until(
+		fmt.Sprintf(
+			`document.activeElement.matches('.chip[data-label="%s"][aria-pressed=true]') && document.querySelector(".sheet h1")?.textContent === %q`,
+			label,
+			label,
+		),
+	)
 }
 
 // dragChip takes a block by its grip to the upper or lower half of another, or into a region.
 func (b *browser) dragChip(from, to string, part float64) {
 	b.t.Helper()
 	at := func(selector string, y float64) (float64, float64) {
-		place := eval[[]float64](b, fmt.Sprintf(`(r => [r.left + 14, r.top + r.height * %g])(document.querySelector(%q).getBoundingClientRect())`, y, selector))
+		place := eval[[]float64](
+			b,
+			fmt.Sprintf(
+				`(r => [r.left + 14, r.top + r.height * %g])(document.querySelector(%q).getBoundingClientRect())`,
+				y,
+				selector,
+			),
+		)
 		return place[0], place[1]
 	}
 	x, y := at(from+" [data-grip]", 0.5)
@@ -30,11 +43,14 @@ func (b *browser) dragChip(from, to string, part float64) {
 	tx, ty := at(to, part)
 	b.do(input.DispatchMouseEvent(input.MouseMoved, x, y+8).WithButton(input.Left).WithButtons(1),
 		input.DispatchMouseEvent(input.MouseMoved, tx+20, ty).WithButton(input.Left).WithButtons(1))
-	b.until(`!document.querySelector("[data-landing]").hidden && / of /.test(document.querySelector("[data-landing]").textContent)`)
+	b.until(
+		`!document.querySelector("[data-landing]").hidden && / of /.test(document.querySelector("[data-landing]").textContent)`,
+	)
 	b.do(input.DispatchMouseEvent(input.MouseReleased, tx+20, ty).WithButton(input.Left).WithClickCount(1))
 }
 
-// The map with keys only: go to a block, move it in its region and to another one, switch it off, put it back; then publish.
+// The map with keys only: go to a block, move it in its region and to another one, switch it off, put it back; then
+// publish.
 func TestTheLayoutMapWithKeysOnly(t *testing.T) {
 	w := newWorld(t)
 	b := w.browser(1280, 800)
@@ -88,8 +104,8 @@ func TestTheLayoutMapWithKeysOnly(t *testing.T) {
 	assert.Empty(t, b.problems)
 }
 
-// With the pointer: drag between regions and within one, conditions picked in the tree and said as a sentence, a block from the tray, a
-// new one, and what stands on one page with the reason for what does not.
+// With the pointer: drag between regions and within one, conditions picked in the tree and said as a sentence, a block
+// from the tray, a new one, and what stands on one page with the reason for what does not.
 func TestTheLayoutMapWithThePointer(t *testing.T) {
 	w := newWorld(t)
 	b := w.browser(1280, 800)
@@ -161,7 +177,8 @@ func TestTheLayoutMapWithThePointer(t *testing.T) {
 	assert.Empty(t, b.problems)
 }
 
-// Settings are edits of the draft, with what they do said before; a page's layout is set on its sheet and for many at once.
+// Settings are edits of the draft, with what they do said before; a page's layout is set on its sheet and for many at
+// once.
 func TestSettingsAndLayoutsOfPages(t *testing.T) {
 	w := newWorld(t)
 	b := w.browser(1280, 800)
@@ -189,12 +206,21 @@ func TestSettingsAndLayoutsOfPages(t *testing.T) {
 		await new Promise(go => setTimeout(go, String(path).startsWith("/settings") ? 400 : 0))
 		return answer
 	} })(window.fetch)`, nil))
-	b.do(chromedp.Evaluate(`(s => { s.value = "year-month"; s.dispatchEvent(new Event("change", { bubbles: true })) })(document.querySelector("#s-dates"))`, nil))
+	b.do(
+		chromedp.Evaluate(
+			`(s => { s.value = "year-month"; s.dispatchEvent(new Event("change", { bubbles: true })) })(document.querySelector("#s-dates"))`,
+			nil,
+		),
+	)
 	b.focus("#s-name")
 	b.do(chromedp.Evaluate(`document.querySelector("#s-name").select()`, nil))
 	b.typed("Skerrow Harbours")
 	b.until(`document.querySelector("#s-dates").dataset.old === "year-month" && !document.body.dataset.busy`)
-	assert.Equal(t, "s-name Skerrow Harbours", eval[string](b, `document.activeElement.id + " " + document.querySelector("#s-name").value`))
+	assert.Equal(
+		t,
+		"s-name Skerrow Harbours",
+		eval[string](b, `document.activeElement.id + " " + document.querySelector("#s-name").value`),
+	)
 	b.press(kb.Tab)
 	b.sees(".dock p", "The site is called “Skerrow Harbours” instead of “Skerrow Isles Harbour Board”")
 	b.focus("#s-zone")
@@ -212,7 +238,12 @@ func TestSettingsAndLayoutsOfPages(t *testing.T) {
 	b.until(`document.body.dataset.ready`)
 	b.goTo("Fares")
 	b.sees(`label[for="f-layout"]`, "now Standard, the one of the site.")
-	b.do(chromedp.Evaluate(`(s => { s.value = "wide"; s.dispatchEvent(new Event("change", { bubbles: true })) })(document.querySelector("#f-branch-layout"))`, nil))
+	b.do(
+		chromedp.Evaluate(
+			`(s => { s.value = "wide"; s.dispatchEvent(new Event("change", { bubbles: true })) })(document.querySelector("#f-branch-layout"))`,
+			nil,
+		),
+	)
 	b.status("of “Fares”")
 	b.click(`.bar [data-do="review"]`)
 	b.sees("[data-review] .sentences", "have the layout “Wide” from now on.")
@@ -221,7 +252,12 @@ func TestSettingsAndLayoutsOfPages(t *testing.T) {
 	b.sees(`label[for="f-layout"]`, "now Wide, set for all below “Fares”.")
 	b.press(" ")
 	b.marked(1)
-	b.do(chromedp.Evaluate(`(s => { s.value = "form"; s.dispatchEvent(new Event("change", { bubbles: true })) })(document.querySelector("[data-set-value=layout]"))`, nil))
+	b.do(
+		chromedp.Evaluate(
+			`(s => { s.value = "form"; s.dispatchEvent(new Event("change", { bubbles: true })) })(document.querySelector("[data-set-value=layout]"))`,
+			nil,
+		),
+	)
 	b.sees(`label[for="f-layout"]`, "now Form, set on the page itself.")
 	b.publish()
 	_, fares := w.public("/sailings/fares")
@@ -231,8 +267,8 @@ func TestSettingsAndLayoutsOfPages(t *testing.T) {
 	assert.Empty(t, b.problems)
 }
 
-// From a block on the real page one step leads to its settings, and from a menu to its items; in the preview, and on the public site
-// for who may edit, and for nobody else.
+// From a block on the real page one step leads to its settings, and from a menu to its items; in the preview, and on
+// the public site for who may edit, and for nobody else.
 func TestFromTheRealPageToTheBlock(t *testing.T) {
 	w := newWorld(t)
 	_, page := w.public("/harbours/skerrow")
@@ -243,7 +279,10 @@ func TestFromTheRealPageToTheBlock(t *testing.T) {
 	b.press("p")
 	b.until(`document.querySelector("[data-frame]").src.includes("/proof/")`)
 	b.click("[data-outline]")
-	preview := eval[string](b, `new Promise(done => { const f = document.querySelector("[data-frame]"); const was = f.src; const look = () => f.src !== was ? done(f.src) : setTimeout(look, 30); setTimeout(() => done(f.src), 1500) })`)
+	preview := eval[string](
+		b,
+		`new Promise(done => { const f = document.querySelector("[data-frame]"); const was = f.src; const look = () => f.src !== was ? done(f.src) : setTimeout(look, 30); setTimeout(() => done(f.src), 1500) })`,
+	)
 	b.open(preview)
 	b.sees(".outlined .edit-link", "Edit Side menu")
 	assert.Equal(t, "Left side", eval[string](b, `document.querySelector(".region-left").dataset.name`))

@@ -29,7 +29,10 @@ func TestMakeAPageAndPublishItWithKeysOnly(t *testing.T) {
 	b.press("n")
 	b.until(`document.activeElement.id === "making-label"`)
 	b.typed("Gift vouchers")
-	b.sees(".making p", "/sailings/fares/gift-vouchers · 3 of 5 in “Fares”, after “Season tickets”, before “Groups and schools”")
+	b.sees(
+		".making p",
+		"/sailings/fares/gift-vouchers · 3 of 5 in “Fares”, after “Season tickets”, before “Groups and schools”",
+	)
 	b.sees(".making p", "once live: third in Side menu, level 3, in “Fares”")
 	b.press(kb.Tab)
 	b.press(" ")

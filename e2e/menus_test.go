@@ -30,7 +30,12 @@ func (b *browser) menus(menu, item string) {
 // tab chooses a menu.
 func (b *browser) tab(menu string) {
 	b.t.Helper()
-	b.until(fmt.Sprintf(`(a => { a?.click(); return a })([...document.querySelectorAll(".menu-tabs a")].find(a => a.textContent === %q))`, menu))
+	b.until(
+		fmt.Sprintf(
+			`(a => { a?.click(); return a })([...document.querySelectorAll(".menu-tabs a")].find(a => a.textContent === %q))`,
+			menu,
+		),
+	)
 	b.sees(".menu-tabs [aria-current]", menu)
 }
 
@@ -42,7 +47,9 @@ func TestMenusAsVisitorsGetThem(t *testing.T) {
 	b.menus("Main menu", "")
 	b.sees(".menu-where", "through “Header menu”")
 	b.sees(".menu-blocks [aria-current]", "Header menu levels 1 to 2")
-	b.until(`document.body.dataset.ready && (a => { a?.click(); return a })(document.querySelector(".menu-blocks a:nth-child(2)"))`)
+	b.until(
+		`document.body.dataset.ready && (a => { a?.click(); return a })(document.querySelector(".menu-blocks a:nth-child(2)"))`,
+	)
 	b.sees(".menu-blocks [aria-current]", "Side menu from level 2 on, where the visitor is")
 	b.click(`[data-do="as-seen"]`)
 	b.look(w.site+"/sailings/timetables/winter", "This visitor sees this page") // a full address, pasted
@@ -104,7 +111,10 @@ func TestEditingAMenuWithKeysOnly(t *testing.T) {
 	b.sees(".making [data-where]", "After “Book a place”.")
 	b.typed("weather tides") // words in any order
 	b.sees(".making [aria-selected=true] strong", "Tides and weather")
-	b.sees(".making [data-facts]", "Tides and weather: 3 of 5 in “Quick tasks”, after “Book a place”, before “Visitors' berths”")
+	b.sees(
+		".making [data-facts]",
+		"Tides and weather: 3 of 5 in “Quick tasks”, after “Book a place”, before “Visitors' berths”",
+	)
 	b.press(kb.Enter)
 	b.until(`document.activeElement.name === "label"`)
 	b.press(kb.Enter)
@@ -150,7 +160,9 @@ func TestEditingAMenuWithKeysOnly(t *testing.T) {
 	b.press(kb.Enter)
 	b.sees("[data-carry-words]", "Carrying “Book a place”.")
 	b.tab("Footer")
-	b.until(`document.querySelector(".rung[data-id]")?.dataset.label && !document.querySelector("[data-carry-bar]").hidden`)
+	b.until(
+		`document.querySelector(".rung[data-id]")?.dataset.label && !document.querySelector("[data-carry-bar]").hidden`,
+	)
 	b.sees("[data-carry-facts]", "in “Footer”")
 	b.focus(`[data-drop="after"]`)
 	b.press(kb.Enter)
@@ -161,7 +173,8 @@ func TestEditingAMenuWithKeysOnly(t *testing.T) {
 	assert.Empty(t, b.problems)
 }
 
-// With the pointer: drag, the bracket, the sentence, targets of every sort, colours that are refused, a new menu in its region.
+// With the pointer: drag, the bracket, the sentence, targets of every sort, colours that are refused, a new menu in its
+// region.
 func TestEditingAMenuWithThePointer(t *testing.T) {
 	w := newWorld(t)
 	b := w.browser(1280, 800)
@@ -170,7 +183,16 @@ func TestEditingAMenuWithThePointer(t *testing.T) {
 	set := func(selector, value string) {
 		t.Helper()
 		b.until(fmt.Sprintf(`document.querySelector(%q)`, selector))
-		b.do(chromedp.Evaluate(fmt.Sprintf(`(i => { i.value = %q; for (const kind of ["input", "change"]) i.dispatchEvent(new Event(kind, { bubbles: true })) })(document.querySelector(%q))`, value, selector), nil))
+		b.do(
+			chromedp.Evaluate(
+				fmt.Sprintf(
+					`(i => { i.value = %q; for (const kind of ["input", "change"]) i.dispatchEvent(new Event(kind, { bubbles: true })) })(document.querySelector(%q))`,
+					value,
+					selector,
+				),
+				nil,
+			),
+		)
 	}
 	b.drag("Report a problem", "Book a place", 0.1)
 	b.status("Moved “Report a problem”: 2 of 4")
@@ -178,7 +200,11 @@ func TestEditingAMenuWithThePointer(t *testing.T) {
 	b.drag("Winter timetable", "Report a problem", 0.5)
 	b.status("Moved “Winter timetable”: 1 of 1 below “Report a problem”, level 2")
 	b.sees(row("Winter timetable")+" .cell-change", "Moved")
-	assert.Empty(t, eval[string](b, `document.querySelector('.rung[data-label="Book a place"] .cell-change').textContent`), "only what moved is marked")
+	assert.Empty(
+		t,
+		eval[string](b, `document.querySelector('.rung[data-label="Book a place"] .cell-change').textContent`),
+		"only what moved is marked",
+	)
 	b.drag("Report a problem", "Winter timetable", 0.5)
 	b.sees("[data-alert]", "An item can't move into itself or below itself.")
 
@@ -261,14 +287,21 @@ func TestEditingAMenuWithThePointer(t *testing.T) {
 	assert.Empty(t, b.problems)
 }
 
-// A page is put into menus where it is made, and from its sheet; its sheet says where it shows, by which way, and where it does not.
+// A page is put into menus where it is made, and from its sheet; its sheet says where it shows, by which way, and where
+// it does not.
 func TestMenusFromThePage(t *testing.T) {
 	w := newWorld(t)
 	b := w.browser(1280, 800)
 	b.signIn("structure")
 	choose := func(selector, words string) {
 		t.Helper()
-		b.until(fmt.Sprintf(`(s => { const o = [...s?.options ?? []].find(o => o.text === %q); if (!o) return false; s.focus(); s.value = o.value; s.dispatchEvent(new Event("input", { bubbles: true })); return true })(document.querySelector(%q))`, words, selector))
+		b.until(
+			fmt.Sprintf(
+				`(s => { const o = [...s?.options ?? []].find(o => o.text === %q); if (!o) return false; s.focus(); s.value = o.value; s.dispatchEvent(new Event("input", { bubbles: true })); return true })(document.querySelector(%q))`,
+				words,
+				selector,
+			),
+		)
 	}
 	b.goTo("Book a place")
 	b.press("n")
@@ -310,6 +343,13 @@ func TestRowsOnANarrowScreen(t *testing.T) {
 	for _, area := range []string{"/tree", "/menus"} {
 		b.open(b.bench + area)
 		b.until(`document.querySelectorAll(".rung").length > 3`)
-		assert.True(t, eval[bool](b, `[...document.querySelectorAll(".rung")].every(r => { const all = r.getBoundingClientRect(); return [...r.children].every(c => { const at = c.getBoundingClientRect(); return !at.height || at.top >= all.top - 1 && at.bottom <= all.bottom + 1 }) })`), area)
+		assert.True(
+			t,
+			eval[bool](
+				b,
+				`[...document.querySelectorAll(".rung")].every(r => { const all = r.getBoundingClientRect(); return [...r.children].every(c => { const at = c.getBoundingClientRect(); return !at.height || at.top >= all.top - 1 && at.bottom <= all.bottom + 1 }) })`,
+			),
+			area,
+		)
 	}
 }

@@ -77,7 +77,12 @@ func TestPictures(t *testing.T) {
 	b.do(chromedp.Sleep(600_000_000))
 	shoot("selection")
 	b.click(`[data-do="unmark"]`)
-	b.do(chromedp.Evaluate(`(i => { i.value = "notices of"; i.dispatchEvent(new Event("input", { bubbles: true })) })(document.querySelector("[data-filter] [name=words]"))`, nil))
+	b.do(
+		chromedp.Evaluate(
+			`(i => { i.value = "notices of"; i.dispatchEvent(new Event("input", { bubbles: true })) })(document.querySelector("[data-filter] [name=words]"))`,
+			nil,
+		),
+	)
 	b.sees("[data-part=hits]", "7 found")
 	b.click(`[data-do="mark-all"]`)
 	b.sees("[data-marked-words]", "7 selected")
@@ -93,14 +98,18 @@ func TestPictures(t *testing.T) {
 	shoot("drafts")
 	b.do(chromedp.Evaluate(`document.querySelector(".history").scrollIntoView()`, nil))
 	shoot("history")
-	b.follow(`location = [...document.querySelectorAll("main .list a")].find(a => a.textContent === "Winter changeover").href.replace("/drafts", "/tree")`)
+	b.follow(
+		`location = [...document.querySelectorAll("main .list a")].find(a => a.textContent === "Winter changeover").href.replace("/drafts", "/tree")`,
+	)
 	b.sees(".draftband", "Winter changeover")
 	b.until(`document.body.dataset.ready`)
 	b.goTo("Winter 2026")
 	b.sees(".key", "Online and listed")
 	shoot("shared-draft")
 	b.open(b.bench + "/menus?page=4")
-	b.until(`document.body.dataset.ready && (a => { a?.click(); return a })(document.querySelector(".menu-blocks a:nth-child(2)"))`)
+	b.until(
+		`document.body.dataset.ready && (a => { a?.click(); return a })(document.querySelector(".menu-blocks a:nth-child(2)"))`,
+	)
 	b.sees(".menu-blocks [aria-current]", "Side menu")
 	b.sees("#gets-result .lit", "Timetables")
 	b.sees(".key", "Shows, ")

@@ -76,7 +76,11 @@ func TestAddresses(t *testing.T) {
 func TestAPageForStaffLeadsToSignInAndBack(t *testing.T) {
 	b := newWorld(t).browser(1280, 800)
 	b.open(b.site + "/staff-handbook/holidays")
-	b.do(chromedp.SendKeys("#login", "staff"), chromedp.SendKeys("#password", "wrong password"), chromedp.Submit("#login"))
+	b.do(
+		chromedp.SendKeys("#login", "staff"),
+		chromedp.SendKeys("#password", "wrong password"),
+		chromedp.Submit("#login"),
+	)
 	b.sees("[role=alert]", "The name or the password is not right")
 	b.do(chromedp.SendKeys("#password", password("staff")), chromedp.Submit("#login"))
 	b.sees("h1", "Holidays")
@@ -87,8 +91,13 @@ func TestAPageForStaffLeadsToSignInAndBack(t *testing.T) {
 	b.sees(".account", "Sign in")
 	b.until(`!document.querySelector(".mainnav").textContent.includes("Staff handbook")`)
 	for _, to := range []string{"//evil.example/", "https://evil.example/", `/\evil.example`} {
-		client := &http.Client{CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
-		response, err := client.PostForm(b.site+"/sign-in", url.Values{"login": {"staff"}, "password": {password("staff")}, "to": {to}})
+		client := &http.Client{
+			CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse },
+		}
+		response, err := client.PostForm(
+			b.site+"/sign-in",
+			url.Values{"login": {"staff"}, "password": {password("staff")}, "to": {to}},
+		)
 		require.NoError(t, err)
 		response.Body.Close()
 		assert.Equal(t, "/", response.Header.Get("Location"), "a return path stays on the own site")
@@ -111,9 +120,20 @@ func TestHeaderDropDownsByKeysPointerAndWithoutScript(t *testing.T) {
 	b.until(open + ` === "More in Freight"`)
 	b.click(`.mainnav summary[aria-label="More in Jobs"]`)
 	b.until(open + ` === "More in Jobs"`)
-	assert.Equal(t, "Sailings", eval[string](b, `document.querySelector(".mainnav > ul > li > a[aria-current=true]") ? "" : document.querySelector(".mainnav .trail").textContent`))
+	assert.Equal(
+		t,
+		"Sailings",
+		eval[string](
+			b,
+			`document.querySelector(".mainnav > ul > li > a[aria-current=true]") ? "" : document.querySelector(".mainnav .trail").textContent`,
+		),
+	)
 	assert.Equal(t, "Fares", eval[string](b, `document.querySelector(".treenav [aria-current=page]").textContent`))
-	assert.Equal(t, "Fares", eval[string](b, `document.querySelector(".mainnav details [aria-current=page]").textContent`))
+	assert.Equal(
+		t,
+		"Fares",
+		eval[string](b, `document.querySelector(".mainnav details [aria-current=page]").textContent`),
+	)
 	_, page := b.public("/sailings")
 	assert.Contains(t, page, `<details><summary aria-label="More in Sailings">`, "a native disclosure needs no script")
 	assert.Empty(t, b.problems)
@@ -148,7 +168,15 @@ func TestPublicPagesAreValidHTML(t *testing.T) {
 		name := strings.ReplaceAll(strings.Trim(path, "/")+".html", "/", "_")
 		require.NoError(t, os.WriteFile(filepath.Join(folder, name), []byte(body), 0o644))
 	}
-	said, err := exec.Command("java", "-Xss2m", "-jar", jar, "--errors-only", "--skip-non-html", folder).CombinedOutput()
+	said, err := exec.Command(
+		"java",
+		"-Xss2m",
+		"-jar",
+		jar,
+		"--errors-only",
+		"--skip-non-html",
+		folder,
+	).CombinedOutput()
 	assert.NoError(t, err, string(said))
 }
 
@@ -187,8 +215,11 @@ func (b *browser) axe(view string) {
 		b.t.Skip("node_modules is not there; “make test” brings it")
 	}
 	b.do(chromedp.Evaluate(string(source), nil))
-	found := eval[[]string](b, `axe.run(document, { runOnly: ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"], iframes: false })
-		.then(r => r.violations.flatMap(v => v.nodes.map(n => v.id + ": " + n.target + " " + n.failureSummary)))`)
+	found := eval[[]string](
+		b,
+		`axe.run(document, { runOnly: ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"], iframes: false })
+		.then(r => r.violations.flatMap(v => v.nodes.map(n => v.id + ": " + n.target + " " + n.failureSummary)))`,
+	)
 	assert.Empty(b.t, found, view)
 }
 
@@ -299,7 +330,14 @@ func TestMenusForPrograms(t *testing.T) {
 	address := "/api/menus/" + main.Key + ".json"
 	answer, _ := get(address, "")
 	assert.Equal(t, http.StatusNotFound, answer.StatusCode, "it is not marked for programs")
-	_, err := w.store.PublishDirect(ctx, store.Account{Name: "test"}, "marked", []edit.Op{edit.EditMenu{Menu: main.ID, Fields: []edit.FieldChange{{Field: edit.Programs, Old: "no", New: "yes"}}}})
+	_, err := w.store.PublishDirect(
+		ctx,
+		store.Account{Name: "test"},
+		"marked",
+		[]edit.Op{
+			edit.EditMenu{Menu: main.ID, Fields: []edit.FieldChange{{Field: edit.Programs, Old: "no", New: "yes"}}},
+		},
+	)
 	require.NoError(t, err)
 	answer, body := get(address+"?levels=1", "")
 	assert.Equal(t, http.StatusOK, answer.StatusCode)
@@ -325,7 +363,12 @@ func TestMenusForPrograms(t *testing.T) {
 func TestAClosedSite(t *testing.T) {
 	w := newWorld(t)
 	closing := func(old, closed string) {
-		_, err := w.store.PublishDirect(context.Background(), store.Account{Name: "test"}, "closed", []edit.Op{edit.EditSettings{Fields: []edit.FieldChange{{Field: edit.Closed, Old: old, New: closed}}}})
+		_, err := w.store.PublishDirect(
+			context.Background(),
+			store.Account{Name: "test"},
+			"closed",
+			[]edit.Op{edit.EditSettings{Fields: []edit.FieldChange{{Field: edit.Closed, Old: old, New: closed}}}},
+		)
 		require.NoError(t, err)
 	}
 	answer, _ := w.public("/sailings")
@@ -348,7 +391,8 @@ func TestAClosedSite(t *testing.T) {
 	assert.Equal(t, http.StatusOK, answer.StatusCode)
 }
 
-// Account items follow the visitor: who is signed out may register while the site lets visitors do that, who is signed in has details.
+// Account items follow the visitor: who is signed out may register while the site lets visitors do that, who is signed
+// in has details.
 func TestRegisteringAndOnesOwnDetails(t *testing.T) {
 	w := newWorld(t)
 	ctx := context.Background()
@@ -357,15 +401,26 @@ func TestRegisteringAndOnesOwnDetails(t *testing.T) {
 	}
 	menu := w.store.Published().Site.MenuByKey("account").ID
 	_, err := w.store.PublishDirect(ctx, store.Account{Name: "test"}, "account items", []edit.Op{
-		edit.PutEntries{Gap: edit.Gap{Menu: menu}, Entries: []edit.EntryForm{account("register", "Register here", 900001)}},
-		edit.PutEntries{Gap: edit.Gap{Menu: menu}, Entries: []edit.EntryForm{account("details", "All about me", 900002)}},
+		edit.PutEntries{
+			Gap:     edit.Gap{Menu: menu},
+			Entries: []edit.EntryForm{account("register", "Register here", 900001)},
+		},
+		edit.PutEntries{
+			Gap:     edit.Gap{Menu: menu},
+			Entries: []edit.EntryForm{account("details", "All about me", 900002)},
+		},
 	})
 	require.NoError(t, err)
 	_, home := w.public("/")
 	assert.NotContains(t, home, "Register here", "the site does not let visitors register")
 	answer, _ := w.public("/register")
 	assert.Equal(t, http.StatusNotFound, answer.StatusCode)
-	_, err = w.store.PublishDirect(ctx, store.Account{Name: "test"}, "let visitors register", []edit.Op{edit.EditSettings{Fields: []edit.FieldChange{{Field: edit.Register, Old: "no", New: "yes"}}}})
+	_, err = w.store.PublishDirect(
+		ctx,
+		store.Account{Name: "test"},
+		"let visitors register",
+		[]edit.Op{edit.EditSettings{Fields: []edit.FieldChange{{Field: edit.Register, Old: "no", New: "yes"}}}},
+	)
 	require.NoError(t, err)
 	_, home = w.public("/")
 	assert.Contains(t, home, "Register here")
@@ -375,7 +430,11 @@ func TestRegisteringAndOnesOwnDetails(t *testing.T) {
 	b.open(b.site + "/register")
 	fill := func(login, password string) {
 		b.until(`document.querySelector("#login")`)
-		b.do(chromedp.SetValue("#name", "Ana  Berg"), chromedp.SetValue("#login", login), chromedp.SetValue("#password", password))
+		b.do(
+			chromedp.SetValue("#name", "Ana  Berg"),
+			chromedp.SetValue("#login", login),
+			chromedp.SetValue("#password", password),
+		)
 		b.follow(`document.querySelector(".signin form").requestSubmit()`)
 	}
 	fill("ana", "qwerty123456")

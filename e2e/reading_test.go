@@ -10,8 +10,8 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-// Who may order pages and not say who sees them reads no more in the workbench than in public: a board paper answers 403 wherever its
-// words could come out.
+// Who may order pages and not say who sees them reads no more in the workbench than in public: a board paper answers
+// 403 wherever its words could come out.
 func TestABoardPaperIsReadByNobodyElse(t *testing.T) {
 	w := newWorld(t)
 	structure, keeper := w.signedIn("structure"), w.signedIn("keeper")
@@ -30,7 +30,10 @@ func TestABoardPaperIsReadByNobodyElse(t *testing.T) {
 	assert.Contains(t, screen, "you may order it, and not read it")
 	assert.NotContains(t, screen, "fenders")
 	for _, field := range []string{"summary", "title", "text"} {
-		status, said := structure.post("/edit", url.Values{"do": {"field"}, "page": {paper}, "field": {field}, "old": {""}, "new": {"Mine"}})
+		status, said := structure.post(
+			"/edit",
+			url.Values{"do": {"field"}, "page": {paper}, "field": {field}, "old": {""}, "new": {"Mine"}},
+		)
 		assert.Equal(t, http.StatusForbidden, status, "%s: %s", field, said)
 	}
 	// Another page's preview, seen as a member of the board, leads no further.

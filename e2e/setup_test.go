@@ -35,14 +35,29 @@ func TestSettingASiteUpInTheBrowser(t *testing.T) {
 	b.open(b.bench + "/set-up/" + token)
 	b.axe("set up")
 	fill := func(zone, password, again string) {
-		b.do(chromedp.SetValue("#name", "Nine Islands"), chromedp.SetValue("#language", "nb"), chromedp.SetValue("#zone", zone),
-			chromedp.SetValue("#keeper", "Ana Berg"), chromedp.SetValue("#login", "ana"), chromedp.SetValue("#password", password), chromedp.SetValue("#again", again))
+		b.do(
+			chromedp.SetValue("#name", "Nine Islands"),
+			chromedp.SetValue("#language", "nb"),
+			chromedp.SetValue("#zone", zone),
+			chromedp.SetValue(
+				"#keeper",
+				"Ana Berg",
+			),
+			chromedp.SetValue("#login", "ana"),
+			chromedp.SetValue("#password", password),
+			chromedp.SetValue("#again", again),
+		)
 		b.follow(`document.querySelector("form").requestSubmit()`)
 	}
 	fill("Mars/Olympus", "qwerty123456", "qwerty123456")
 	b.sees(".fault", "“Mars/Olympus” is not a time zone")
 	b.sees(".fault", "Many people use this password")
-	assert.Equal(t, "Nine Islands nb ana", eval[string](b, `["name", "language", "login"].map(id => document.getElementById(id).value).join(" ")`), "what was typed is kept")
+	assert.Equal(
+		t,
+		"Nine Islands nb ana",
+		eval[string](b, `["name", "language", "login"].map(id => document.getElementById(id).value).join(" ")`),
+		"what was typed is kept",
+	)
 	b.shoot("set-up")
 	fill("Europe/Oslo", "a fine long password", "another long password")
 	b.sees(".fault", "The two passwords are not the same.")

@@ -12,8 +12,8 @@ import (
 	"github.com/stretchr/testify/assert"
 )
 
-// Before and after stand side by side: the real pages, the nearest to the home page first, with what differs marked; they scroll
-// together, and are led along together.
+// Before and after stand side by side: the real pages, the nearest to the home page first, with what differs marked;
+// they scroll together, and are led along together.
 func TestBeforeAndAfterSideBySide(t *testing.T) {
 	b := newWorld(t).browser(1280, 800)
 	b.signIn("structure")
@@ -21,7 +21,12 @@ func TestBeforeAndAfterSideBySide(t *testing.T) {
 	b.rename("Prices")
 	b.press(kb.Enter, input.ModifierCtrl)
 	b.until(`document.querySelector("[data-review]").open`)
-	b.do(chromedp.Evaluate(`window.heard = []; addEventListener("message", event => heard.push([event.source === document.querySelector("[data-before]").contentWindow ? "before" : "after", event.data]))`, nil))
+	b.do(
+		chromedp.Evaluate(
+			`window.heard = []; addEventListener("message", event => heard.push([event.source === document.querySelector("[data-before]").contentWindow ? "before" : "after", event.data]))`,
+			nil,
+		),
+	)
 	b.click("[data-open-sides]")
 	b.until(`document.querySelector("[data-sides]").open && document.activeElement.matches("[data-later]")`)
 	b.sees("[data-sides-title]", "Home")
@@ -41,8 +46,13 @@ func TestBeforeAndAfterSideBySide(t *testing.T) {
 	// A turn of the wheel is lost where a frame is laid out anew just then; whoever turns it turns it again.
 	wheel := func(side string, by float64, heard string) {
 		for range 20 {
-			at := b.settled(`(r => [r.left + r.width / 2, r.top + r.height / 2])(document.querySelector("[data-` + side + `]").getBoundingClientRect())`)
-			b.do(input.DispatchMouseEvent(input.MouseWheel, at[0], at[1]).WithDeltaX(0).WithDeltaY(by), chromedp.Sleep(500*time.Millisecond))
+			at := b.settled(
+				`(r => [r.left + r.width / 2, r.top + r.height / 2])(document.querySelector("[data-` + side + `]").getBoundingClientRect())`,
+			)
+			b.do(
+				input.DispatchMouseEvent(input.MouseWheel, at[0], at[1]).WithDeltaX(0).WithDeltaY(by),
+				chromedp.Sleep(500*time.Millisecond),
+			)
 			if b.holds(heard) {
 				return
 			}
@@ -51,10 +61,19 @@ func TestBeforeAndAfterSideBySide(t *testing.T) {
 	}
 	b.do(chromedp.Evaluate(`heard.length = 0`, nil)) // marking scrolled what it marked into view
 	wheel("before", 90000, `heard.some(([side, said]) => side === "before" && said.scrolled > 0.99)`)
-	assert.False(t, eval[bool](b, `heard.some(([side, said]) => side === "after" && said.scrolled !== undefined)`), "what was asked for is not told again")
+	assert.False(
+		t,
+		eval[bool](b, `heard.some(([side, said]) => side === "after" && said.scrolled !== undefined)`),
+		"what was asked for is not told again",
+	)
 	wheel("after", -40, `heard.some(([side, said]) => side === "after" && said.scrolled > 0.8 && said.scrolled < 1)`)
 
-	b.do(chromedp.Evaluate(`(s => { s.value = "signed-in"; s.dispatchEvent(new Event("change", { bubbles: true })) })(document.querySelector("[data-sides] [name=as]"))`, nil))
+	b.do(
+		chromedp.Evaluate(
+			`(s => { s.value = "signed-in"; s.dispatchEvent(new Event("change", { bubbles: true })) })(document.querySelector("[data-sides] [name=as]"))`,
+			nil,
+		),
+	)
 	b.sees("[data-sides-words]", "Page 1 of")
 	b.press(kb.Escape)
 	b.until(`!document.querySelector("[data-sides]").open && document.querySelector("[data-review]").open`)

@@ -73,11 +73,18 @@ func TestManyPagesAtOnce(t *testing.T) {
 func (b *browser) clickWith(selector string, modifier input.Modifier) {
 	b.t.Helper()
 	b.until(fmt.Sprintf(`document.querySelector(%q)`, selector))
-	place := eval[[]float64](b, fmt.Sprintf(`(e => { e.scrollIntoView({ block: "nearest" }); const r = e.getBoundingClientRect(); return [r.left + 5, r.top + r.height / 2] })(document.querySelector(%q))`, selector))
+	place := eval[[]float64](
+		b,
+		fmt.Sprintf(
+			`(e => { e.scrollIntoView({ block: "nearest" }); const r = e.getBoundingClientRect(); return [r.left + 5, r.top + r.height / 2] })(document.querySelector(%q))`,
+			selector,
+		),
+	)
 	b.do(chromedp.MouseClickXY(place[0], place[1], chromedp.ButtonModifiers(modifier)))
 }
 
-// Filter by words and by questions, with what stands above kept in sight; select what was found; give it a window; copy a branch.
+// Filter by words and by questions, with what stands above kept in sight; select what was found; give it a window; copy
+// a branch.
 func TestQuestionsSelectionsAndCopies(t *testing.T) {
 	b := newWorld(t).browser(1280, 800)
 	b.signIn("keeper")
@@ -99,8 +106,16 @@ func TestQuestionsSelectionsAndCopies(t *testing.T) {
 	b.marked(7)
 	b.click(`[data-marked-bar] [data-do="window"]`)
 	b.until(`document.querySelector("[data-window]").open`)
-	b.do(chromedp.Evaluate(`(i => { i.value = "2031-01-01T00:00"; i.dispatchEvent(new Event("input", { bubbles: true })) })(document.querySelector("#w-from"))`, nil))
-	b.sees("[data-window-facts]", "“Page not found” is the site's “not found” page, which everyone must be able to reach")
+	b.do(
+		chromedp.Evaluate(
+			`(i => { i.value = "2031-01-01T00:00"; i.dispatchEvent(new Event("input", { bubbles: true })) })(document.querySelector("#w-from"))`,
+			nil,
+		),
+	)
+	b.sees(
+		"[data-window-facts]",
+		"“Page not found” is the site's “not found” page, which everyone must be able to reach",
+	)
 	b.click(`[data-window] [data-close]`)
 	b.click(`[data-do="unmark"]`)
 	b.goTo("About the Board")
@@ -110,8 +125,16 @@ func TestQuestionsSelectionsAndCopies(t *testing.T) {
 	b.marked(2)
 	b.click(`[data-marked-bar] [data-do="window"]`)
 	b.until(`document.querySelector("[data-window]").open`)
-	b.do(chromedp.Evaluate(`(i => { i.value = "2031-01-01T00:00"; i.dispatchEvent(new Event("input", { bubbles: true })) })(document.querySelector("#w-from"))`, nil))
-	b.sees("[data-window-facts]", "Nobody reaches 2 pages any more until 1 January 2031 at 00:00: they answer with “not found”.")
+	b.do(
+		chromedp.Evaluate(
+			`(i => { i.value = "2031-01-01T00:00"; i.dispatchEvent(new Event("input", { bubbles: true })) })(document.querySelector("#w-from"))`,
+			nil,
+		),
+	)
+	b.sees(
+		"[data-window-facts]",
+		"Nobody reaches 2 pages any more until 1 January 2031 at 00:00: they answer with “not found”.",
+	)
 	b.click(`[data-window] .primary`)
 	b.status("Set when to be online for 2 pages.")
 	b.press("z", input.ModifierCtrl)
@@ -137,7 +160,15 @@ func TestSortRulesAndPins(t *testing.T) {
 	b.goTo("Sailings")
 	choose := func(rule string) {
 		t.Helper()
-		b.do(chromedp.Evaluate(fmt.Sprintf(`(s => { s.value = %q; s.dispatchEvent(new Event("input", { bubbles: true })) })(document.querySelector("#f-sort"))`, rule), nil))
+		b.do(
+			chromedp.Evaluate(
+				fmt.Sprintf(
+					`(s => { s.value = %q; s.dispatchEvent(new Event("input", { bubbles: true })) })(document.querySelector("#f-sort"))`,
+					rule,
+				),
+				nil,
+			),
+		)
 	}
 	choose("label")
 	b.sees("[data-sort-facts]", "2 of 5 pages inside change their place; first come “Fares”, “On board”, “Routes”")
@@ -149,7 +180,10 @@ func TestSortRulesAndPins(t *testing.T) {
 	b.press(kb.ArrowRight)
 	b.until(`document.querySelector('.rung[data-label="Routes"]')`)
 	b.drag("Timetables", "Routes", 0.1)
-	b.sees("[data-alert]", "stand from A to Z, so none can be put between two of them. Choose “by hand” as their order first")
+	b.sees(
+		"[data-alert]",
+		"stand from A to Z, so none can be put between two of them. Choose “by hand” as their order first",
+	)
 	b.drag("Timetables", "Fares", 0.1)
 	b.status("Moved “Timetables”: 1 of 5 in “Sailings”, before “Fares”.")
 	b.sees(row("Timetables"), "pinned first")
@@ -167,8 +201,8 @@ func TestSortRulesAndPins(t *testing.T) {
 	assert.Empty(t, b.problems)
 }
 
-// Old addresses over real HTTP (RFC 9110 §15.4.9 and §15.5.11): one hop from today's, however often the page moved; gone, or led
-// elsewhere, when it is in the bin.
+// Old addresses over real HTTP (RFC 9110 §15.4.9 and §15.5.11): one hop from today's, however often the page moved;
+// gone, or led elsewhere, when it is in the bin.
 func TestOldAddressesOverHTTP(t *testing.T) {
 	w := newWorld(t)
 	publish := func(ops ...edit.Op) {
@@ -200,13 +234,26 @@ func TestOldAddressesOverHTTP(t *testing.T) {
 	assert.Equal(t, http.StatusGone, response.StatusCode)
 	assert.Equal(t, "no-cache", response.Header.Get("Cache-Control"))
 	assert.Contains(t, page, "<h1")
-	publish(edit.Edit{Page: fares, Fields: []edit.FieldChange{{Field: edit.LeadsTo, New: fmt.Sprint(find("Sailings"))}}})
+	publish(
+		edit.Edit{Page: fares, Fields: []edit.FieldChange{{Field: edit.LeadsTo, New: fmt.Sprint(find("Sailings"))}}},
+	)
 	response, _ = w.public("/freight/fares")
 	assert.Equal(t, "/sailings", response.Header.Get("Location"))
 	response, _ = w.public("/sailings/never-there")
 	assert.Equal(t, http.StatusNotFound, response.StatusCode)
-	publish(edit.Move{Page: find("Duty rota"), To: edit.Place{Parent: find("Operators' room"), After: find("Berth plan")}},
-		edit.Edit{Page: find("Operators' room"), Fields: []edit.FieldChange{{Field: edit.Segment, Old: edit.Value(w.store.Published().Site.Page(find("Operators' room")), edit.Segment), New: "ops"}}})
+	publish(
+		edit.Move{Page: find("Duty rota"), To: edit.Place{Parent: find("Operators' room"), After: find("Berth plan")}},
+		edit.Edit{
+			Page: find("Operators' room"),
+			Fields: []edit.FieldChange{
+				{
+					Field: edit.Segment,
+					Old:   edit.Value(w.store.Published().Site.Page(find("Operators' room")), edit.Segment),
+					New:   "ops",
+				},
+			},
+		},
+	)
 	response, _ = w.public("/operators-room/duty-rota")
 	assert.Equal(t, http.StatusNotFound, response.StatusCode, "what is concealed is not revealed by a redirect")
 }
@@ -239,7 +286,10 @@ func TestDraftsOnTheScreen(t *testing.T) {
 	other.signIn("structure")
 	other.click("[data-drafts-menu] summary")
 	other.follow(`[...document.querySelectorAll(".draftlist a")].find(a => a.textContent === "Spring").click()`)
-	other.sees(".draftband", "which is Runa Tveit's, shared with one other person. It will be published on 1 May 2031, 08:00")
+	other.sees(
+		".draftband",
+		"which is Runa Tveit's, shared with one other person. It will be published on 1 May 2031, 08:00",
+	)
 	other.until(`document.body.dataset.ready`)
 	other.goTo("Jobs")
 	other.press("l")
@@ -284,7 +334,12 @@ func TestTheBin(t *testing.T) {
 	b.sees(".list", "Livestock")
 	b.sees(".list", "kept until")
 	assert.True(t, eval[bool](b, `document.querySelector("[data-empty-bin]").disabled`))
-	assert.Equal(t, "/freight/booking-freight", eval[string](b, `document.querySelector("[name=address]").value`), "the nearest page above that is online is offered")
+	assert.Equal(
+		t,
+		"/freight/booking-freight",
+		eval[string](b, `document.querySelector("[name=address]").value`),
+		"the nearest page above that is online is offered",
+	)
 	b.click("[data-leads-form] button")
 	b.sees(".leads-to", "Its addresses lead to “Booking freight”")
 	status, said := w.signedIn("keeper").post("/bin/empty", url.Values{"pages": {"1"}})

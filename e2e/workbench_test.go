@@ -80,10 +80,20 @@ func TestTreeGridKeysOneByOne(t *testing.T) {
 	b.focused("Timetables")
 	b.press(kb.F2)
 	b.until(`document.activeElement.id === "f-label"`)
-	facts := eval[string](b, `(r => [r.ariaLevel, r.ariaPosInSet, r.ariaSetSize, r.ariaRowIndex, document.querySelectorAll('.rung[tabindex="0"]').length,
-		document.querySelector("[role=treegrid]").ariaRowCount].join(" "))(document.querySelector('.rung[data-label="Timetables"]'))`)
+	facts := eval[string](
+		b,
+		`(r => [r.ariaLevel, r.ariaPosInSet, r.ariaSetSize, r.ariaRowIndex, document.querySelectorAll('.rung[tabindex="0"]').length,
+		document.querySelector("[role=treegrid]").ariaRowCount].join(" "))(document.querySelector('.rung[data-label="Timetables"]'))`,
+	)
 	assert.Equal(t, "3 1 5 3 1 22", facts, "level, position, siblings, row, rows in the tab order, rows")
-	assert.False(t, eval[bool](b, `document.querySelector('.rung[data-label="When sailings are cancelled"]').hasAttribute("aria-expanded")`), "aria-expanded only with children")
+	assert.False(
+		t,
+		eval[bool](
+			b,
+			`document.querySelector('.rung[data-label="When sailings are cancelled"]').hasAttribute("aria-expanded")`,
+		),
+		"aria-expanded only with children",
+	)
 	assert.Empty(t, b.problems)
 }
 
@@ -153,7 +163,8 @@ func TestMovingByEveryWay(t *testing.T) {
 	assert.Empty(t, b.problems)
 }
 
-// Moving never opens: who may not set who sees a page moves it out of a closed branch, and it stays closed; the screen says so.
+// Moving never opens: who may not set who sees a page moves it out of a closed branch, and it stays closed; the screen
+// says so.
 func TestAPageThatLeavesAClosedBranchStaysClosed(t *testing.T) {
 	b := newWorld(t).browser(1280, 800)
 	b.signIn("structure")
@@ -213,12 +224,25 @@ func TestLateAnswersLeaveTheFieldAlone(t *testing.T) {
 			b.goTo("Fares")
 			b.until(`!document.body.dataset.busy`)
 			b.press(act.key, act.with)
-			b.do(chromedp.Evaluate(fmt.Sprintf(`(i => { i.focus(); i.value = "2" })(document.querySelector(%q))`, field), nil))
+			b.do(
+				chromedp.Evaluate(
+					fmt.Sprintf(`(i => { i.focus(); i.value = "2" })(document.querySelector(%q))`, field),
+					nil,
+				),
+			)
 			late++
 			b.until(fmt.Sprintf(`window.late === %d && !document.body.dataset.busy`, late))
-			held := fmt.Sprintf(`(i => [document.activeElement === i, i?.value, document.querySelector(".sheet h1").textContent].join("|"))(document.querySelector(%q))`, field)
+			held := fmt.Sprintf(
+				`(i => [document.activeElement === i, i?.value, document.querySelector(".sheet h1").textContent].join("|"))(document.querySelector(%q))`,
+				field,
+			)
 			assert.Equal(t, "true|2|Fares", eval[string](b, held), act.key)
-			b.do(chromedp.Evaluate(fmt.Sprintf(`(i => { i.value = i.defaultValue; i.blur() })(document.querySelector(%q))`, field), nil))
+			b.do(
+				chromedp.Evaluate(
+					fmt.Sprintf(`(i => { i.value = i.defaultValue; i.blur() })(document.querySelector(%q))`, field),
+					nil,
+				),
+			)
 		}
 	}
 	b.goTo("Fares")
@@ -228,7 +252,12 @@ func TestLateAnswersLeaveTheFieldAlone(t *testing.T) {
 	b.typed("Vouchers")
 	late++
 	b.until(fmt.Sprintf(`window.late === %d && !document.body.dataset.busy`, late))
-	assert.Equal(t, "Vouchers", eval[string](b, `document.activeElement.matches("#making-label") ? document.activeElement.value : "gone"`), "a page that is being named")
+	assert.Equal(
+		t,
+		"Vouchers",
+		eval[string](b, `document.activeElement.matches("#making-label") ? document.activeElement.value : "gone"`),
+		"a page that is being named",
+	)
 	assert.Empty(t, b.problems)
 }
 
@@ -236,7 +265,15 @@ func TestLateAnswersLeaveTheFieldAlone(t *testing.T) {
 func (b *browser) drag(from, to string, part float64) {
 	b.t.Helper()
 	at := func(label, inside string, y float64) (float64, float64) {
-		place := eval[[]float64](b, fmt.Sprintf(`(r => [r.left + 8, r.top + r.height * %g])(document.querySelector('%s %s').getBoundingClientRect())`, y, row(label), inside))
+		place := eval[[]float64](
+			b,
+			fmt.Sprintf(
+				`(r => [r.left + 8, r.top + r.height * %g])(document.querySelector('%s %s').getBoundingClientRect())`,
+				y,
+				row(label),
+				inside,
+			),
+		)
 		return place[0], place[1]
 	}
 	x, y := at(from, "[data-grip]", 0.5)
@@ -310,7 +347,10 @@ func TestTwoTabsEditingOnePage(t *testing.T) {
 	b.goTo("Refunds")
 	other := w.signedIn("keeper")
 	page := eval[string](b, `document.querySelector(".sheet").dataset.sheet`)
-	status, said := other.post("/edit", url.Values{"do": {"field"}, "page": {page}, "field": {"label"}, "old": {"Refunds"}, "new": {"Money back"}})
+	status, said := other.post(
+		"/edit",
+		url.Values{"do": {"field"}, "page": {page}, "field": {"label"}, "old": {"Refunds"}, "new": {"Money back"}},
+	)
 	require.Equal(t, http.StatusOK, status, said)
 	b.press(kb.F2)
 	b.press("a", input.ModifierCtrl)
@@ -318,7 +358,12 @@ func TestTwoTabsEditingOnePage(t *testing.T) {
 	b.press(kb.Tab)
 	b.sees("[data-alert]", "The label of “Money back” was changed by you on ")
 	b.sees("[data-alert]", ". Yours: “Repayments”. Now there: “Money back”.")
-	assert.Equal(t, "Repayments", eval[string](b, `document.querySelector("#f-label").value`), "nothing that was typed is lost")
+	assert.Equal(
+		t,
+		"Repayments",
+		eval[string](b, `document.querySelector("#f-label").value`),
+		"nothing that was typed is lost",
+	)
 	b.focus("#f-label")
 	b.press(kb.Tab)
 	b.status("Renamed “Money back”")
@@ -348,7 +393,9 @@ func TestTabbingThroughTheSheet(t *testing.T) {
 	b.typed("Öl & Gas")
 	b.press(kb.Tab)
 	b.sees("[data-alert]", "can hold small letters a to z, digits and hyphens, at most 80 of them; try “ol-and-gas”")
-	b.until(`document.querySelector("#f-segment").value === "Öl & Gas" && document.querySelector("#f-segment").ariaInvalid === "true"`)
+	b.until(
+		`document.querySelector("#f-segment").value === "Öl & Gas" && document.querySelector("#f-segment").ariaInvalid === "true"`,
+	)
 	b.sees("[data-edits]", "2")
 	b.open(b.bench + "/tree?state=now")
 	b.sees(".band", "This is what is public now")
@@ -392,7 +439,12 @@ func (w *world) visitor() *visitor {
 
 func (v *visitor) post(path string, form url.Values) (int, string) {
 	v.t.Helper()
-	request, err := http.NewRequestWithContext(context.Background(), http.MethodPost, v.bench+path, strings.NewReader(form.Encode()))
+	request, err := http.NewRequestWithContext(
+		context.Background(),
+		http.MethodPost,
+		v.bench+path,
+		strings.NewReader(form.Encode()),
+	)
 	require.NoError(v.t, err)
 	request.Header.Set("Content-Type", "application/x-www-form-urlencoded")
 	return v.send(request)
@@ -413,10 +465,22 @@ func (v *visitor) send(request *http.Request) (int, string) {
 func TestTheServerRefuses(t *testing.T) {
 	w := newWorld(t)
 	structure := w.signedIn("structure")
-	status, said := structure.post("/edit", url.Values{"do": {"field"}, "page": {"2"}, "field": {"audience"}, "old": {""}, "new": {"staff"}})
+	status, said := structure.post(
+		"/edit",
+		url.Values{"do": {"field"}, "page": {"2"}, "field": {"audience"}, "old": {""}, "new": {"staff"}},
+	)
 	assert.Equal(t, http.StatusForbidden, status)
 	assert.Contains(t, said, "To set who sees you need a role that has this permission")
-	status, said = structure.post("/edit", url.Values{"do": {"field"}, "page": {"2"}, "field": {"label"}, "old": {"Sailings"}, "new": {strings.Repeat("x", 10_000)}})
+	status, said = structure.post(
+		"/edit",
+		url.Values{
+			"do":    {"field"},
+			"page":  {"2"},
+			"field": {"label"},
+			"old":   {"Sailings"},
+			"new":   {strings.Repeat("x", 10_000)},
+		},
+	)
 	assert.Equal(t, http.StatusUnprocessableEntity, status)
 	assert.Contains(t, said, "200 characters at most")
 	status, _ = structure.post("/edit", url.Values{"draft": {"9999"}, "do": {"bin"}, "page": {"2"}})
@@ -426,7 +490,9 @@ func TestTheServerRefuses(t *testing.T) {
 	require.NoError(t, err)
 	status, said = structure.post("/edit", url.Values{
 		"do": {"field"}, "page": {refunds}, "field": {"text"},
-		"old": {w.store.Published().Site.Page(site.PageID(number)).Text}, "new": {`<p onclick="x()">Kept<script>alert(1)</script></p>`},
+		"old": {
+			w.store.Published().Site.Page(site.PageID(number)).Text,
+		}, "new": {`<p onclick="x()">Kept<script>alert(1)</script></p>`},
 	})
 	require.Equal(t, http.StatusOK, status, said)
 	response, err := structure.client.Get(w.bench + "/text?page=" + refunds)
@@ -448,7 +514,10 @@ func TestTheServerRefuses(t *testing.T) {
 	status, _ = structure.send(request)
 	assert.Equal(t, http.StatusMisdirectedRequest, status, "the workbench does not answer to the public host")
 	staff := w.visitor()
-	status, said = staff.post("/sign-in", url.Values{"login": {"staff"}, "password": {password("staff")}, "to": {"/tree"}})
+	status, said = staff.post(
+		"/sign-in",
+		url.Values{"login": {"staff"}, "password": {password("staff")}, "to": {"/tree"}},
+	)
 	assert.Equal(t, http.StatusForbidden, status)
 	assert.Contains(t, said, "has no permission that the workbench is for")
 }

@@ -16,7 +16,9 @@ import (
 
 func backupCommand() *cobra.Command {
 	s := &settings{}
-	cmd := toolOn(s, &cobra.Command{Use: "backup FILE", Short: "Write all tables and files into one file", Args: cobra.ExactArgs(1)},
+	cmd := toolOn(
+		s,
+		&cobra.Command{Use: "backup FILE", Short: "Write all tables and files into one file", Args: cobra.ExactArgs(1)},
 		func(ctx context.Context, cmd *cobra.Command, st *store.Store, args []string) error {
 			if _, err := os.Lstat(args[0]); err == nil {
 				return fmt.Errorf("%s: %w", args[0], os.ErrExist)
@@ -30,14 +32,19 @@ func backupCommand() *cobra.Command {
 			}
 			fmt.Fprintf(cmd.OutOrStdout(), "Backed up into %s.\n", args[0])
 			return audit(ctx, st, "backup", "backed up")
-		})
+		},
+	)
 	s.filesFlag(cmd)
 	return cmd
 }
 
 func restoreCommand() *cobra.Command {
 	s := &settings{}
-	cmd := &cobra.Command{Use: "restore FILE", Short: "Restore a backup into an empty database", Args: cobra.ExactArgs(1)}
+	cmd := &cobra.Command{
+		Use:   "restore FILE",
+		Short: "Restore a backup into an empty database",
+		Args:  cobra.ExactArgs(1),
+	}
 	cmd.RunE = func(cmd *cobra.Command, args []string) error {
 		if s.database == "" {
 			return errWhichDatabase
@@ -55,7 +62,11 @@ func restoreCommand() *cobra.Command {
 			return err
 		}
 		defer st.Close()
-		fmt.Fprintf(cmd.OutOrStdout(), "Restored from %s. What was planned is held back; people sign in anew.\n", args[0])
+		fmt.Fprintf(
+			cmd.OutOrStdout(),
+			"Restored from %s. What was planned is held back; people sign in anew.\n",
+			args[0],
+		)
 		return audit(cmd.Context(), st, "restore", "restored from a backup")
 	}
 	s.databaseFlag(cmd)

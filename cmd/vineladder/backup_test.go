@@ -40,7 +40,11 @@ func exported(t *testing.T, url string) string {
 // answered is what the public site answers at every address of a page and menu, new, old, short and unknown, to every
 // kind of visitor.
 func answered(t *testing.T, st *store.Store, at time.Time) string {
-	renderer, err := public.NewRenderer(st, func(name string) string { return "/assets/" + name }, "https://harbour.example")
+	renderer, err := public.NewRenderer(
+		st,
+		func(name string) string { return "/assets/" + name },
+		"https://harbour.example",
+	)
 	require.NoError(t, err)
 	on := st.Published().Site
 	paths := []string{"/nowhere", "/sign-in", "/register", "/my-details"}
@@ -60,15 +64,24 @@ func answered(t *testing.T, st *store.Store, at time.Time) string {
 		for _, path := range paths {
 			answer, err := renderer.Answer(t.Context(), public.Request{Site: on, Lens: lens, Path: path, Kept: kept})
 			require.NoError(t, err)
-			fmt.Fprintf(&all, "%s %v %d %s %s\n%s\n", path, lens, answer.Status, answer.Location, answer.Type, answer.Body)
+			fmt.Fprintf(
+				&all,
+				"%s %v %d %s %s\n%s\n",
+				path,
+				lens,
+				answer.Status,
+				answer.Location,
+				answer.Type,
+				answer.Body,
+			)
 		}
 	}
 	require.Greater(t, len(paths), 100)
 	return all.String()
 }
 
-// A backup of the demo, with a draft that is planned and files, comes back the same; damage, a wrong place and a missing file are
-// refused, and leave nothing behind.
+// A backup of the demo, with a draft that is planned and files, comes back the same; damage, a wrong place and a
+// missing file are refused, and leave nothing behind.
 func TestABackupComesBackTheSame(t *testing.T) {
 	ctx := context.Background()
 	url := storetest.URL(t)
@@ -81,7 +94,9 @@ func TestABackupComesBackTheSame(t *testing.T) {
 	home := st.Published().Site.Home()
 	_, err = st.Edit(ctx, draft, keeper, "wrote a summary", func(d *store.Draft) ([]edit.Op, error) {
 		old := edit.Value(d.Site.Page(home), edit.Summary)
-		return []edit.Op{edit.Edit{Page: home, Fields: []edit.FieldChange{{Field: edit.Summary, Old: old, New: "Other words"}}}}, nil
+		return []edit.Op{
+			edit.Edit{Page: home, Fields: []edit.FieldChange{{Field: edit.Summary, Old: old, New: "Other words"}}},
+		}, nil
 	})
 	require.NoError(t, err)
 	require.NoError(t, st.Plan(ctx, draft, keeper, clock.Now().Add(time.Hour)))

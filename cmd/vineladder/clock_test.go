@@ -30,7 +30,9 @@ func TestOnlyAProgramBuiltForTestsTakesItsMomentFromOutside(t *testing.T) {
 	}
 	built := func(args ...string) string {
 		binary := filepath.Join(t.TempDir(), "vineladder")
-		out, err := exec.Command("go", append(append([]string{"build"}, args...), "-o", binary, ".")...).CombinedOutput()
+		out, err := exec.Command(
+			"go",
+			append(append([]string{"build"}, args...), "-o", binary, ".")...).CombinedOutput()
 		require.NoError(t, err, string(out))
 		return binary
 	}

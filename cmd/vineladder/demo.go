@@ -67,7 +67,11 @@ func runDemo(ctx context.Context, s settings, dir string, fresh bool, out io.Wri
 	if err := store.Migrate(ctx, s.database); err != nil {
 		return err
 	}
-	logs, err := os.OpenFile(filepath.Join(filepath.Dir(dir), "vineladder.log"), os.O_CREATE|os.O_APPEND|os.O_WRONLY, 0o644)
+	logs, err := os.OpenFile(
+		filepath.Join(filepath.Dir(dir), "vineladder.log"),
+		os.O_CREATE|os.O_APPEND|os.O_WRONLY,
+		0o644,
+	)
 	if err != nil {
 		return err
 	}
@@ -141,7 +145,14 @@ func generateCommand() *cobra.Command {
 		}
 		start := time.Now()
 		err := demo.Generate(ctx, st, of, func(p demo.Progress) {
-			fmt.Fprintf(cmd.ErrOrStderr(), "%6.1f s  %d of %d %s\n", time.Since(start).Seconds(), p.Done, p.Total, p.What)
+			fmt.Fprintf(
+				cmd.ErrOrStderr(),
+				"%6.1f s  %d of %d %s\n",
+				time.Since(start).Seconds(),
+				p.Done,
+				p.Total,
+				p.What,
+			)
 		})
 		if err == nil {
 			fmt.Fprintf(cmd.OutOrStdout(), "%d pages.\n", st.Published().Site.Count())

@@ -42,7 +42,10 @@ func initCommand() *cobra.Command {
 		}
 		if keeper != "" {
 			if _, err := st.AddAccount(cmd.Context(), keeper, orElse(keeperName, keeper), password, []string{founding.Keeper}); err != nil {
-				return fmt.Errorf("the site is set up, but its keeper is not: %w; add one with “vineladder user add”", err)
+				return fmt.Errorf(
+					"the site is set up, but its keeper is not: %w; add one with “vineladder user add”",
+					err,
+				)
 			}
 		}
 		if err := st.EndSetup(cmd.Context()); err != nil {
@@ -55,7 +58,12 @@ func initCommand() *cobra.Command {
 	cmd.Flags().StringVar(&b.Name, "name", "", "what the site is called")
 	cmd.Flags().StringVar(&b.Language, "language", "en", "of the site, as in “en” or “nb”")
 	cmd.Flags().StringVar(&b.Zone, "zone", "UTC", "time zone, as in “Europe/Oslo”")
-	cmd.Flags().StringVar(&keeper, "keeper", "", "sign-in name of the first site keeper; the password is read from standard input")
+	cmd.Flags().StringVar(
+		&keeper,
+		"keeper",
+		"",
+		"sign-in name of the first site keeper; the password is read from standard input",
+	)
 	cmd.Flags().StringVar(&keeperName, "keeper-name", "", "the keeper's name")
 	return cmd
 }

@@ -33,8 +33,21 @@ func root() *cobra.Command {
 		SilenceUsage:  true,
 		SilenceErrors: true,
 	}
-	cmd.AddCommand(serveCommand(), demoCommand(), initCommand(), migrateCommand(), userCommand(), roleCommand(), auditCommand(), backupCommand(),
-		restoreCommand(), importCommand(), exportCommand(), showCommand(), generateCommand())
+	cmd.AddCommand(
+		serveCommand(),
+		demoCommand(),
+		initCommand(),
+		migrateCommand(),
+		userCommand(),
+		roleCommand(),
+		auditCommand(),
+		backupCommand(),
+		restoreCommand(),
+		importCommand(),
+		exportCommand(),
+		showCommand(),
+		generateCommand(),
+	)
 	return cmd
 }
 

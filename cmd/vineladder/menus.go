@@ -14,11 +14,16 @@ import (
 	"vineladder/internal/store"
 )
 
-// importMenusCommand reads menus. One whose key the site has takes the place of the entries that it had; any other is made.
+// importMenusCommand reads menus. One whose key the site has takes the place of the entries that it had; any other is
+// made.
 func importMenusCommand() *cobra.Command {
 	s, in := &settings{}, &intake{}
 	var key, origin string
-	cmd := &cobra.Command{Use: "menus FILE", Short: "Import menus from OPML 2.0 or JSON, all of it or nothing", Args: cobra.ExactArgs(1)}
+	cmd := &cobra.Command{
+		Use:   "menus FILE",
+		Short: "Import menus from OPML 2.0 or JSON, all of it or nothing",
+		Args:  cobra.ExactArgs(1),
+	}
 	cmd.RunE = withStore(s, func(ctx context.Context, cmd *cobra.Command, st *store.Store, args []string) error {
 		if err := in.check(); err != nil {
 			return err
@@ -45,7 +50,12 @@ func importMenusCommand() *cobra.Command {
 	s.databaseFlag(cmd)
 	in.flags(cmd)
 	cmd.Flags().StringVar(&key, "menu", "", "key of the menu, for a document that has only one")
-	cmd.Flags().StringVar(&origin, "site-url", env("VINELADDER_SITE_URL", ""), "the public site: addresses that begin with it lead to its pages")
+	cmd.Flags().StringVar(
+		&origin,
+		"site-url",
+		env("VINELADDER_SITE_URL", ""),
+		"the public site: addresses that begin with it lead to its pages",
+	)
 	return cmd
 }
 

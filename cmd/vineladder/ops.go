@@ -17,7 +17,12 @@ import (
 // ops answers those who run the program, at an address of its own: whether it is well, and its numbers.
 func ops(st *store.Store, counted *gate.Counted) http.Handler {
 	numbers := prometheus.NewRegistry()
-	numbers.MustRegister(collectors.NewGoCollector(), collectors.NewProcessCollector(collectors.ProcessCollectorOpts{}), counted, &figures{st: st})
+	numbers.MustRegister(
+		collectors.NewGoCollector(),
+		collectors.NewProcessCollector(collectors.ProcessCollectorOpts{}),
+		counted,
+		&figures{st: st},
+	)
 	mux := http.NewServeMux()
 	mux.Handle("GET /metrics", promhttp.HandlerFor(numbers, promhttp.HandlerOpts{}))
 	mux.HandleFunc("GET /health", func(w http.ResponseWriter, r *http.Request) {

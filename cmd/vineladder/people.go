@@ -12,7 +12,11 @@ import (
 )
 
 // toolOn makes a command that runs on a database.
-func toolOn(s *settings, cmd *cobra.Command, run func(context.Context, *cobra.Command, *store.Store, []string) error) *cobra.Command {
+func toolOn(
+	s *settings,
+	cmd *cobra.Command,
+	run func(context.Context, *cobra.Command, *store.Store, []string) error,
+) *cobra.Command {
 	cmd.RunE = withStore(s, run)
 	s.databaseFlag(cmd)
 	return cmd
@@ -20,15 +24,31 @@ func toolOn(s *settings, cmd *cobra.Command, run func(context.Context, *cobra.Co
 
 func userCommand() *cobra.Command {
 	cmd := &cobra.Command{Use: "user", Short: "Accounts"}
-	cmd.AddCommand(userAdd(), userList(), userPassword(), userRoles(),
-		userChange("disable LOGIN", "Keep an account from signing in, and end its sessions", "disabled", (*store.Store).Disable),
-		userChange("enable LOGIN", "Let an account sign in again", "enabled", (*store.Store).Enable))
+	cmd.AddCommand(
+		userAdd(),
+		userList(),
+		userPassword(),
+		userRoles(),
+		userChange(
+			"disable LOGIN",
+			"Keep an account from signing in, and end its sessions",
+			"disabled",
+			(*store.Store).Disable,
+		),
+		userChange("enable LOGIN", "Let an account sign in again", "enabled", (*store.Store).Enable),
+	)
 	return cmd
 }
 
 func userAdd() *cobra.Command {
 	var name, roles string
-	cmd := toolOn(&settings{}, &cobra.Command{Use: "add LOGIN", Short: "Add an account; its password is read from standard input", Args: cobra.ExactArgs(1)},
+	cmd := toolOn(
+		&settings{},
+		&cobra.Command{
+			Use:   "add LOGIN",
+			Short: "Add an account; its password is read from standard input",
+			Args:  cobra.ExactArgs(1),
+		},
 		func(ctx context.Context, cmd *cobra.Command, st *store.Store, args []string) error {
 			password, err := readPassword(cmd, args[0])
 			if err != nil {
@@ -37,8 +57,14 @@ func userAdd() *cobra.Command {
 			if _, err := st.AddAccount(ctx, args[0], orElse(name, args[0]), password, list(roles)); err != nil {
 				return err
 			}
-			return audit(ctx, st, "account", fmt.Sprintf("added “%s” with the roles %s", args[0], orElse(strings.Join(list(roles), ", "), "none")))
-		})
+			return audit(
+				ctx,
+				st,
+				"account",
+				fmt.Sprintf("added “%s” with the roles %s", args[0], orElse(strings.Join(list(roles), ", "), "none")),
+			)
+		},
+	)
 	cmd.Flags().StringVar(&name, "name", "", "the person's name")
 	cmd.Flags().StringVar(&roles, "roles", "", "role keys, separated by commas; “vineladder role list” has them")
 	return cmd
@@ -63,7 +89,13 @@ func userList() *cobra.Command {
 }
 
 func userPassword() *cobra.Command {
-	return toolOn(&settings{}, &cobra.Command{Use: "password LOGIN", Short: "Give an account a new password, read from standard input, and end its sessions", Args: cobra.ExactArgs(1)},
+	return toolOn(
+		&settings{},
+		&cobra.Command{
+			Use:   "password LOGIN",
+			Short: "Give an account a new password, read from standard input, and end its sessions",
+			Args:  cobra.ExactArgs(1),
+		},
 		func(ctx context.Context, cmd *cobra.Command, st *store.Store, args []string) error {
 			account, err := st.AccountByLogin(ctx, args[0])
 			if err != nil {
@@ -77,11 +109,18 @@ func userPassword() *cobra.Command {
 				return err
 			}
 			return audit(ctx, st, "account", fmt.Sprintf("gave “%s” a new password", account.Login))
-		})
+		},
+	)
 }
 
 func userRoles() *cobra.Command {
-	return toolOn(&settings{}, &cobra.Command{Use: "roles LOGIN ROLE,…", Short: "Give an account just these roles; “-” for none", Args: cobra.ExactArgs(2)},
+	return toolOn(
+		&settings{},
+		&cobra.Command{
+			Use:   "roles LOGIN ROLE,…",
+			Short: "Give an account just these roles; “-” for none",
+			Args:  cobra.ExactArgs(2),
+		},
 		func(ctx context.Context, cmd *cobra.Command, st *store.Store, args []string) error {
 			var roles []string
 			if args[1] != "-" {
@@ -90,8 +129,14 @@ func userRoles() *cobra.Command {
 			if err := st.SetRoles(ctx, args[0], roles); err != nil {
 				return err
 			}
-			return audit(ctx, st, "account", fmt.Sprintf("gave “%s” the roles %s", args[0], orElse(strings.Join(roles, ", "), "none")))
-		})
+			return audit(
+				ctx,
+				st,
+				"account",
+				fmt.Sprintf("gave “%s” the roles %s", args[0], orElse(strings.Join(roles, ", "), "none")),
+			)
+		},
+	)
 }
 
 func userChange(use, short, done string, change func(*store.Store, context.Context, string) error) *cobra.Command {
@@ -106,23 +151,37 @@ func userChange(use, short, done string, change func(*store.Store, context.Conte
 
 func roleCommand() *cobra.Command {
 	cmd := &cobra.Command{Use: "role", Short: "Roles"}
-	cmd.AddCommand(toolOn(&settings{}, &cobra.Command{Use: "list", Short: "List all roles, with what they include and may do", Args: cobra.NoArgs},
-		func(_ context.Context, cmd *cobra.Command, st *store.Store, _ []string) error {
-			for _, role := range st.Published().Site.Roles() {
-				may := make([]string, len(role.Actions))
-				for i, action := range role.Actions {
-					may[i] = grant.Words(action)
+	cmd.AddCommand(
+		toolOn(
+			&settings{},
+			&cobra.Command{Use: "list", Short: "List all roles, with what they include and may do", Args: cobra.NoArgs},
+			func(_ context.Context, cmd *cobra.Command, st *store.Store, _ []string) error {
+				for _, role := range st.Published().Site.Roles() {
+					may := make([]string, len(role.Actions))
+					for i, action := range role.Actions {
+						may[i] = grant.Words(action)
+					}
+					fmt.Fprintf(
+						cmd.OutOrStdout(),
+						"%s\t%s\t%s\t%s\n",
+						role.Key,
+						role.Name,
+						strings.Join(role.Includes, ","),
+						strings.Join(may, ", "),
+					)
 				}
-				fmt.Fprintf(cmd.OutOrStdout(), "%s\t%s\t%s\t%s\n", role.Key, role.Name, strings.Join(role.Includes, ","), strings.Join(may, ", "))
-			}
-			return nil
-		}))
+				return nil
+			},
+		),
+	)
 	return cmd
 }
 
 func auditCommand() *cobra.Command {
 	limit := 0
-	cmd := toolOn(&settings{}, &cobra.Command{Use: "audit", Short: "Print the audit trail, oldest first", Args: cobra.NoArgs},
+	cmd := toolOn(
+		&settings{},
+		&cobra.Command{Use: "audit", Short: "Print the audit trail, oldest first", Args: cobra.NoArgs},
 		func(ctx context.Context, cmd *cobra.Command, st *store.Store, _ []string) error {
 			lines, err := st.AuditTrail(ctx, limit)
 			if err != nil {
@@ -133,10 +192,20 @@ func auditCommand() *cobra.Command {
 				if line.Times > 1 {
 					times = fmt.Sprintf("\t%d times", line.Times)
 				}
-				fmt.Fprintf(cmd.OutOrStdout(), "%s\t%s\t%s\t%s\t%s%s\n", line.At.UTC().Format("2006-01-02T15:04:05Z"), line.What, line.Account, line.Client, line.About, times)
+				fmt.Fprintf(
+					cmd.OutOrStdout(),
+					"%s\t%s\t%s\t%s\t%s%s\n",
+					line.At.UTC().Format("2006-01-02T15:04:05Z"),
+					line.What,
+					line.Account,
+					line.Client,
+					line.About,
+					times,
+				)
 			}
 			return nil
-		})
+		},
+	)
 	cmd.Flags().IntVar(&limit, "last", 1000, "how many entries")
 	return cmd
 }

@@ -35,8 +35,16 @@ func program(t *testing.T, url string) func(line string) (*exec.Cmd, *bytes.Buff
 		_, port, _ := net.SplitHostPort(l.Addr().String())
 		return host + ":" + port
 	}
-	env := append(os.Environ(), "PATH="+dir+":"+os.Getenv("PATH"), "VINELADDER_DATABASE_URL="+url,
-		"VINELADDER_SITE_ADDR="+free("127.0.0.1"), "VINELADDER_WORKBENCH_ADDR="+free("localhost"), "VINELADDER_OPS_ADDR="+free("127.0.0.1"))
+	env := append(
+		os.Environ(),
+		"PATH="+dir+":"+os.Getenv("PATH"),
+		"VINELADDER_DATABASE_URL="+url,
+		"VINELADDER_SITE_ADDR="+free(
+			"127.0.0.1",
+		),
+		"VINELADDER_WORKBENCH_ADDR="+free("localhost"),
+		"VINELADDER_OPS_ADDR="+free("127.0.0.1"),
+	)
 	return func(line string) (*exec.Cmd, *bytes.Buffer) {
 		cmd := exec.Command("bash", "-c", "exec "+line)
 		cmd.Dir, cmd.Env = work, env
@@ -143,11 +151,20 @@ func TestADatabaseThatDoesNotFitIsRefused(t *testing.T) {
 	assert.ErrorContains(t, err, "has been set up already")
 	st := storetest.Open(t, url)
 	for change, said := range map[string]string{"version_id + 1": "of a newer version", "version_id - 2": "of an older version"} {
-		_, err = st.DB().ExecContext(context.Background(), fmt.Sprintf(`UPDATE goose_db_version SET version_id = %s WHERE version_id = (SELECT max(version_id) FROM goose_db_version)`, change))
+		_, err = st.DB().ExecContext(
+			context.Background(),
+			fmt.Sprintf(
+				`UPDATE goose_db_version SET version_id = %s WHERE version_id = (SELECT max(version_id) FROM goose_db_version)`,
+				change,
+			),
+		)
 		require.NoError(t, err)
 		_, err = command(t, "", "user", "list")
 		assert.ErrorContains(t, err, said)
-		_, err = st.DB().ExecContext(context.Background(), `UPDATE goose_db_version SET version_id = 7 WHERE id = (SELECT max(id) FROM goose_db_version)`)
+		_, err = st.DB().ExecContext(
+			context.Background(),
+			`UPDATE goose_db_version SET version_id = 7 WHERE id = (SELECT max(id) FROM goose_db_version)`,
+		)
 		require.NoError(t, err)
 	}
 }

@@ -27,7 +27,10 @@ import (
 )
 
 // withStore runs a tool on an opened database.
-func withStore(s *settings, run func(context.Context, *cobra.Command, *store.Store, []string) error) func(*cobra.Command, []string) error {
+func withStore(
+	s *settings,
+	run func(context.Context, *cobra.Command, *store.Store, []string) error,
+) func(*cobra.Command, []string) error {
 	return func(cmd *cobra.Command, args []string) error {
 		st, err := s.open(cmd.Context(), slog.New(slog.NewTextHandler(os.Stderr, nil)))
 		if err != nil {
@@ -66,7 +69,12 @@ type intake struct {
 func (in *intake) flags(cmd *cobra.Command) {
 	cmd.Flags().BoolVar(&in.publish, "publish", false, "make it public at once")
 	cmd.Flags().StringVar(&in.draft, "draft", "", "put it into a draft of this name")
-	cmd.Flags().StringVar(&in.login, "for", "", "sign-in name of who does it, with whose rights; without it the operator does, who may do everything")
+	cmd.Flags().StringVar(
+		&in.login,
+		"for",
+		"",
+		"sign-in name of who does it, with whose rights; without it the operator does, who may do everything",
+	)
 }
 
 func (in *intake) check() error {
@@ -99,7 +107,8 @@ func (in *intake) take(ctx context.Context, cmd *cobra.Command, st *store.Store,
 	return nil
 }
 
-// who gives the account in whose name a command acts, with its rights; without --for it is the operator, who may do everything.
+// who gives the account in whose name a command acts, with its rights; without --for it is the operator, who may do
+// everything.
 func (in *intake) who(ctx context.Context, st *store.Store, ops []edit.Op) (store.Account, error) {
 	if in.login == "" {
 		if !in.publish {
@@ -124,7 +133,11 @@ func (in *intake) who(ctx context.Context, st *store.Store, ops []edit.Op) (stor
 
 func importCommand() *cobra.Command {
 	s, in := &settings{}, &intake{}
-	pages := &cobra.Command{Use: "pages FILE.csv", Short: "Import a structure sheet, all of it or nothing", Args: cobra.ExactArgs(1)}
+	pages := &cobra.Command{
+		Use:   "pages FILE.csv",
+		Short: "Import a structure sheet, all of it or nothing",
+		Args:  cobra.ExactArgs(1),
+	}
 	pages.RunE = withStore(s, func(ctx context.Context, cmd *cobra.Command, st *store.Store, args []string) error {
 		if err := in.check(); err != nil {
 			return err
@@ -144,7 +157,12 @@ func importPages(ctx context.Context, cmd *cobra.Command, st *store.Store, file 
 		return err
 	}
 	defer sheetFile.Close()
-	ops, err := sheet.Read(bufio.NewReader(sheetFile), st.Published().Site, clock.Now(), func(n int) ([]site.PageID, error) { return st.NewPageIDs(ctx, n) })
+	ops, err := sheet.Read(
+		bufio.NewReader(sheetFile),
+		st.Published().Site,
+		clock.Now(),
+		func(n int) ([]site.PageID, error) { return st.NewPageIDs(ctx, n) },
+	)
 	if err != nil {
 		return fmt.Errorf("nothing was imported from %s:\n%w", file, err)
 	}
@@ -179,7 +197,11 @@ func exportCommand() *cobra.Command {
 func exportRedirectsCommand() *cobra.Command {
 	s := &settings{}
 	var format string
-	cmd := &cobra.Command{Use: "redirects", Short: "Write short and old addresses with where they lead to standard output", Args: cobra.NoArgs}
+	cmd := &cobra.Command{
+		Use:   "redirects",
+		Short: "Write short and old addresses with where they lead to standard output",
+		Args:  cobra.NoArgs,
+	}
 	cmd.RunE = withStore(s, func(_ context.Context, cmd *cobra.Command, st *store.Store, _ []string) error {
 		all := redirects.Of(st.Published().Site, clock.Now())
 		switch format {
@@ -198,7 +220,11 @@ func exportRedirectsCommand() *cobra.Command {
 func exportMenusCommand() *cobra.Command {
 	s := &settings{}
 	var format, name, origin string
-	cmd := &cobra.Command{Use: "menus", Short: "Write menus to standard output: one as OPML 2.0, or all as JSON", Args: cobra.NoArgs}
+	cmd := &cobra.Command{
+		Use:   "menus",
+		Short: "Write menus to standard output: one as OPML 2.0, or all as JSON",
+		Args:  cobra.NoArgs,
+	}
 	cmd.RunE = withStore(s, func(_ context.Context, cmd *cobra.Command, st *store.Store, _ []string) error {
 		on := st.Published().Site
 		switch format {
@@ -220,7 +246,12 @@ func exportMenusCommand() *cobra.Command {
 	s.databaseFlag(cmd)
 	cmd.Flags().StringVar(&format, "format", "opml", "opml or json")
 	cmd.Flags().StringVar(&name, "menu", "main-menu", "key of the menu, for opml")
-	cmd.Flags().StringVar(&origin, "site-url", env("VINELADDER_SITE_URL", ""), "the public site, before the addresses of its pages")
+	cmd.Flags().StringVar(
+		&origin,
+		"site-url",
+		env("VINELADDER_SITE_URL", ""),
+		"the public site, before the addresses of its pages",
+	)
 	return cmd
 }
 
@@ -234,7 +265,12 @@ func showCommand() *cobra.Command {
 type lensFlags struct{ audience, moment string }
 
 func (l *lensFlags) flags(cmd *cobra.Command) {
-	cmd.Flags().StringVar(&l.audience, "audience", "", "role keys, separated by commas; “signed-in” for none; empty for a signed-out visitor")
+	cmd.Flags().StringVar(
+		&l.audience,
+		"audience",
+		"",
+		"role keys, separated by commas; “signed-in” for none; empty for a signed-out visitor",
+	)
 	cmd.Flags().StringVar(&l.moment, "moment", "", "RFC 3339; now if empty")
 }
 
@@ -280,11 +316,20 @@ func printJSON(cmd *cobra.Command, value any) error {
 	return out.Encode(value)
 }
 
-var answers = map[reach.Answer]string{reach.Sees: "sees", reach.NotThere: "not found", reach.SignIn: "sign-in", reach.NoAccess: "no access"}
+var answers = map[reach.Answer]string{
+	reach.Sees:     "sees",
+	reach.NotThere: "not found",
+	reach.SignIn:   "sign-in",
+	reach.NoAccess: "no access",
+}
 
 func showPageCommand() *cobra.Command {
 	s, l := &settings{}, &lensFlags{}
-	cmd := &cobra.Command{Use: "page ADDRESS", Short: "A page: where it stands, who sees it, why", Args: cobra.ExactArgs(1)}
+	cmd := &cobra.Command{
+		Use:   "page ADDRESS",
+		Short: "A page: where it stands, who sees it, why",
+		Args:  cobra.ExactArgs(1),
+	}
 	cmd.RunE = withStore(s, func(_ context.Context, cmd *cobra.Command, st *store.Store, args []string) error {
 		on := st.Published().Site
 		lens, err := l.lens(on)
@@ -326,7 +371,9 @@ func describePage(s *site.Site, id site.PageID, lens reach.Lens) pageFacts {
 	source := reach.Source(s, id)
 	facts := pageFacts{
 		Key: p.Key, Label: p.Label, Address: address.Of(s, id), Level: s.Level(id), Position: index + 1, Of: of,
-		Below: s.Below(id), Status: string(p.Status), Listed: p.Listed, Audience: string(source.Audience), SetOn: source.Label,
+		Below: s.Below(
+			id,
+		), Status: string(p.Status), Listed: p.Listed, Audience: string(source.Audience), SetOn: source.Label,
 		Answer: answers[reach.Ask(s, id, lens)],
 	}
 	if facts.Audience == "" {
@@ -350,7 +397,11 @@ func describePage(s *site.Site, id site.PageID, lens reach.Lens) pageFacts {
 func showMenuCommand() *cobra.Command {
 	s, l := &settings{}, &lensFlags{}
 	var at string
-	cmd := &cobra.Command{Use: "menu NAME", Short: "A menu: what each of its blocks shows on a page", Args: cobra.ExactArgs(1)}
+	cmd := &cobra.Command{
+		Use:   "menu NAME",
+		Short: "A menu: what each of its blocks shows on a page",
+		Args:  cobra.ExactArgs(1),
+	}
 	cmd.RunE = withStore(s, func(_ context.Context, cmd *cobra.Command, st *store.Store, args []string) error {
 		on := st.Published().Site
 		m := on.MenuByKey(args[0])

@@ -84,8 +84,19 @@ func TestShowAndUserAdd(t *testing.T) {
 		return facts
 	}
 	fares := show("page", "/Sailings/fares/")
-	assert.Equal(t, []any{"Fares", float64(3), float64(5), "Routes", "On board", "sees", "everyone"},
-		[]any{fares["label"], fares["position"], fares["of"], fares["after"], fares["before"], fares["answer"], fares["audience"]})
+	assert.Equal(
+		t,
+		[]any{"Fares", float64(3), float64(5), "Routes", "On board", "sees", "everyone"},
+		[]any{
+			fares["label"],
+			fares["position"],
+			fares["of"],
+			fares["after"],
+			fares["before"],
+			fares["answer"],
+			fares["audience"],
+		},
+	)
 	assert.Equal(t, "sign-in", show("page", "/staff-handbook/holidays")["answer"])
 	assert.Equal(t, "sees", show("page", "/staff-handbook/holidays", "--audience", "harbour-masters")["answer"])
 	assert.Equal(t, "no access", show("page", "/board-papers", "--audience", "signed-in")["answer"])
@@ -175,11 +186,18 @@ func TestMenusGoOutAndComeBack(t *testing.T) {
 	t.Setenv("VINELADDER_DATABASE_URL", url)
 	st := storetest.Open(t, url)
 	require.NoError(t, demo.Load(context.Background(), st))
-	_, err := st.PublishDirect(context.Background(), store.Account{Name: "test"}, "only warn of pale badges, of which the demo has one",
-		[]edit.Op{edit.EditSettings{Fields: []edit.FieldChange{{Field: edit.PaleBadges, Old: "no", New: "yes"}}}})
+	_, err := st.PublishDirect(
+		context.Background(),
+		store.Account{Name: "test"},
+		"only warn of pale badges, of which the demo has one",
+		[]edit.Op{edit.EditSettings{Fields: []edit.FieldChange{{Field: edit.PaleBadges, Old: "no", New: "yes"}}}},
+	)
 	require.NoError(t, err)
 	export := func(args ...string) string {
-		said, err := command(t, "", append([]string{"export", "menus", "--site-url", "https://harbour.example"}, args...)...)
+		said, err := command(
+			t,
+			"",
+			append([]string{"export", "menus", "--site-url", "https://harbour.example"}, args...)...)
 		require.NoError(t, err)
 		return said
 	}
@@ -195,7 +213,19 @@ func TestMenusGoOutAndComeBack(t *testing.T) {
 	assert.Equal(t, before, export("--format", "json"), "taking in what is there changes nothing")
 
 	footer := export("--menu", "footer")
-	_, err = command(t, "", "import", "menus", write("footer.opml", strings.ReplaceAll(footer, "Privacy", "Your data")), "--menu", "second-footer", "--draft", "From OPML", "--for", "structure")
+	_, err = command(
+		t,
+		"",
+		"import",
+		"menus",
+		write("footer.opml", strings.ReplaceAll(footer, "Privacy", "Your data")),
+		"--menu",
+		"second-footer",
+		"--draft",
+		"From OPML",
+		"--for",
+		"structure",
+	)
 	require.NoError(t, err)
 	_, err = command(t, "", "export", "menus", "--menu", "second-footer")
 	assert.ErrorContains(t, err, "there is no menu", "it is in a draft")
@@ -203,7 +233,14 @@ func TestMenusGoOutAndComeBack(t *testing.T) {
 	require.NoError(t, err)
 	assert.Contains(t, export("--menu", "second-footer"), `text="Privacy"`)
 
-	_, err = command(t, "", "import", "menus", write("bad.json", `[{"key":"x","name":"X","entries":[{"label":"Gone","url":"/no/such/page"}]}]`), "--publish")
+	_, err = command(
+		t,
+		"",
+		"import",
+		"menus",
+		write("bad.json", `[{"key":"x","name":"X","entries":[{"label":"Gone","url":"/no/such/page"}]}]`),
+		"--publish",
+	)
 	assert.ErrorContains(t, err, "Gone: there is no page at /no/such/page")
 	_, err = command(t, "", "import", "menus", write("bad.json", `[]`))
 	assert.ErrorContains(t, err, "say either --publish or --draft NAME")

@@ -81,9 +81,36 @@ func run(ctx context.Context, pattern string, pages int, out string) error {
 		if r.atLeast && ratio < r.aim || !r.atLeast && ratio > r.aim {
 			verdict = "short"
 		}
-		lines = append(lines, fmt.Sprintf("bench %s ours=%.4g%s baseline=%.4g%s ratio=%.2f aim=%g %s", r.name, a, r.unit, b, r.unit, ratio, r.aim, verdict))
-		table = append(table, fmt.Sprintf("| %s | %s | %.4g%s | %.4g%s | %.2f | %s %g | %s |", r.name, r.what, a, r.unit, b, r.unit, ratio,
-			map[bool]string{true: "at least", false: "at most"}[r.atLeast], r.aim, verdict))
+		lines = append(
+			lines,
+			fmt.Sprintf(
+				"bench %s ours=%.4g%s baseline=%.4g%s ratio=%.2f aim=%g %s",
+				r.name,
+				a,
+				r.unit,
+				b,
+				r.unit,
+				ratio,
+				r.aim,
+				verdict,
+			),
+		)
+		table = append(
+			table,
+			fmt.Sprintf(
+				"| %s | %s | %.4g%s | %.4g%s | %.2f | %s %g | %s |",
+				r.name,
+				r.what,
+				a,
+				r.unit,
+				b,
+				r.unit,
+				ratio,
+				map[bool]string{true: "at least", false: "at most"}[r.atLeast],
+				r.aim,
+				verdict,
+			),
+		)
 	}
 	fmt.Println(strings.Join(lines, "\n"))
 	if chosen.String() != "." || pages != standardPages {

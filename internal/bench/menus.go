@@ -71,17 +71,23 @@ type noTexts struct{}
 func (noTexts) Texts(context.Context, []string) (map[string]string, error) { return nil, nil }
 
 // plainPage is what anybody would write first: one template that ranges over the entries.
-var plainPage = template.Must(template.New("").Parse(`<!doctype html><html lang="en"><head><meta charset="utf-8"><title>{{.Title}}</title></head><body>
+var plainPage = template.Must(
+	template.New(
+		"",
+	).Parse(
+		`<!doctype html><html lang="en"><head><meta charset="utf-8"><title>{{.Title}}</title></head><body>
 <nav aria-label="Main"><ul>{{range .Entries}}<li><a href="{{.URL}}"{{if .Hint}} title="{{.Hint}}"{{end}}{{if .Current}} aria-current="page"{{end}}>{{.Label}}</a></li>{{end}}</ul></nav>
-<main><h1>{{.Title}}</h1></main></body></html>`))
+<main><h1>{{.Title}}</h1></main></body></html>`,
+	),
+)
 
 type plainEntry struct {
 	URL, Label, Hint string
 	Current          bool
 }
 
-// manyEntries renders a page with a menu of 250 entries, its fragments kept or all cold, against a plain template that ranges over the
-// same entries; in pages a second.
+// manyEntries renders a page with a menu of 250 entries, its fragments kept or all cold, against a plain template that
+// ranges over the same entries; in pages a second.
 func manyEntries(warm bool) func(context.Context, *world) (ours, baseline func() float64) {
 	return func(ctx context.Context, _ *world) (ours, baseline func() float64) {
 		const entries, each = 250, 200
@@ -94,18 +100,45 @@ func manyEntries(warm bool) func(context.Context, *world) (ours, baseline func()
 				continue
 			}
 			label, hint := fmt.Sprintf("Entry & %d", i), fmt.Sprintf("Where %d leads", i)
-			put = append(put, edit.EntryForm{ID: site.EntryID(far + i), Fields: map[edit.Field]string{edit.Shows: fmt.Sprintf("page:%d", p.ID), edit.Label: label, edit.Hint: hint}})
+			put = append(
+				put,
+				edit.EntryForm{
+					ID: site.EntryID(far + i),
+					Fields: map[edit.Field]string{
+						edit.Shows: fmt.Sprintf("page:%d", p.ID),
+						edit.Label: label,
+						edit.Hint:  hint,
+					},
+				},
+			)
 			plain = append(plain, plainEntry{URL: address.Of(on, p.ID), Label: label, Hint: hint})
 		}
-		on = placeMenu(on, edit.MakeMenu{Menu: far, Name: "Many", Entries: put}, site.Window{First: 1, From: site.FromWhole, Unfold: site.UnfoldAll}, "header", nil)
-		renderer := must(public.NewRenderer(noTexts{}, func(name string) string { return "/assets/" + name }, "https://bench.example"))
+		on = placeMenu(
+			on,
+			edit.MakeMenu{Menu: far, Name: "Many", Entries: put},
+			site.Window{First: 1, From: site.FromWhole, Unfold: site.UnfoldAll},
+			"header",
+			nil,
+		)
+		renderer := must(
+			public.NewRenderer(
+				noTexts{},
+				func(name string) string { return "/assets/" + name },
+				"https://bench.example",
+			),
+		)
 		keep := public.NewKept()
 		ours = func() float64 {
 			return perSecond(each, func() {
 				if !warm {
 					keep = public.NewKept()
 				}
-				answer := must(renderer.Render(ctx, public.Request{Site: on, Path: "/", Lens: reach.Lens{At: time.Now()}, Kept: keep}))
+				answer := must(
+					renderer.Render(
+						ctx,
+						public.Request{Site: on, Path: "/", Lens: reach.Lens{At: time.Now()}, Kept: keep},
+					),
+				)
 				if bytes.Count(answer.Body, []byte("Entry &amp;")) != entries {
 					panic("the menu is not there")
 				}
@@ -142,7 +175,9 @@ func signedInPage(ctx context.Context, w *world) (ours, baseline func() float64)
 	path := publicPath(w)
 	ours = func() float64 {
 		return perSecond(500, func() {
-			answer := must(w.public.Render(ctx, public.Request{Site: on, Path: path, Lens: lens, Name: "Somebody", Kept: keep}))
+			answer := must(
+				w.public.Render(ctx, public.Request{Site: on, Path: path, Lens: lens, Name: "Somebody", Kept: keep}),
+			)
 			if answer.Status != http.StatusOK {
 				panic(answer.Status)
 			}
@@ -152,17 +187,41 @@ func signedInPage(ctx context.Context, w *world) (ours, baseline func() float64)
 }
 
 // placeMenu makes a menu and puts it into a region, on its own.
-func placeMenu(on *site.Site, m edit.MakeMenu, w site.Window, region string, conditions map[edit.Field]string) *site.Site {
-	return applyAll(on, m,
-		edit.MakeBlock{Block: far, Fields: map[edit.Field]string{edit.Name: m.Name, edit.Piece: edit.PieceText(site.MenuPiece{Menu: m.Menu, Window: w})}},
-		edit.PutPlacement{Placement: far, Block: far, Slot: edit.Slot{Region: region}, Fields: conditions})
+func placeMenu(
+	on *site.Site,
+	m edit.MakeMenu,
+	w site.Window,
+	region string,
+	conditions map[edit.Field]string,
+) *site.Site {
+	return applyAll(
+		on,
+		m,
+		edit.MakeBlock{
+			Block: far,
+			Fields: map[edit.Field]string{
+				edit.Name:  m.Name,
+				edit.Piece: edit.PieceText(site.MenuPiece{Menu: m.Menu, Window: w}),
+			},
+		},
+		edit.PutPlacement{Placement: far, Block: far, Slot: edit.Slot{Region: region}, Fields: conditions},
+	)
 }
 
 // treeMenu resolves a menu of about 2,000 lines that follow the tree, for a lens that is known or a new one.
 func treeMenu(warm bool) func(context.Context, *world) (ours, baseline func() float64) {
 	return func(_ context.Context, w *world) (ours, baseline func() float64) {
 		root := w.branchOf(2000)
-		on := applyAll(w.store.Published().Site, edit.MakeMenu{Menu: far, Name: "Tree", Entries: []edit.EntryForm{{ID: far, Fields: map[edit.Field]string{edit.Shows: fmt.Sprintf("branch:%d:0:above", root)}}}})
+		on := applyAll(
+			w.store.Published().Site,
+			edit.MakeMenu{
+				Menu: far,
+				Name: "Tree",
+				Entries: []edit.EntryForm{
+					{ID: far, Fields: map[edit.Field]string{edit.Shows: fmt.Sprintf("branch:%d:0:above", root)}},
+				},
+			},
+		)
 		m := on.Menu(far)
 		everything := site.Window{First: 1, From: site.FromWhole, Unfold: site.UnfoldAll}
 		lens := reach.Lens{At: time.Now(), Visitor: reach.Visitor{SignedIn: true, Roles: on.Holds([]string{"staff"})}}
@@ -208,17 +267,48 @@ func conditioned(on *site.Site, n int) *site.Site {
 			except += fmt.Sprintf("branch:%d|", inside[len(inside)/2])
 		}
 	}
-	return placeMenu(on, edit.MakeMenu{Menu: far, Name: "Conditioned", Entries: []edit.EntryForm{{ID: far, Fields: map[edit.Field]string{edit.Shows: fmt.Sprintf("page:%d", kids[0])}}}},
-		site.Window{First: 1, From: site.FromWhole, Unfold: site.UnfoldAll}, "right",
-		map[edit.Field]string{edit.Where: where + "|pattern:/" + on.Page(kids[len(kids)-1]).Segment + "/**", edit.Except: except, edit.NotKinds: "vacancy", edit.LiveFrom: "2020-01-01T00:00:00Z"})
+	return placeMenu(
+		on,
+		edit.MakeMenu{
+			Menu: far,
+			Name: "Conditioned",
+			Entries: []edit.EntryForm{
+				{ID: far, Fields: map[edit.Field]string{edit.Shows: fmt.Sprintf("page:%d", kids[0])}},
+			},
+		},
+		site.Window{First: 1, From: site.FromWhole, Unfold: site.UnfoldAll},
+		"right",
+		map[edit.Field]string{
+			edit.Where:    where + "|pattern:/" + on.Page(kids[len(kids)-1]).Segment + "/**",
+			edit.Except:   except,
+			edit.NotKinds: "vacancy",
+			edit.LiveFrom: "2020-01-01T00:00:00Z",
+		},
+	)
 }
 
 // everywhere makes a block in the side of which five conditions leave a little out: nothing can be passed by.
 func everywhere(on *site.Site) *site.Site {
 	kids := on.Children(on.Home())
-	return placeMenu(on, edit.MakeMenu{Menu: far, Name: "Everywhere", Entries: []edit.EntryForm{{ID: far, Fields: map[edit.Field]string{edit.Shows: fmt.Sprintf("page:%d", kids[0])}}}},
-		site.Window{First: 1, From: site.FromWhole, Unfold: site.UnfoldAll}, "right",
-		map[edit.Field]string{edit.Except: fmt.Sprintf("page:%d|page:%d", kids[0], on.Home()), edit.NotKinds: "vacancy", edit.LiveFrom: "2020-01-01T00:00:00Z", edit.LiveUntil: "2099-01-01T00:00:00Z", edit.Audience: "everyone"})
+	return placeMenu(
+		on,
+		edit.MakeMenu{
+			Menu: far,
+			Name: "Everywhere",
+			Entries: []edit.EntryForm{
+				{ID: far, Fields: map[edit.Field]string{edit.Shows: fmt.Sprintf("page:%d", kids[0])}},
+			},
+		},
+		site.Window{First: 1, From: site.FromWhole, Unfold: site.UnfoldAll},
+		"right",
+		map[edit.Field]string{
+			edit.Except:    fmt.Sprintf("page:%d|page:%d", kids[0], on.Home()),
+			edit.NotKinds:  "vacancy",
+			edit.LiveFrom:  "2020-01-01T00:00:00Z",
+			edit.LiveUntil: "2099-01-01T00:00:00Z",
+			edit.Audience:  "everyone",
+		},
+	)
 }
 
 // coverBlock counts the pages of one block with five conditions, against a pass over all pages.
@@ -261,7 +351,8 @@ func regionsAtSize(_ context.Context, w *world) (ours, baseline func() float64) 
 	return decide(inMemory(w.store.Published().Site.Count())), decide(inMemory(1000))
 }
 
-// moveBlock says what moving a block with 10 conditions to another region does for 12 lenses, against a pass over all pages.
+// moveBlock says what moving a block with 10 conditions to another region does for 12 lenses, against a pass over all
+// pages.
 func moveBlock(_ context.Context, w *world) (ours, baseline func() float64) {
 	on := conditioned(w.store.Published().Site, 10)
 	viewers := twelve(on)
@@ -290,7 +381,12 @@ func looksEverywhere(_ context.Context, w *world) (ours, baseline func() float64
 	}
 	m, _, _ := header.Menu()
 	levels := func(n int) string {
-		return edit.PieceText(site.MenuPiece{Menu: m, Window: site.Window{First: 1, Levels: n, From: site.FromWhole, Unfold: site.UnfoldAll}})
+		return edit.PieceText(
+			site.MenuPiece{
+				Menu:   m,
+				Window: site.Window{First: 1, Levels: n, From: site.FromWhole, Unfold: site.UnfoldAll},
+			},
+		)
 	}
 	shows := func(was, is string) edit.Op {
 		return edit.EditBlock{Block: header.ID, Fields: []edit.FieldChange{{Field: edit.Piece, Old: was, New: is}}}
@@ -354,7 +450,9 @@ func coldPages(ctx context.Context, w *world) (ours, baseline func() float64) {
 		}
 	}
 	paths = paths[:min(len(paths), 2000)]
-	renderer := must(public.NewRenderer(w.store, func(name string) string { return "/assets/" + name }, "http://127.0.0.1"))
+	renderer := must(
+		public.NewRenderer(w.store, func(name string) string { return "/assets/" + name }, "http://127.0.0.1"),
+	)
 	ours = func() float64 {
 		kept := public.NewKept()
 		start := time.Now()

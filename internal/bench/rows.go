@@ -176,7 +176,9 @@ func publicPage(_ context.Context, w *world) (ours, baseline func() float64) {
 }
 
 // beside asks for the page in another way than it is kept for, against the page itself.
-func beside(other func(n int, menu string, r *http.Request)) func(context.Context, *world) (ours, baseline func() float64) {
+func beside(
+	other func(n int, menu string, r *http.Request),
+) func(context.Context, *world) (ours, baseline func() float64) {
 	return func(_ context.Context, w *world) (ours, baseline func() float64) {
 		page, menu := w.server.URL+publicPath(w), ""
 		on := w.store.Published().Site
@@ -295,7 +297,12 @@ func moveBranch(pages int) func(context.Context, *world) (ours, baseline func() 
 
 // twelve gives viewers of twelve kinds.
 func twelve(on *site.Site) consequence.Viewers {
-	sets := [][]string{{"staff", "operators"}, {"harbour-masters", "operators"}, {"board-members", "operators"}, {"harbour-masters", "board-members"}}
+	sets := [][]string{
+		{"staff", "operators"},
+		{"harbour-masters", "operators"},
+		{"board-members", "operators"},
+		{"harbour-masters", "board-members"},
+	}
 	viewers := consequence.ViewersOf(on, sets, time.Now())
 	if n := len(viewers.Names); n != 12 {
 		panic(fmt.Sprint(n, " lenses"))
@@ -329,7 +336,8 @@ func scan(rows *sqlx.Rows) {
 	types := must(rows.ColumnTypes())
 	values := make([]any, len(types))
 	for i, t := range types {
-		if values[i] = reflect.New(t.ScanType()).Interface(); t.DatabaseTypeName() == "_TEXT" || t.DatabaseTypeName() == "TIMESTAMPTZ" {
+		if values[i] = reflect.New(t.ScanType()).Interface(); t.DatabaseTypeName() == "_TEXT" ||
+			t.DatabaseTypeName() == "TIMESTAMPTZ" {
 			values[i] = new(any)
 		}
 	}
@@ -365,7 +373,15 @@ func heapPerPage(ctx context.Context, w *world) (ours, baseline func() float64) 
 
 // publishEdits publishes 1,000 edits, against one UPDATE of the same rows and 1,000 log rows in one commit.
 func publishEdits(ctx context.Context, w *world) (ours, baseline func() float64) {
-	by := must(w.store.AddAccount(ctx, fmt.Sprint("bench", time.Now().UnixNano()), "Bench", "long enough a password", []string{"site-keeper"}))
+	by := must(
+		w.store.AddAccount(
+			ctx,
+			fmt.Sprint("bench", time.Now().UnixNano()),
+			"Bench",
+			"long enough a password",
+			[]string{"site-keeper"},
+		),
+	)
 	draft := must(w.store.NewDraft(ctx, by, "bench"))
 	on := w.store.Published().Site
 	var pages []site.PageID
@@ -395,12 +411,33 @@ func publishEdits(ctx context.Context, w *world) (ours, baseline func() float64)
 		var summaries, log []string
 		for _, id := range ids {
 			summaries = append(summaries, fmt.Sprint("Summary ", round, id))
-			log = append(log, fmt.Sprintf(`{"op": "edit", "v": 1, "with": {"page": %d, "fields": [{"old": "Summary %d", "new": "Summary %d", "field": "summary"}]}}`, id, round, round+1))
+			log = append(
+				log,
+				fmt.Sprintf(
+					`{"op": "edit", "v": 1, "with": {"page": %d, "fields": [{"old": "Summary %d", "new": "Summary %d", "field": "summary"}]}}`,
+					id,
+					round,
+					round+1,
+				),
+			)
 		}
 		return milliseconds(func() {
 			tx := must(w.store.DB().BeginTx(ctx, nil))
-			must(tx.ExecContext(ctx, `UPDATE pages p SET summary = t.summary, revision = revision + 0 FROM unnest($1::bigint[], $2::text[]) AS t (id, summary) WHERE p.id = t.id`, ids, summaries))
-			must(tx.ExecContext(ctx, `INSERT INTO bench_log SELECT now(), op::jsonb FROM unnest($1::text[]) AS t (op)`, log))
+			must(
+				tx.ExecContext(
+					ctx,
+					`UPDATE pages p SET summary = t.summary, revision = revision + 0 FROM unnest($1::bigint[], $2::text[]) AS t (id, summary) WHERE p.id = t.id`,
+					ids,
+					summaries,
+				),
+			)
+			must(
+				tx.ExecContext(
+					ctx,
+					`INSERT INTO bench_log SELECT now(), op::jsonb FROM unnest($1::text[]) AS t (op)`,
+					log,
+				),
+			)
 			if err := tx.Commit(); err != nil {
 				panic(err)
 			}

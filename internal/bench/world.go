@@ -67,7 +67,13 @@ func newWorld(ctx context.Context, pages int) (*world, error) {
 	if err != nil {
 		return nil, err
 	}
-	w.public, err = public.New(w.store, public.Settings{Origin: "http://127.0.0.1", Hosts: []string{"127.0.0.1"}}, files, gate.NewSigner([]byte("bench")), log)
+	w.public, err = public.New(
+		w.store,
+		public.Settings{Origin: "http://127.0.0.1", Hosts: []string{"127.0.0.1"}},
+		files,
+		gate.NewSigner([]byte("bench")),
+		log,
+	)
 	if err != nil {
 		return nil, err
 	}

@@ -165,7 +165,16 @@ func found(t *testing.T, url string) {
 	require.NoError(t, err)
 	defer st.Close()
 	role := site.Role{Key: "keepers", Name: "Keepers", Actions: []site.Action{site.Edit, site.Arrange, site.Publish}}
-	require.NoError(t, st.Found(ctx, store.Foundation{Settings: site.Settings{Name: "Chaos", Language: "en", Zone: time.UTC}, Roles: []site.Role{role}}))
+	require.NoError(
+		t,
+		st.Found(
+			ctx,
+			store.Foundation{
+				Settings: site.Settings{Name: "Chaos", Language: "en", Zone: time.UTC},
+				Roles:    []site.Role{role},
+			},
+		),
+	)
 	_, err = st.AddAccount(ctx, "keeper", "Keeper", "long enough a password", []string{"keepers"})
 	require.NoError(t, err)
 	ids, err := st.NewPageIDs(ctx, pages)
@@ -209,8 +218,8 @@ func look(t *testing.T, url string, before int) int {
 	case 0: // it was published whole, or not edited yet
 	case 1:
 		require.Len(t, d.Steps[0].Ops, pages-1, "the draft is whole")
-		// A planned publication can come in between looking at the site and editing: the edit then says what is public already, and
-		// changes nothing.
+		// A planned publication can come in between looking at the site and editing: the edit then says what is public
+		// already, and changes nothing.
 		if round(d.Site) == now {
 			for _, op := range d.Steps[0].Ops {
 				require.Empty(t, op.(edit.Edit).Fields, "what is public already is no change")

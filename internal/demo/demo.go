@@ -28,7 +28,13 @@ type Account struct{ Login, Name, Password, Role, Does string }
 // Accounts of the demo.
 var Accounts = []Account{
 	{"keeper", "Runa Tveit", "nine-islands-keeper", "site-keeper", "may do everything"},
-	{"structure", "Idris Calder", "nine-islands-structure", "structure-editor", "may edit, order and publish, not set who sees"},
+	{
+		"structure",
+		"Idris Calder",
+		"nine-islands-structure",
+		"structure-editor",
+		"may edit, order and publish, not set who sees",
+	},
 	{"staff", "Morag Linn", "nine-islands-staff", "staff", "sees the Staff handbook on the public site"},
 	{"operator", "Tam Hollis", "nine-islands-operator", "operators", "sees the Operators' room on the public site"},
 }
@@ -36,7 +42,16 @@ var Accounts = []Account{
 var roles = []site.Role{
 	{
 		Key: "site-keeper", Name: "Site keeper", Includes: []string{"staff", "operators", "board-members", "harbour-masters"},
-		Actions: []site.Action{site.Edit, site.Arrange, site.Admit, site.Place, site.Link, site.Classify, site.Keep, site.Publish},
+		Actions: []site.Action{
+			site.Edit,
+			site.Arrange,
+			site.Admit,
+			site.Place,
+			site.Link,
+			site.Classify,
+			site.Keep,
+			site.Publish,
+		},
 	},
 	{
 		Key: "structure-editor", Name: "Structure editor", Includes: []string{"staff"},
@@ -64,7 +79,14 @@ func Load(ctx context.Context, st *store.Store, publicHosts ...string) error {
 	if !known {
 		return errors.New("the time zone Europe/London is not known on this machine")
 	}
-	err := st.Found(ctx, store.Foundation{Settings: site.Settings{Name: "Skerrow Isles Harbour Board", Language: "en-GB", Zone: zone}, Roles: roles, Kinds: kinds})
+	err := st.Found(
+		ctx,
+		store.Foundation{
+			Settings: site.Settings{Name: "Skerrow Isles Harbour Board", Language: "en-GB", Zone: zone},
+			Roles:    roles,
+			Kinds:    kinds,
+		},
+	)
 	if err != nil {
 		return err
 	}
@@ -99,7 +121,8 @@ type page struct {
 
 var setting = regexp.MustCompile(`(\w+)=("[^"]*"|\S+)`)
 
-// parse reads pages.txt: "- Label :: field=value" makes a page, two more blanks put it inside; other lines are its text.
+// parse reads pages.txt: "- Label :: field=value" makes a page, two more blanks put it inside; other lines are its
+// text.
 func parse(source string) ([]page, error) {
 	var pages []page
 	lines := bufio.NewScanner(strings.NewReader(source))
@@ -139,7 +162,10 @@ func operations(ctx context.Context, st *store.Store, pages []page, cleaner *tex
 	var ops []edit.Op
 	above := make([]site.PageID, 16)
 	for i, p := range pages {
-		op := edit.Make{Page: ids[i], Fields: append([]edit.FieldChange{{Field: edit.Label, New: p.label}}, p.fields...)}
+		op := edit.Make{
+			Page:   ids[i],
+			Fields: append([]edit.FieldChange{{Field: edit.Label, New: p.label}}, p.fields...),
+		}
 		if p.level > 0 {
 			op.Place.Parent = above[p.level-1]
 		}

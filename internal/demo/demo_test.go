@@ -70,7 +70,11 @@ func TestASyntheticSiteHasItsSizeAndIsTheSameForASeed(t *testing.T) {
 	one.Walk(one.Home(), func(p *site.Page) bool {
 		other := two.Page(p.ID)
 		require.NotNil(t, other)
-		assert.Equal(t, []any{p.Label, p.Parent, p.Audience, p.Status}, []any{other.Label, other.Parent, other.Audience, other.Status})
+		assert.Equal(
+			t,
+			[]any{p.Label, p.Parent, p.Audience, p.Status},
+			[]any{other.Label, other.Parent, other.Audience, other.Status},
+		)
 		deepest, widest = max(deepest, one.Level(p.ID)), max(widest, len(one.Children(p.ID)))
 		if len(p.Spells) > 0 {
 			moved++
@@ -83,11 +87,15 @@ func TestASyntheticSiteHasItsSizeAndIsTheSameForASeed(t *testing.T) {
 	assert.Positive(t, moved, "there is a history of moves")
 	var st *store.Store = storetest.New(t)
 	require.NoError(t, demo.Generate(ctx, st, demo.Synthetic{Pages: 10, Seed: 1}, func(demo.Progress) {}))
-	assert.ErrorContains(t, demo.Generate(ctx, st, demo.Synthetic{Pages: 10, Seed: 1}, func(demo.Progress) {}), "not empty")
+	assert.ErrorContains(
+		t,
+		demo.Generate(ctx, st, demo.Synthetic{Pages: 10, Seed: 1}, func(demo.Progress) {}),
+		"not empty",
+	)
 }
 
-// Source: WAI-ARIA Authoring Practices, navigation landmark, from memory: landmarks of one page have names of their own, unless they
-// have the same links. Every page of the demo, for every kind of visitor.
+// Source: WAI-ARIA Authoring Practices, navigation landmark, from memory: landmarks of one page have names of their
+// own, unless they have the same links. Every page of the demo, for every kind of visitor.
 func TestLandmarksHaveNamesOfTheirOwn(t *testing.T) {
 	ctx := context.Background()
 	st := storetest.New(t)

@@ -12,7 +12,8 @@ import (
 	"vineladder/internal/store"
 )
 
-// furnish makes the demo's menus and blocks, puts them into regions, and chooses layouts and the pages that stand in for others.
+// furnish makes the demo's menus and blocks, puts them into regions, and chooses layouts and the pages that stand in
+// for others.
 func furnish(ctx context.Context, st *store.Store, s *site.Site, hosts []string) error {
 	f := &furnisher{ctx: ctx, st: st, site: s, cleaner: text.NewCleaner(hosts...)}
 	f.menus()
@@ -85,7 +86,17 @@ func (f *furnisher) menus() {
 	f.entry(f.main, 0, fmt.Sprintf("branch:%d:0:beside", f.site.Home()))
 
 	f.quick = f.menu("Quick tasks")
-	f.entry(f.quick, 0, f.to("Winter"), "label", "Winter timetable", "icon", "calendar-clock", "hint", "Until 27 March, all routes")
+	f.entry(
+		f.quick,
+		0,
+		f.to("Winter"),
+		"label",
+		"Winter timetable",
+		"icon",
+		"calendar-clock",
+		"hint",
+		"Until 27 March, all routes",
+	)
 	f.entry(f.quick, 0, f.to("Book a place"), "badge", "Cars fill early", "badge_pair", "sand", "icon", "ticket")
 	f.entry(f.quick, 0, f.to("Visitors' berths"), "icon", "anchor", "hint", "Visitors' berths") // says its label again
 	f.entry(f.quick, 0, f.to("Report a problem"), "icon", "phone")
@@ -99,7 +110,13 @@ func (f *furnisher) menus() {
 	for _, label := range []string{"When sailings are cancelled", "With limited mobility", "Tides and weather"} {
 		f.entry(f.footer, travel, f.to(label))
 	}
-	f.entry(f.footer, travel, "web:http://127.0.0.1:8080/sailings/fares", "label", "What it costs") // an address of the site's own
+	f.entry(
+		f.footer,
+		travel,
+		"web:http://127.0.0.1:8080/sailings/fares",
+		"label",
+		"What it costs",
+	) // an address of the site's own
 	help := f.entry(f.footer, 0, "heading", "label", "This site")
 	for _, label := range []string{"Privacy", "Accessibility of this site", "Complaints"} {
 		f.entry(f.footer, help, f.to(label))
@@ -109,7 +126,15 @@ func (f *furnisher) menus() {
 	f.operators = f.menu("Operators")
 	room := f.entry(f.operators, 0, f.to("Operators' room"), "audience", "operators")
 	f.pale("yes")
-	f.entry(f.operators, room, f.to("Duty rota"), "badge", "New week", "badge_pair", "#8d9a96 on #eef4f3") // hard to read
+	f.entry(
+		f.operators,
+		room,
+		f.to("Duty rota"),
+		"badge",
+		"New week",
+		"badge_pair",
+		"#8d9a96 on #eef4f3",
+	) // hard to read
 	f.pale("no")
 	for _, label := range []string{"Berth plan", "Weather briefing", "Incident log"} {
 		f.entry(f.operators, room, f.to(label))
@@ -149,7 +174,10 @@ func (f *furnisher) block(name, piece, region string, settings, conditions map[e
 	settings[edit.Name], settings[edit.Piece] = name, piece
 	f.ops = append(f.ops, edit.MakeBlock{Block: id, Fields: settings})
 	if region != "" {
-		f.ops = append(f.ops, edit.PutPlacement{Placement: place, Block: id, Slot: edit.Slot{Region: region}, Fields: conditions})
+		f.ops = append(
+			f.ops,
+			edit.PutPlacement{Placement: place, Block: id, Slot: edit.Slot{Region: region}, Fields: conditions},
+		)
 	}
 }
 
@@ -169,7 +197,16 @@ func (f *furnisher) words(html string) string {
 
 func (f *furnisher) blocks() {
 	whole := site.Window{First: 1, From: site.FromWhole, Unfold: site.UnfoldAll}
-	bar, section := site.Window{First: 1, Levels: 2, From: site.FromWhole, Unfold: site.UnfoldAll}, site.Window{First: 2, From: site.FromTrail, Unfold: site.UnfoldTrail}
+	bar, section := site.Window{
+		First:  1,
+		Levels: 2,
+		From:   site.FromWhole,
+		Unfold: site.UnfoldAll,
+	}, site.Window{
+		First:  2,
+		From:   site.FromTrail,
+		Unfold: site.UnfoldTrail,
+	}
 	branch := func(label string) string { return fmt.Sprintf("branch:%d", f.page(label)) }
 	one := func(label string) string { return fmt.Sprintf("page:%d", f.page(label)) }
 	f.block("Name of the site", "name", "header", fields(), nil)
@@ -178,20 +215,71 @@ func (f *furnisher) blocks() {
 	f.block("Breadcrumb", "breadcrumb", "top", fields("title", "You are here"), nil)
 	f.block("Side menu", f.menuPiece(f.main, section), "left", fields("title", "In this section"), nil)
 	f.block("Quick tasks", f.menuPiece(f.quick, whole), "tasks", fields("title", "Quick tasks", "titled", "yes"), nil)
-	f.block("Operators' menu", f.menuPiece(f.operators, whole), "right", fields("title", "For operators", "titled", "yes"),
-		fields("where", branch("Operators' room")+"|"+branch("Harbours"), "audience", "operators"))
-	f.block("Harbour radio", f.words("<p>Call the harbour office on VHF channel 12 before you enter. Out of hours: channel 16.</p>"), "right",
-		fields("title", "Harbour radio", "titled", "yes"), fields("where", branch("Harbours"), "except", one("North pier")))
-	f.block("Office closed over Christmas", f.words("<p>The office at Skerrow is closed from 24 to 28 December. Sailings are in the <a href=\"/sailings/timetables/bank-holidays\">timetable for bank holidays</a>.</p>"), "right",
-		fields("title", "Christmas", "titled", "yes"), fields("where", branch("Contact")+"|pattern:/about-the-board/*", "live_until", "2026-12-29T00:00:00Z"))
-	f.block("Islands", f.menuPiece(f.islands, whole), "right", fields("title", "Harbours of each island", "titled", "yes"),
-		fields("where", branch("Sailings")+"|"+branch("Plan a crossing")))
-	f.block("Pages inside", "children", "below", fields("title", "More on this", "titled", "yes"), fields("where", branch("Harbours")+"|"+branch("About the Board")))
+	f.block(
+		"Operators' menu",
+		f.menuPiece(f.operators, whole),
+		"right",
+		fields("title", "For operators", "titled", "yes"),
+		fields("where", branch("Operators' room")+"|"+branch("Harbours"), "audience", "operators"),
+	)
+	f.block(
+		"Harbour radio",
+		f.words("<p>Call the harbour office on VHF channel 12 before you enter. Out of hours: channel 16.</p>"),
+		"right",
+		fields(
+			"title",
+			"Harbour radio",
+			"titled",
+			"yes",
+		),
+		fields("where", branch("Harbours"), "except", one("North pier")),
+	)
+	f.block(
+		"Office closed over Christmas",
+		f.words(
+			"<p>The office at Skerrow is closed from 24 to 28 December. Sailings are in the <a href=\"/sailings/timetables/bank-holidays\">timetable for bank holidays</a>.</p>",
+		),
+		"right",
+		fields(
+			"title",
+			"Christmas",
+			"titled",
+			"yes",
+		),
+		fields("where", branch("Contact")+"|pattern:/about-the-board/*", "live_until", "2026-12-29T00:00:00Z"),
+	)
+	f.block(
+		"Islands",
+		f.menuPiece(f.islands, whole),
+		"right",
+		fields("title", "Harbours of each island", "titled", "yes"),
+		fields("where", branch("Sailings")+"|"+branch("Plan a crossing")),
+	)
+	f.block(
+		"Pages inside",
+		"children",
+		"below",
+		fields("title", "More on this", "titled", "yes"),
+		fields("where", branch("Harbours")+"|"+branch("About the Board")),
+	)
 	f.block("Footer menu", f.menuPiece(f.footer, whole), "footer", fields("title", "About this site"), nil)
 	f.block("Account menu", f.menuPiece(f.account, whole), "footer", fields("title", "Your account"), nil)
-	f.block("Opening hours", f.words("<p>Skerrow Isles Harbour Board. Harbour office open every day, 08:00 to 18:00. VHF channel 12.</p>"), "footer", fields("title", "Opening hours"), nil)
-	f.block("Storm warning", f.words("<p>Sailings may be cancelled at short notice today. Look at the <a href=\"/notices/sailing-notices\">sailing notices</a>.</p>"), "",
-		fields("title", "Storm warning", "titled", "yes"), nil)
+	f.block(
+		"Opening hours",
+		f.words("<p>Skerrow Isles Harbour Board. Harbour office open every day, 08:00 to 18:00. VHF channel 12.</p>"),
+		"footer",
+		fields("title", "Opening hours"),
+		nil,
+	)
+	f.block(
+		"Storm warning",
+		f.words(
+			"<p>Sailings may be cancelled at short notice today. Look at the <a href=\"/notices/sailing-notices\">sailing notices</a>.</p>",
+		),
+		"",
+		fields("title", "Storm warning", "titled", "yes"),
+		nil,
+	)
 }
 
 // settings chooses layouts and the pages that stand in for others.
@@ -202,13 +290,22 @@ func (f *furnisher) settings() {
 	set("Home", edit.Layout, "front")
 	set("Plan a crossing", edit.BranchLayout, "form")
 	set("Staff handbook", edit.BranchLayout, "standard")
-	f.ops = append(f.ops, edit.EditKind{Kind: "timetable", Fields: []edit.FieldChange{{Field: edit.Layout, New: "wide"}}})
+	f.ops = append(
+		f.ops,
+		edit.EditKind{Kind: "timetable", Fields: []edit.FieldChange{{Field: edit.Layout, New: "wide"}}},
+	)
 	var chosen []edit.FieldChange
 	for _, special := range []struct {
 		field edit.Field
 		label string
 	}{{edit.NotFoundPage, "Page not found"}, {edit.NoAccessPage, "No access"}, {edit.SignInPage, "Sign in"}, {edit.ClosedPage, "Closed for the moment"}} {
-		chosen = append(chosen, edit.FieldChange{Field: special.field, New: strconv.FormatInt(int64(f.page(special.label)), 10)})
+		chosen = append(
+			chosen,
+			edit.FieldChange{Field: special.field, New: strconv.FormatInt(int64(f.page(special.label)), 10)},
+		)
 	}
-	f.ops = append(f.ops, edit.EditSettings{Fields: append(chosen, edit.FieldChange{Field: edit.Layout, New: "standard"})})
+	f.ops = append(
+		f.ops,
+		edit.EditSettings{Fields: append(chosen, edit.FieldChange{Field: edit.Layout, New: "standard"})},
+	)
 }

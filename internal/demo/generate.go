@@ -13,8 +13,8 @@ import (
 	"vineladder/internal/store"
 )
 
-// A Synthetic site is one of a size, for trying things at size: depth to 9, some runs of 2,000 siblings, sort rules, audiences,
-// windows, a menu that follows the tree, and branches that have moved. One seed gives one site.
+// A Synthetic site is one of a size, for trying things at size: depth to 9, some runs of 2,000 siblings, sort rules,
+// audiences, windows, a menu that follows the tree, and branches that have moved. One seed gives one site.
 type Synthetic struct {
 	Pages int
 	Seed  uint64
@@ -77,9 +77,21 @@ func plainFrame(ctx context.Context, st *store.Store, by store.Account) error {
 	f.entry(m, 0, fmt.Sprintf("branch:%d:0:beside", f.site.Home()))
 	f.block("Name of the site", "name", "header", fields(), nil)
 	f.block("Who is signed in", "account", "header", fields(), nil)
-	f.block("Header menu", f.menuPiece(m, site.Window{First: 1, Levels: 1, From: site.FromWhole, Unfold: site.UnfoldAll}), "header", fields("title", "Main"), nil)
+	f.block(
+		"Header menu",
+		f.menuPiece(m, site.Window{First: 1, Levels: 1, From: site.FromWhole, Unfold: site.UnfoldAll}),
+		"header",
+		fields("title", "Main"),
+		nil,
+	)
 	f.block("Breadcrumb", "breadcrumb", "top", fields("title", "You are here"), nil)
-	f.block("Side menu", f.menuPiece(m, site.Window{First: 2, From: site.FromTrail, Unfold: site.UnfoldTrail}), "left", fields("title", "In this section"), nil)
+	f.block(
+		"Side menu",
+		f.menuPiece(m, site.Window{First: 2, From: site.FromTrail, Unfold: site.UnfoldTrail}),
+		"left",
+		fields("title", "In this section"),
+		nil,
+	)
 	if f.err != nil {
 		return fmt.Errorf("furnish the site: %w", f.err)
 	}
@@ -118,8 +130,8 @@ type made struct {
 	fields []edit.FieldChange
 }
 
-// shapeTree deals pages out from the top: a page either has a run of leaves, or some children among which its share is divided
-// unevenly, as sites grow.
+// shapeTree deals pages out from the top: a page either has a run of leaves, or some children among which its share is
+// divided unevenly, as sites grow.
 func shapeTree(random *rand.Rand, n int) []made {
 	type share struct{ page, pages, level int }
 	pages := []made{{fields: []edit.FieldChange{field(edit.Label, "Home")}}}
@@ -151,7 +163,23 @@ func shapeTree(random *rand.Rand, n int) []made {
 	return pages
 }
 
-var subjects = []string{"Berth", "Notice", "Minutes", "Tide table", "Tender", "Route", "Sailing", "Pier", "Chart", "Licence", "Report", "Mooring", "Survey", "Rate", "Rota"}
+var subjects = []string{
+	"Berth",
+	"Notice",
+	"Minutes",
+	"Tide table",
+	"Tender",
+	"Route",
+	"Sailing",
+	"Pier",
+	"Chart",
+	"Licence",
+	"Report",
+	"Mooring",
+	"Survey",
+	"Rate",
+	"Rota",
+}
 
 // lifelike gives a page its label and, now and then, what pages have: an audience, a window, a rule, a date.
 func lifelike(random *rand.Rand, number, at, level int) []edit.FieldChange {
@@ -173,7 +201,10 @@ func lifelike(random *rand.Rand, number, at, level int) []edit.FieldChange {
 	case 4, 5:
 		fields = append(fields, field(edit.Listed, "no"))
 	case 6:
-		fields = append(fields, field(edit.LiveUntil, time.Date(2027, 1, 1+random.IntN(300), 0, 0, 0, 0, time.UTC).Format(time.RFC3339)))
+		fields = append(
+			fields,
+			field(edit.LiveUntil, time.Date(2027, 1, 1+random.IntN(300), 0, 0, 0, 0, time.UTC).Format(time.RFC3339)),
+		)
 	case 7, 8:
 		fields = append(fields, field(edit.Sort, string(site.ByLabel)))
 	case 9, 10, 11:
@@ -185,14 +216,23 @@ func lifelike(random *rand.Rand, number, at, level int) []edit.FieldChange {
 }
 
 // moveBranches publishes moves of branches here and there, so that there are old addresses.
-func moveBranches(ctx context.Context, st *store.Store, by store.Account, random *rand.Rand, ids []site.PageID, moves int, tell func(Progress)) error {
+func moveBranches(
+	ctx context.Context,
+	st *store.Store,
+	by store.Account,
+	random *rand.Rand,
+	ids []site.PageID,
+	moves int,
+	tell func(Progress),
+) error {
 	for n := range moves {
 		s := st.Published().Site
 		var ops []edit.Op
 		for range min(20, len(ids)/20) {
 			page, into := ids[random.IntN(len(ids))], ids[random.IntN(len(ids))]
 			op := edit.Move{Page: page, To: edit.Place{Parent: into}}
-			if next, settled, err := edit.Apply(s, op, clock.Now()); err == nil && s.Below(page) < 2000 && s.Level(into) < 5 {
+			if next, settled, err := edit.Apply(s, op, clock.Now()); err == nil && s.Below(page) < 2000 &&
+				s.Level(into) < 5 {
 				s, ops = next, append(ops, settled)
 			}
 		}

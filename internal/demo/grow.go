@@ -10,8 +10,9 @@ import (
 	"vineladder/internal/store"
 )
 
-// Grow adds to the hand-written demo what a site of some years has: six years of notices, minutes, documents and the pages of
-// each harbour, some 2,300 pages, the same on every machine; pages that have moved since; and a draft in progress.
+// Grow adds to the hand-written demo what a site of some years has: six years of notices, minutes, documents and the
+// pages of each harbour, some 2,300 pages, the same on every machine; pages that have moved since; and a draft in
+// progress.
 func Grow(ctx context.Context, st *store.Store) error {
 	g := &grower{site: st.Published().Site}
 	g.notices()
@@ -87,7 +88,17 @@ func kind(key string, date time.Time) []edit.FieldChange {
 	return []edit.FieldChange{field(edit.Kind, key), field(edit.Date, date.Format(time.DateOnly))}
 }
 
-var islands = []string{"Skerrow", "Great Hallin", "Little Hallin", "Øyra", "Åsgarth", "Muckle Tarn", "St Brannoc", "Vesterhav", "The Calf"}
+var islands = []string{
+	"Skerrow",
+	"Great Hallin",
+	"Little Hallin",
+	"Øyra",
+	"Åsgarth",
+	"Muckle Tarn",
+	"St Brannoc",
+	"Vesterhav",
+	"The Calf",
+}
 
 // notices are six years, each in order of date with the latest first.
 func (g *grower) notices() {
@@ -126,7 +137,10 @@ func (g *grower) documents() {
 		in := g.under(all, sort, field(edit.Sort, string(site.ByDateDown)))
 		for n := range 130 {
 			at := time.Date(2025, 11, 20, 0, 0, 0, 0, time.UTC).AddDate(0, 0, -n*17)
-			g.under(in, fmt.Sprintf("%s, %s, no. %d", sort, islands[(n*4+len(sort))%len(islands)], 130-n), kind("document", at)...)
+			g.under(
+				in,
+				fmt.Sprintf("%s, %s, no. %d", sort, islands[(n*4+len(sort))%len(islands)], 130-n),
+				kind("document", at)...)
 		}
 	}
 }
@@ -185,8 +199,8 @@ func movePages(ctx context.Context, st *store.Store, by store.Account) error {
 	return nil
 }
 
-// winterChangeover leaves a draft of 23 edits in progress, shared by two people: timetables change places, a pier is retired,
-// and a run of notices is added.
+// winterChangeover leaves a draft of 23 edits in progress, shared by two people: timetables change places, a pier is
+// retired, and a run of notices is added.
 func winterChangeover(ctx context.Context, st *store.Store) error {
 	keeper, err := st.AccountByLogin(ctx, "keeper")
 	if err != nil {
@@ -210,20 +224,35 @@ func winterChangeover(ctx context.Context, st *store.Store) error {
 	s := st.Published().Site
 	step := func(by store.Account, said string, build func(*site.Site) edit.Op) {
 		if err == nil {
-			_, err = st.Edit(ctx, draft, by, said, func(d *store.Draft) ([]edit.Op, error) { return []edit.Op{build(d.Site)}, nil })
+			_, err = st.Edit(
+				ctx,
+				draft,
+				by,
+				said,
+				func(d *store.Draft) ([]edit.Op, error) { return []edit.Op{build(d.Site)}, nil },
+			)
 		}
 	}
 	set := func(label string, f edit.Field, value string) func(*site.Site) edit.Op {
 		return func(on *site.Site) edit.Op {
 			id := find(s, label)
-			return edit.Edit{Page: id, Fields: []edit.FieldChange{{Field: f, Old: edit.Value(on.Page(id), f), New: value}}}
+			return edit.Edit{
+				Page:   id,
+				Fields: []edit.FieldChange{{Field: f, Old: edit.Value(on.Page(id), f), New: value}},
+			}
 		}
 	}
 	step(keeper, "moved “Summer”", func(*site.Site) edit.Op {
-		return edit.Move{Page: find(s, "Summer"), To: edit.Place{Parent: find(s, "Timetables"), Before: find(s, "Winter")}}
+		return edit.Move{
+			Page: find(s, "Summer"),
+			To:   edit.Place{Parent: find(s, "Timetables"), Before: find(s, "Winter")},
+		}
 	})
 	step(keeper, "moved “Bank holidays”", func(*site.Site) edit.Op {
-		return edit.Move{Page: find(s, "Bank holidays"), To: edit.Place{Parent: find(s, "Timetables"), Before: find(s, "Summer")}}
+		return edit.Move{
+			Page: find(s, "Bank holidays"),
+			To:   edit.Place{Parent: find(s, "Timetables"), Before: find(s, "Summer")},
+		}
 	})
 	step(keeper, "set live “Summer”", set("Summer", edit.Status, "live"))
 	step(keeper, "renamed “Winter”", set("Winter", edit.Label, "Winter 2026"))
@@ -232,16 +261,26 @@ func winterChangeover(ctx context.Context, st *store.Store) error {
 		return edit.Bin{Page: find(s, "The Calf steps"), Seen: st.Published().Revision}
 	})
 	step(editor, "chose where the addresses lead of “The Calf steps”", func(*site.Site) edit.Op {
-		return edit.Edit{Page: find(s, "The Calf steps"), Fields: []edit.FieldChange{{Field: edit.LeadsTo, New: fmt.Sprint(find(s, "The Calf"))}}}
+		return edit.Edit{
+			Page:   find(s, "The Calf steps"),
+			Fields: []edit.FieldChange{{Field: edit.LeadsTo, New: fmt.Sprint(find(s, "The Calf"))}},
+		}
 	})
 	step(keeper, "unlisted “Route 5 reduced in November”", set("Route 5 reduced in November", edit.Listed, "no"))
 	step(keeper, "moved “Vesterhav”", func(*site.Site) edit.Op {
-		return edit.Move{Page: find(s, "Vesterhav"), To: edit.Place{Parent: find(s, "Routes"), Before: find(s, "Skerrow to Great Hallin")}}
+		return edit.Move{
+			Page: find(s, "Vesterhav"),
+			To:   edit.Place{Parent: find(s, "Routes"), Before: find(s, "Skerrow to Great Hallin")},
+		}
 	})
 	step(keeper, "made “Winter notices”", func(*site.Site) edit.Op {
-		return edit.Make{Page: ids[0], Place: edit.Place{Parent: find(s, "Sailing notices")}, Fields: []edit.FieldChange{
-			field(edit.Label, "Winter notices"), field(edit.Status, "live"), field(edit.Sort, string(site.ByDate)),
-		}}
+		return edit.Make{
+			Page:  ids[0],
+			Place: edit.Place{Parent: find(s, "Sailing notices")},
+			Fields: []edit.FieldChange{
+				field(edit.Label, "Winter notices"), field(edit.Status, "live"), field(edit.Sort, string(site.ByDate)),
+			},
+		}
 	})
 	for n, label := range []string{
 		"Route 3 every second day", "No night boat in January", "Storm timetable", "Ice on the ramps", "Heating in the lounge",
@@ -255,8 +294,16 @@ func winterChangeover(ctx context.Context, st *store.Store) error {
 			}, kind("notice", at)...)}
 		})
 	}
-	step(keeper, "set when to be online for “Christmas sailings”", set("Christmas sailings", edit.LiveUntil, "2027-01-03T00:00:00Z"))
-	step(keeper, "changed the summary of “Timetables”", set("Timetables", edit.Summary, "When the boats leave, in winter and from March in summer."))
+	step(
+		keeper,
+		"set when to be online for “Christmas sailings”",
+		set("Christmas sailings", edit.LiveUntil, "2027-01-03T00:00:00Z"),
+	)
+	step(
+		keeper,
+		"changed the summary of “Timetables”",
+		set("Timetables", edit.Summary, "When the boats leave, in winter and from March in summer."),
+	)
 	if err != nil {
 		return fmt.Errorf("make the winter draft: %w", err)
 	}

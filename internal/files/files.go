@@ -1,5 +1,5 @@
-// Package files keeps what people upload, as plain files in one directory. A name that was given once stays: what is uploaded under a
-// name that is taken gets a number.
+// Package files keeps what people upload, as plain files in one directory. A name that was given once stays: what is
+// uploaded under a name that is taken gets a number.
 package files
 
 import (
@@ -49,7 +49,8 @@ func (d Dir) Names() ([]string, error) {
 
 // IsName says whether a file could be kept under a name as it is.
 func IsName(name string) bool {
-	return name != "" && name == filepath.Base(name) && !strings.HasPrefix(name, ".") && !strings.ContainsAny(name, "/\\\x00")
+	return name != "" && name == filepath.Base(name) && !strings.HasPrefix(name, ".") &&
+		!strings.ContainsAny(name, "/\\\x00")
 }
 
 // Path is where a file of a name is, or would be.
@@ -93,7 +94,8 @@ func (d Dir) Save(name string, from io.Reader) (string, error) {
 	return d.link(part.Name(), name)
 }
 
-// link gives a file its name; a link fails where there is one of that name, so that two uploads at once never share one.
+// link gives a file its name; a link fails where there is one of that name, so that two uploads at once never share
+// one.
 func (d Dir) link(part, name string) (string, error) {
 	stem, extension := safe(name)
 	for n := 1; ; n++ {
@@ -127,8 +129,17 @@ func safe(name string) (stem, extension string) {
 	return stem, extension
 }
 
-// shown are the types of files that browsers show inside a page's origin without running anything; all others are downloads.
-var shown = []string{"application/pdf", "image/png", "image/jpeg", "image/gif", "image/webp", "image/avif", "text/plain"}
+// shown are the types of files that browsers show inside a page's origin without running anything; all others are
+// downloads.
+var shown = []string{
+	"application/pdf",
+	"image/png",
+	"image/jpeg",
+	"image/gif",
+	"image/webp",
+	"image/avif",
+	"text/plain",
+}
 
 // Serve answers with a file by name.
 func (d Dir) Serve(w http.ResponseWriter, r *http.Request, name string) {

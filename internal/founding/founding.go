@@ -1,5 +1,5 @@
-// Package founding makes the first site in an empty database: roles, a plain page type, the home page, the pages that stand in for
-// others, and a main and a footer menu in their regions. All of it can be changed afterwards.
+// Package founding makes the first site in an empty database: roles, a plain page type, the home page, the pages that
+// stand in for others, and a main and a footer menu in their regions. All of it can be changed afterwards.
 package founding
 
 import (
@@ -24,7 +24,16 @@ func Roles() []site.Role {
 	return []site.Role{
 		{
 			Key: Keeper, Name: "Site keeper", Includes: []string{"editor", "members"},
-			Actions: []site.Action{site.Edit, site.Arrange, site.Admit, site.Place, site.Link, site.Classify, site.Keep, site.Publish},
+			Actions: []site.Action{
+				site.Edit,
+				site.Arrange,
+				site.Admit,
+				site.Place,
+				site.Link,
+				site.Classify,
+				site.Keep,
+				site.Publish,
+			},
 		},
 		{
 			Key: "editor", Name: "Editor", Includes: []string{"members", "writer"},
@@ -47,7 +56,11 @@ func (b Beginning) Check() map[string]string {
 		faults["name"] = "A site needs a name, of 200 characters at most."
 	}
 	if !site.KnowsLanguage(b.Language) {
-		faults["language"] = fmt.Sprintf("“%s” is not one of the languages that a site can be kept in: %s.", b.Language, tags())
+		faults["language"] = fmt.Sprintf(
+			"“%s” is not one of the languages that a site can be kept in: %s.",
+			b.Language,
+			tags(),
+		)
 	}
 	if _, known := site.LoadZone(b.Zone); !known {
 		faults["zone"] = fmt.Sprintf("“%s” is not a time zone; write one as “Europe/London” or “UTC”.", b.Zone)
@@ -122,7 +135,11 @@ func (f *founder) page(label, html string) site.PageID {
 	place := edit.Place{}
 	if f.home != 0 {
 		place.Parent = f.home
-		fields = append(fields, edit.FieldChange{Field: edit.Status, New: string(site.Live)}, edit.FieldChange{Field: edit.Listed, New: "no"})
+		fields = append(
+			fields,
+			edit.FieldChange{Field: edit.Status, New: string(site.Live)},
+			edit.FieldChange{Field: edit.Listed, New: "no"},
+		)
 	}
 	f.ops = append(f.ops, edit.Make{Page: ids[0], Place: place, Fields: fields})
 	return ids[0]
@@ -135,10 +152,18 @@ func (f *founder) pages(name string) {
 		return edit.FieldChange{Field: field, New: strconv.FormatInt(int64(f.page(label, html)), 10)}
 	}
 	chosen := []edit.FieldChange{ // these make their pages, which the settings then name
-		special(edit.NotFoundPage, "Page not found", "<p>There is no page at this address. It may have moved; the menu leads to all there is.</p>"),
+		special(
+			edit.NotFoundPage,
+			"Page not found",
+			"<p>There is no page at this address. It may have moved; the menu leads to all there is.</p>",
+		),
 		special(edit.NoAccessPage, "No access", "<p>You are signed in, and this page is not for you.</p>"),
 		special(edit.SignInPage, "Sign in", ""),
-		special(edit.ClosedPage, "Closed for the moment", "<p>We are at work on this site. Please come back in half an hour.</p>"),
+		special(
+			edit.ClosedPage,
+			"Closed for the moment",
+			"<p>We are at work on this site. Please come back in half an hour.</p>",
+		),
 		{Field: edit.Layout, New: "standard"},
 	}
 	f.ops = append(f.ops, edit.EditSettings{Fields: chosen})
@@ -147,8 +172,14 @@ func (f *founder) pages(name string) {
 // block makes a block and puts it last into a region of every layout that has it.
 func (f *founder) block(name, piece, region, title string) {
 	block, place := note[site.BlockID](f)(f.st.NewBlockID(f.ctx)), note[site.PlacementID](f)(f.st.NewPlacementID(f.ctx))
-	f.ops = append(f.ops, edit.MakeBlock{Block: block, Fields: map[edit.Field]string{edit.Name: name, edit.Piece: piece, edit.Title: title}},
-		edit.PutPlacement{Placement: place, Block: block, Slot: edit.Slot{Region: region}})
+	f.ops = append(
+		f.ops,
+		edit.MakeBlock{
+			Block:  block,
+			Fields: map[edit.Field]string{edit.Name: name, edit.Piece: piece, edit.Title: title},
+		},
+		edit.PutPlacement{Placement: place, Block: block, Slot: edit.Slot{Region: region}},
+	)
 }
 
 func (f *founder) menu(name, shows string) site.MenuID {
@@ -167,7 +198,10 @@ func (f *founder) entry(menu site.MenuID, shows, label string) {
 	if label != "" {
 		fields[edit.Label] = label
 	}
-	f.ops = append(f.ops, edit.PutEntries{Gap: edit.Gap{Menu: menu}, Entries: []edit.EntryForm{{ID: ids[0], Fields: fields}}})
+	f.ops = append(
+		f.ops,
+		edit.PutEntries{Gap: edit.Gap{Menu: menu}, Entries: []edit.EntryForm{{ID: ids[0], Fields: fields}}},
+	)
 }
 
 func (f *founder) menus() {

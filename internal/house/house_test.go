@@ -17,21 +17,43 @@ import (
 // Imports point downwards only: core knows nobody, formats know core, the store and the web know both.
 func TestImportsPointDownwards(t *testing.T) {
 	may := map[string][]string{
-		"vineladder/internal/core":          {"vineladder/internal/core", "vineladder/internal/laws"},
-		"vineladder/internal/laws":          {},
-		"vineladder/internal/clock":         {},
-		"vineladder/internal/formats":       {"vineladder/internal/core", "vineladder/internal/formats"},
-		"vineladder/internal/localpg":       {},
-		"vineladder/internal/store":         {"vineladder/internal/core", "vineladder/internal/files", "vineladder/internal/store", "vineladder/internal/localpg", "vineladder/internal/theme"},
-		"vineladder/internal/founding":      {"vineladder/internal/core", "vineladder/internal/store"},
-		"vineladder/internal/theme":         {"vineladder/internal/core"},
-		"vineladder/internal/demo":          {"vineladder/internal/core", "vineladder/internal/store"},
-		"vineladder/internal/web/assets":    {},
-		"vineladder/internal/web/gate":      {"vineladder/internal/store"},
-		"vineladder/internal/web/skin":      {"vineladder/internal/core", "vineladder/internal/theme"},
-		"vineladder/internal/files":         {},
-		"vineladder/internal/web/public":    {"vineladder/internal/core", "vineladder/internal/files", "vineladder/internal/store", "vineladder/internal/web/skin", "vineladder/internal/web/assets", "vineladder/internal/web/gate"},
-		"vineladder/internal/web/workbench": {"vineladder/internal/core", "vineladder/internal/files", "vineladder/internal/founding", "vineladder/internal/store", "vineladder/internal/web/assets", "vineladder/internal/web/gate", "vineladder/internal/web/public", "vineladder/internal/web/skin"},
+		"vineladder/internal/core":    {"vineladder/internal/core", "vineladder/internal/laws"},
+		"vineladder/internal/laws":    {},
+		"vineladder/internal/clock":   {},
+		"vineladder/internal/formats": {"vineladder/internal/core", "vineladder/internal/formats"},
+		"vineladder/internal/localpg": {},
+		"vineladder/internal/store": {
+			"vineladder/internal/core",
+			"vineladder/internal/files",
+			"vineladder/internal/store",
+			"vineladder/internal/localpg",
+			"vineladder/internal/theme",
+		},
+		"vineladder/internal/founding":   {"vineladder/internal/core", "vineladder/internal/store"},
+		"vineladder/internal/theme":      {"vineladder/internal/core"},
+		"vineladder/internal/demo":       {"vineladder/internal/core", "vineladder/internal/store"},
+		"vineladder/internal/web/assets": {},
+		"vineladder/internal/web/gate":   {"vineladder/internal/store"},
+		"vineladder/internal/web/skin":   {"vineladder/internal/core", "vineladder/internal/theme"},
+		"vineladder/internal/files":      {},
+		"vineladder/internal/web/public": {
+			"vineladder/internal/core",
+			"vineladder/internal/files",
+			"vineladder/internal/store",
+			"vineladder/internal/web/skin",
+			"vineladder/internal/web/assets",
+			"vineladder/internal/web/gate",
+		},
+		"vineladder/internal/web/workbench": {
+			"vineladder/internal/core",
+			"vineladder/internal/files",
+			"vineladder/internal/founding",
+			"vineladder/internal/store",
+			"vineladder/internal/web/assets",
+			"vineladder/internal/web/gate",
+			"vineladder/internal/web/public",
+			"vineladder/internal/web/skin",
+		},
 	}
 	core := []string{"database/sql", "net/http", "html/template", "github.com/jackc", "github.com/jmoiron"}
 	out, err := exec.Command("go", "list", "-json=ImportPath,Imports", "vineladder/internal/...").Output()
@@ -51,8 +73,10 @@ func TestImportsPointDownwards(t *testing.T) {
 				continue
 			}
 			for _, imported := range pkg.Imports {
-				clock := imported == "vineladder/internal/clock" && room != "vineladder/internal/core" // which is given its moments
-				laws := imported == "vineladder/internal/laws" && pkg.ImportPath == "vineladder/internal/store/storetest"
+				clock := imported == "vineladder/internal/clock" &&
+					room != "vineladder/internal/core" // which is given its moments
+				laws := imported == "vineladder/internal/laws" &&
+					pkg.ImportPath == "vineladder/internal/store/storetest"
 				if strings.HasPrefix(imported, "vineladder/") && !clock && !laws {
 					assert.True(t, anyWithin(imported, allowed), "%s may not know %s", pkg.ImportPath, imported)
 				}

@@ -1,5 +1,6 @@
-// Package laws says how tests run. They stand on one day, whatever day it is, since the demo has dates. Random laws run from a fixed seed and briefly, unless VINELADDER_SEED (0
-// for a fresh one each time) or VINELADDER_CHECKS say otherwise. Tests with laws import it for that.
+// Package laws says how tests run. They stand on one day, whatever day it is, since the demo has dates. Random laws run
+// from a fixed seed and briefly, unless VINELADDER_SEED (0 for a fresh one each time) or VINELADDER_CHECKS say
+// otherwise. Tests with laws import it for that.
 package laws
 
 import (

@@ -1,5 +1,5 @@
-// Package localpg runs a PostgreSQL server of the project's own on loopback: it finds Debian's programs, makes a cluster,
-// starts it as an unprivileged user and stops it. It knows nothing of what the databases hold.
+// Package localpg runs a PostgreSQL server of the project's own on loopback: it finds Debian's programs, makes a
+// cluster, starts it as an unprivileged user and stops it. It knows nothing of what the databases hold.
 package localpg
 
 import (
@@ -26,7 +26,9 @@ import (
 )
 
 // ErrMissing is a machine without PostgreSQL's server programs.
-var ErrMissing = errors.New("PostgreSQL's server is not installed; run “apt-get install postgresql” (or “make demo”, which does)")
+var ErrMissing = errors.New(
+	"PostgreSQL's server is not installed; run “apt-get install postgresql” (or “make demo”, which does)",
+)
 
 // A Server is a running cluster. Close stops it.
 type Server struct {
@@ -158,7 +160,8 @@ func (s *Server) CreateDatabase(ctx context.Context, name string) error {
 	}
 	defer conn.Close(ctx)
 	var exists bool
-	if err := conn.QueryRow(ctx, `SELECT EXISTS (SELECT FROM pg_database WHERE datname = $1)`, name).Scan(&exists); err != nil || exists {
+	if err := conn.QueryRow(ctx, `SELECT EXISTS (SELECT FROM pg_database WHERE datname = $1)`, name).Scan(&exists); err != nil ||
+		exists {
 		return err
 	}
 	_, err = conn.Exec(ctx, `CREATE DATABASE `+pgx.Identifier{name}.Sanitize()+` TEMPLATE template0 ENCODING 'UTF8'`)
@@ -235,7 +238,11 @@ func canReach(dir string, owner *syscall.Credential) error {
 			return err
 		}
 		if stat, ok := info.Sys().(*syscall.Stat_t); ok && info.Mode().Perm()&0o001 == 0 && stat.Uid != owner.Uid {
-			return fmt.Errorf("PostgreSQL's user can't enter %s; allow it with “chmod a+x %s” or keep the project elsewhere", at, at)
+			return fmt.Errorf(
+				"PostgreSQL's user can't enter %s; allow it with “chmod a+x %s” or keep the project elsewhere",
+				at,
+				at,
+			)
 		}
 		if at == filepath.Dir(at) {
 			return nil
@@ -258,8 +265,19 @@ func (s *Server) initialise(ctx context.Context, bin string, owner *syscall.Cred
 			return err
 		}
 	}
-	cmd := exec.CommandContext(ctx, filepath.Join(bin, "initdb"), "-D", s.data(), "-U", "vineladder", "-E", "UTF8", "--locale=C.UTF-8",
-		"--auth=scram-sha-256", "--pwfile="+secret)
+	cmd := exec.CommandContext(
+		ctx,
+		filepath.Join(bin, "initdb"),
+		"-D",
+		s.data(),
+		"-U",
+		"vineladder",
+		"-E",
+		"UTF8",
+		"--locale=C.UTF-8",
+		"--auth=scram-sha-256",
+		"--pwfile="+secret,
+	)
 	cmd.Dir = s.dir
 	cmd.SysProcAttr = &syscall.SysProcAttr{Credential: owner}
 	if said, err := cmd.CombinedOutput(); err != nil {
@@ -292,7 +310,16 @@ func (s *Server) takeOver(ctx context.Context) bool {
 }
 
 func (s *Server) run() error {
-	args := []string{"-D", s.data(), "-c", "listen_addresses=127.0.0.1", "-c", "port=" + strconv.Itoa(s.port), "-c", "unix_socket_directories="}
+	args := []string{
+		"-D",
+		s.data(),
+		"-c",
+		"listen_addresses=127.0.0.1",
+		"-c",
+		"port=" + strconv.Itoa(s.port),
+		"-c",
+		"unix_socket_directories=",
+	}
 	for _, setting := range s.settings {
 		args = append(args, "-c", setting)
 	}
@@ -329,7 +356,11 @@ func (s *Server) wait(ctx context.Context) error {
 		case <-done:
 			return fmt.Errorf("PostgreSQL stopped while starting; %s says why", filepath.Join(s.dir, "postgres.log"))
 		case <-ctx.Done():
-			return fmt.Errorf("PostgreSQL does not answer after 60 seconds; %s says why: %w", filepath.Join(s.dir, "postgres.log"), err)
+			return fmt.Errorf(
+				"PostgreSQL does not answer after 60 seconds; %s says why: %w",
+				filepath.Join(s.dir, "postgres.log"),
+				err,
+			)
 		case <-time.After(50 * time.Millisecond):
 		}
 	}

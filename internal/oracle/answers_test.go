@@ -20,7 +20,9 @@ type memory map[string]string
 
 func (m memory) Texts(_ context.Context, hashes []string) (map[string]string, error) { return m, nil }
 
-var renderer = must(public.NewRenderer(memory(texts), func(name string) string { return "/assets/" + name }, "https://harbour.example"))
+var renderer = must(
+	public.NewRenderer(memory(texts), func(name string) string { return "/assets/" + name }, "https://harbour.example"),
+)
 
 func must[T any](value T, err error) T {
 	if err != nil {
@@ -76,7 +78,13 @@ func ask(s *site.Site, lens reach.Lens, path string, kept *public.Kept) string {
 		q.Name, q.Login = "somebody", "somebody"
 	}
 	answer := must(renderer.Answer(context.Background(), q))
-	return fmt.Sprintf("%d %s %s\n%s", answer.Status, answer.Location, answer.RetryAfter, generated.ReplaceAll(answer.Body, nil))
+	return fmt.Sprintf(
+		"%d %s %s\n%s",
+		answer.Status,
+		answer.Location,
+		answer.RetryAfter,
+		generated.ReplaceAll(answer.Body, nil),
+	)
 }
 
 // pathsOf are all addresses that are known of some sites, or were: of pages, short, old, of binned pages, of forms

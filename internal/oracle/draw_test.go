@@ -81,8 +81,16 @@ func (w *world) pageValue(field edit.Field) string {
 func (w *world) itemValue(field edit.Field) string {
 	switch field {
 	case edit.Shows:
-		return pick(w, fmt.Sprintf("page:%d", w.page()), fmt.Sprintf("branch:%d:%d:%s", w.page(), w.IntN(3), pick(w, "not", "above", "beside")),
-			"web:https://weather.example/", "file:map.pdf", "heading", "account:sign-in", "account:details")
+		return pick(
+			w,
+			fmt.Sprintf("page:%d", w.page()),
+			fmt.Sprintf("branch:%d:%d:%s", w.page(), w.IntN(3), pick(w, "not", "above", "beside")),
+			"web:https://weather.example/",
+			"file:map.pdf",
+			"heading",
+			"account:sign-in",
+			"account:details",
+		)
 	case edit.Label:
 		return pick(w, "", "Other", "Fares")
 	case edit.Hint:
@@ -110,16 +118,39 @@ func (w *world) blockValue(field edit.Field) string {
 	case edit.Heading:
 		return pick(w, "2", "3", "4")
 	case edit.Piece:
-		return pick(w, "name", "account", "breadcrumb", "children", "text:t1", "text:t2", "text:t4", "image:pier.jpg:The pier", "image:pier.jpg:A pier",
-			"image:boat.jpg:The pier", w.window(1), w.window(1), w.window(2), w.window(2), w.window(3))
+		return pick(
+			w,
+			"name",
+			"account",
+			"breadcrumb",
+			"children",
+			"text:t1",
+			"text:t2",
+			"text:t4",
+			"image:pier.jpg:The pier",
+			"image:pier.jpg:A pier",
+			"image:boat.jpg:The pier",
+			w.window(1),
+			w.window(1),
+			w.window(2),
+			w.window(2),
+			w.window(3),
+		)
 	}
 	return pick(w, "yes", "no")
 }
 
 func (w *world) placeValue(field edit.Field) string {
 	spots := func() string {
-		return pick(w, "", fmt.Sprintf("branch:%d", w.page()), fmt.Sprintf("page:%d", w.page()), "pattern:/*", "pattern:/**/fares",
-			fmt.Sprintf("page:%d|pattern:/fixed/**", w.page()))
+		return pick(
+			w,
+			"",
+			fmt.Sprintf("branch:%d", w.page()),
+			fmt.Sprintf("page:%d", w.page()),
+			"pattern:/*",
+			"pattern:/**/fares",
+			fmt.Sprintf("page:%d|pattern:/fixed/**", w.page()),
+		)
 	}
 	switch field {
 	case edit.Where, edit.Except:
@@ -259,7 +290,10 @@ func (w *world) draw(of sort) edit.Op {
 		}
 		return edit.Edit{Page: page, Fields: set(of.field, edit.Value(w.site.Page(page), of.field), w.pageValue)}
 	case "make":
-		fields := []edit.FieldChange{{Field: edit.Label, New: pick(w, labels...)}, {Field: edit.Status, New: pick(w, "live", "live", "offline")}}
+		fields := []edit.FieldChange{
+			{Field: edit.Label, New: pick(w, labels...)},
+			{Field: edit.Status, New: pick(w, "live", "live", "offline")},
+		}
 		if w.chance(3) {
 			fields = append(fields, edit.FieldChange{Field: edit.Audience, New: w.audience()})
 		}
@@ -328,7 +362,10 @@ func (w *world) drawMenu(of sort) edit.Op {
 		return edit.EditSettings{Fields: set(of.field, edit.SettingValue(s, of.field), w.settingValue)}
 	case "kind":
 		k := pick(w, w.site.Kinds()...)
-		return edit.EditKind{Kind: k.Key, Fields: set(of.field, k.Layout, func(edit.Field) string { return pick(w, "", "standard", "wide") })}
+		return edit.EditKind{
+			Kind:   k.Key,
+			Fields: set(of.field, k.Layout, func(edit.Field) string { return pick(w, "", "standard", "wide") }),
+		}
 	}
 	return w.drawBlock(of)
 }
@@ -337,7 +374,10 @@ func (w *world) drawBlock(of sort) edit.Op {
 	b := &w.site.Blocks()[w.IntN(len(w.site.Blocks()))]
 	switch of.op {
 	case "make block":
-		return edit.MakeBlock{Block: site.BlockID(w.next), Fields: map[edit.Field]string{edit.Name: w.blockValue(edit.Name), edit.Piece: w.blockValue(edit.Piece)}}
+		return edit.MakeBlock{
+			Block:  site.BlockID(w.next),
+			Fields: map[edit.Field]string{edit.Name: w.blockValue(edit.Name), edit.Piece: w.blockValue(edit.Piece)},
+		}
 	case "take block":
 		for _, b := range w.site.Blocks() {
 			if len(w.site.PlacementsOf(b.ID)) == 0 {

@@ -58,7 +58,13 @@ func TestReportsSayWhatAnswersShow(t *testing.T) {
 	if n, err := strconv.ParseUint(os.Getenv("VINELADDER_SEED"), 10, 64); err == nil {
 		seed = n
 	}
-	x := &examination{drawn: map[sort]int{}, refused: map[sort]int{}, with: map[sort]int{}, without: map[sort]int{}, kinds: map[string]int{}}
+	x := &examination{
+		drawn:   map[sort]int{},
+		refused: map[sort]int{},
+		with:    map[sort]int{},
+		without: map[sort]int{},
+		kinds:   map[string]int{},
+	}
 	defer debug.SetGCPercent(debug.SetGCPercent(400)) // pages are made and thrown away by the thousand
 	all := sorts()
 	began := time.Now()
@@ -68,7 +74,12 @@ func TestReportsSayWhatAnswersShow(t *testing.T) {
 			break
 		}
 	}
-	t.Logf("%d cases in %s, %d without a public difference", x.cases, time.Since(began).Round(time.Millisecond), x.quiet)
+	t.Logf(
+		"%d cases in %s, %d without a public difference",
+		x.cases,
+		time.Since(began).Round(time.Millisecond),
+		x.quiet,
+	)
 	x.judge(t, all)
 }
 
@@ -89,7 +100,15 @@ func (x *examination) judge(t *testing.T, all []sort) {
 			assert.GreaterOrEqual(t, x.without[of], 5, "%v: cases without a public difference", of)
 		}
 		if os.Getenv("VINELADDER_ORACLE_SHARES") != "" {
-			t.Logf("%s %s: %d drawn, %d refused, %d with, %d without", of.op, of.field, x.drawn[of], x.refused[of], x.with[of], x.without[of])
+			t.Logf(
+				"%s %s: %d drawn, %d refused, %d with, %d without",
+				of.op,
+				of.field,
+				x.drawn[of],
+				x.refused[of],
+				x.with[of],
+				x.without[of],
+			)
 		}
 	}
 	t.Logf("%d operations drawn, %d refused", drawn, refused)
@@ -135,8 +154,16 @@ func (x *examination) world(w *world, all []sort) {
 		for _, side := range []*told{first, second} {
 			side.paths, side.heard = paths, l.listen(side.site, paths, false)
 			side.said = consequence.Compare(was, side.site, l.viewers, texts).Sentences()
-			if all := spoken(consequence.CompareWhole(was, side.site, l.viewers, texts).Sentences()); all != spoken(side.said) {
-				x.fault("miscounted "+words(side.sorts), "%s\n%s\n-- looking everywhere --\n%s", side.titles, spoken(side.said), all)
+			if all := spoken(consequence.CompareWhole(was, side.site, l.viewers, texts).Sentences()); all != spoken(
+				side.said,
+			) {
+				x.fault(
+					"miscounted "+words(side.sorts),
+					"%s\n%s\n-- looking everywhere --\n%s",
+					side.titles,
+					spoken(side.said),
+					all,
+				)
 			}
 			x.cases++
 			x.count(side, before)
@@ -220,7 +247,8 @@ func (x *examination) count(side *told, before map[string][]string) {
 
 // holds says whether a sentence is about a viewer at a moment.
 func holds(s *consequence.Sentence, viewer int, at time.Time) bool {
-	if at.Before(s.From) && at.After(now) || at.Equal(now) && !s.From.IsZero() || !s.Until.IsZero() && !at.Before(s.Until) {
+	if at.Before(s.From) && at.After(now) || at.Equal(now) && !s.From.IsZero() ||
+		!s.Until.IsZero() && !at.Before(s.Until) {
 		return false
 	}
 	return s.For == nil && s.About == "settings" || slices.Contains(s.For, viewer)
@@ -246,7 +274,8 @@ func subjects(was, is *site.Site, path string, at time.Time) []site.PageID {
 
 // names says whether a sentence names what an address is about.
 func names(s *consequence.Sentence, path string, pages []site.PageID) bool {
-	if s.About == "settings" || slices.ContainsFunc(s.Pages, func(id site.PageID) bool { return slices.Contains(pages, id) }) {
+	if s.About == "settings" ||
+		slices.ContainsFunc(s.Pages, func(id site.PageID) bool { return slices.Contains(pages, id) }) {
 		return true
 	}
 	plain := strings.SplitN(path, "?", 2)[0]
@@ -270,7 +299,16 @@ func (x *examination) complete(was *site.Site, side *told, before map[string][]s
 			}) {
 				continue
 			}
-			x.fault("silent "+words(side.sorts), "%s for %s at %s\n%s\n%s\n%s", path, l.viewers.Names[viewer], at, difference(before[path][i], side.heard[path][i]), side.titles, spoken(side.said))
+			x.fault(
+				"silent "+words(side.sorts),
+				"%s for %s at %s\n%s\n%s\n%s",
+				path,
+				l.viewers.Names[viewer],
+				at,
+				difference(before[path][i], side.heard[path][i]),
+				side.titles,
+				spoken(side.said),
+			)
 			return
 		}
 	}
@@ -286,23 +324,40 @@ func (x *examination) truthful(was *site.Site, side *told, before map[string][]s
 		seen := map[site.PageID]bool{}
 		for k, at := range l.moments {
 			for _, viewer := range s.For {
-				witnessed := !holds(&s, viewer, at) || len(s.Pages) == 0 || s.Forms || !at.Equal(s.From) && !at.Equal(now)
+				witnessed := !holds(&s, viewer, at) || len(s.Pages) == 0 || s.Forms ||
+					!at.Equal(s.From) && !at.Equal(now)
 				for _, page := range s.Pages {
 					if slices.ContainsFunc(side.paths, func(path string) bool {
-						return before[path][k*viewers+viewer] != side.heard[path][k*viewers+viewer] && slices.Contains(subjects(was, side.site, path, at), page)
+						return before[path][k*viewers+viewer] != side.heard[path][k*viewers+viewer] &&
+							slices.Contains(subjects(was, side.site, path, at), page)
 					}) {
 						witnessed, seen[page] = true, true
 					}
 				}
 				if !witnessed {
-					x.fault("false "+words(side.sorts), "%q for %s at %s\n%s\n%s", s.Text, l.viewers.Names[viewer], at, side.titles, spoken(side.said))
+					x.fault(
+						"false "+words(side.sorts),
+						"%q for %s at %s\n%s\n%s",
+						s.Text,
+						l.viewers.Names[viewer],
+						at,
+						side.titles,
+						spoken(side.said),
+					)
 					return
 				}
 			}
 		}
 		for _, page := range s.Pages {
 			if !seen[page] {
-				x.fault("false "+words(side.sorts), "%q of page %d\n%s\n%s", s.Text, page, side.titles, spoken(side.said))
+				x.fault(
+					"false "+words(side.sorts),
+					"%q of page %d\n%s\n%s",
+					s.Text,
+					page,
+					side.titles,
+					spoken(side.said),
+				)
 				return
 			}
 		}
@@ -326,7 +381,15 @@ func (x *examination) separate(a, b *told) {
 				}
 			}
 		}
-		x.fault(what+" "+words(a.sorts), "%s\nA %s\nB %s\n%s\n-- or --\n%s", diff, a.titles, b.titles, spoken(a.said), spoken(b.said))
+		x.fault(
+			what+" "+words(a.sorts),
+			"%s\nA %s\nB %s\n%s\n-- or --\n%s",
+			diff,
+			a.titles,
+			b.titles,
+			spoken(a.said),
+			spoken(b.said),
+		)
 	}
 }
 

@@ -24,10 +24,27 @@ var texts = map[string]string{
 
 func theme() *site.Theme {
 	return &site.Theme{
-		Regions: []site.Region{{Key: "header", Name: "Header"}, {Key: "side", Name: "Side"}, {Key: "content", Name: "Content"}, {Key: "footer", Name: "Footer"}},
+		Regions: []site.Region{
+			{Key: "header", Name: "Header"},
+			{Key: "side", Name: "Side"},
+			{Key: "content", Name: "Content"},
+			{Key: "footer", Name: "Footer"},
+		},
 		Layouts: []site.Layout{
-			{Key: "standard", Name: "Standard", Columns: []string{"1fr", "3fr"}, Wide: [][]string{{"header", "header"}, {"side", "content"}, {"footer", "footer"}}, Phone: []string{"header", "content", "side", "footer"}},
-			{Key: "wide", Name: "Wide", Columns: []string{"1fr"}, Wide: [][]string{{"header"}, {"content"}, {"footer"}}, Phone: []string{"header", "content", "footer"}},
+			{
+				Key:     "standard",
+				Name:    "Standard",
+				Columns: []string{"1fr", "3fr"},
+				Wide:    [][]string{{"header", "header"}, {"side", "content"}, {"footer", "footer"}},
+				Phone:   []string{"header", "content", "side", "footer"},
+			},
+			{
+				Key:     "wide",
+				Name:    "Wide",
+				Columns: []string{"1fr"},
+				Wide:    [][]string{{"header"}, {"content"}, {"footer"}},
+				Phone:   []string{"header", "content", "footer"},
+			},
 		},
 		Pairs: []site.Pair{{Key: "calm", Name: "Calm", Text: "#1e2b27", Back: "#f7f5ef"}},
 		Icons: []string{"anchor", "ship", "star"},
@@ -62,13 +79,28 @@ func newWorld(seed uint64) *world {
 	for i := range pick(w, 0, 0, 0, 1, 1, 1, 2, 2, 3, 4) {
 		w.edges = append(w.edges, now.Add(time.Duration(i+1)*time.Hour))
 	}
-	b := site.NewBuilder(site.Settings{Name: "Harbour", Language: "en", Zone: time.UTC, BinDays: 30, Register: w.chance(2), Closed: w.chance(12)})
+	b := site.NewBuilder(
+		site.Settings{
+			Name:     "Harbour",
+			Language: "en",
+			Zone:     time.UTC,
+			BinDays:  30,
+			Register: w.chance(2),
+			Closed:   w.chance(12),
+		},
+	)
 	b.SetRoles([]site.Role{
 		{Key: "staff", Name: "staff"},
 		{Key: "masters", Name: "masters", Includes: []string{"staff"}},
 		{Key: "keepers", Name: "keepers", Actions: []site.Action{site.Keep, site.Edit}},
 	})
-	b.SetKinds([]site.Kind{{Key: "page", Name: "Page"}, {Key: "notice", Name: "Notice", DateName: "Date"}, {Key: "poster", Name: "Poster", Layout: "wide"}})
+	b.SetKinds(
+		[]site.Kind{
+			{Key: "page", Name: "Page"},
+			{Key: "notice", Name: "Notice", DateName: "Date"},
+			{Key: "poster", Name: "Poster", Layout: "wide"},
+		},
+	)
 	b.SetTheme(theme())
 	for hash, kept := range texts {
 		b.KnowText(hash, text.Links(kept))
@@ -102,7 +134,16 @@ func (w *world) grow() {
 	}
 	for id := site.PageID(1); id <= 12; id++ {
 		if w.site.Page(id) == nil { // its fields were refused
-			w.do(edit.Make{Page: id, Place: edit.Place{Parent: min(1, id-1)}, Fields: []edit.FieldChange{{Field: edit.Label, New: labels[id-1]}, {Field: edit.Status, New: "live"}}})
+			w.do(
+				edit.Make{
+					Page:  id,
+					Place: edit.Place{Parent: min(1, id-1)},
+					Fields: []edit.FieldChange{
+						{Field: edit.Label, New: labels[id-1]},
+						{Field: edit.Status, New: "live"},
+					},
+				},
+			)
 		}
 	}
 	w.site = edit.Settle(empty, w.site, w.at)
@@ -129,24 +170,81 @@ func (w *world) furnish() {
 	}})
 	w.do(edit.MakeMenu{Menu: 2, Key: "quick", Name: "Quick", Programs: w.chance(2), Entries: []edit.EntryForm{
 		entry(2, 0, map[edit.Field]string{edit.Shows: "heading", edit.Label: "Go", edit.Icon: pick(w, "", "ship")}),
-		entry(3, 2, map[edit.Field]string{edit.Shows: fmt.Sprintf("page:%d", w.page()), edit.Hint: pick(w, "", "Where")}),
-		entry(4, 2, map[edit.Field]string{edit.Shows: fmt.Sprintf("branch:%d:1:%s", root, pick(w, "not", "above", "beside"))}),
-		entry(5, 0, map[edit.Field]string{edit.Shows: "web:https://tides.example/", edit.Label: "Tides", edit.BadgeText: pick(w, "", "New"), edit.BadgePair: pick(w, "", "calm")}),
-		entry(6, 0, map[edit.Field]string{edit.Shows: "file:times.pdf", edit.Label: "Times as a file", edit.NewTab: pick(w, "yes", "no")}),
-		entry(7, 0, map[edit.Field]string{edit.Shows: "account:" + pick(w, "sign-in", "sign-out", "register", "details"), edit.Label: "Account"}),
-		entry(8, 0, map[edit.Field]string{edit.Shows: fmt.Sprintf("page:%d", w.page()), edit.Audience: pick(w, "", "staff"), edit.On: pick(w, "yes", "yes", "no")}),
+		entry(
+			3,
+			2,
+			map[edit.Field]string{edit.Shows: fmt.Sprintf("page:%d", w.page()), edit.Hint: pick(w, "", "Where")},
+		),
+		entry(
+			4,
+			2,
+			map[edit.Field]string{edit.Shows: fmt.Sprintf("branch:%d:1:%s", root, pick(w, "not", "above", "beside"))},
+		),
+		entry(
+			5,
+			0,
+			map[edit.Field]string{
+				edit.Shows:     "web:https://tides.example/",
+				edit.Label:     "Tides",
+				edit.BadgeText: pick(w, "", "New"),
+				edit.BadgePair: pick(w, "", "calm"),
+			},
+		),
+		entry(
+			6,
+			0,
+			map[edit.Field]string{
+				edit.Shows:  "file:times.pdf",
+				edit.Label:  "Times as a file",
+				edit.NewTab: pick(w, "yes", "no"),
+			},
+		),
+		entry(
+			7,
+			0,
+			map[edit.Field]string{
+				edit.Shows: "account:" + pick(w, "sign-in", "sign-out", "register", "details"),
+				edit.Label: "Account",
+			},
+		),
+		entry(
+			8,
+			0,
+			map[edit.Field]string{
+				edit.Shows:    fmt.Sprintf("page:%d", w.page()),
+				edit.Audience: pick(w, "", "staff"),
+				edit.On:       pick(w, "yes", "yes", "no"),
+			},
+		),
 		entry(9, 8, map[edit.Field]string{edit.Shows: fmt.Sprintf("page:%d", w.page())}),
 	}})
 	w.do(edit.MakeMenu{Menu: 3, Key: "feed", Name: "Feed", Programs: true, Entries: []edit.EntryForm{
 		entry(10, 0, map[edit.Field]string{edit.Shows: fmt.Sprintf("branch:%d:0:above", root)}),
 		entry(11, 0, map[edit.Field]string{edit.Shows: "heading", edit.Label: "Later", edit.LiveFrom: w.instant()}),
 	}})
-	pieces := []string{"name", "account", "breadcrumb", "text:t2", "children", "image:pier.jpg:The pier", w.window(1), w.window(1), w.window(2), "text:t1"}
+	pieces := []string{
+		"name",
+		"account",
+		"breadcrumb",
+		"text:t2",
+		"children",
+		"image:pier.jpg:The pier",
+		w.window(1),
+		w.window(1),
+		w.window(2),
+		"text:t1",
+	}
 	for i, piece := range pieces {
 		id := int64(i + 1)
 		w.do(edit.MakeBlock{Block: site.BlockID(id), Fields: map[edit.Field]string{
-			edit.Name:  pick(w, "Block A", "Block B", fmt.Sprintf("Block %d", id)),
-			edit.Title: pick(w, "", "", "Near here", fmt.Sprintf("Title %d", id)), edit.Titled: pick(w, "yes", "no"), edit.Piece: piece,
+			edit.Name: pick(w, "Block A", "Block B", fmt.Sprintf("Block %d", id)),
+			edit.Title: pick(
+				w,
+				"",
+				"",
+				"Near here",
+				fmt.Sprintf("Title %d", id),
+			), edit.Titled: pick(w, "yes", "no"), edit.Piece: piece,
 		}})
 		if i < 9 {
 			w.do(w.put(site.BlockID(id)))
@@ -157,7 +255,13 @@ func (w *world) furnish() {
 	}
 	for _, field := range []edit.Field{edit.NotFoundPage, edit.SignInPage, edit.NoAccessPage, edit.ClosedPage} {
 		if w.chance(2) {
-			w.do(edit.EditSettings{Fields: []edit.FieldChange{{Field: field, Old: edit.SettingValue(w.site.Settings(), field), New: fmt.Sprint(w.page())}}})
+			w.do(
+				edit.EditSettings{
+					Fields: []edit.FieldChange{
+						{Field: field, Old: edit.SettingValue(w.site.Settings(), field), New: fmt.Sprint(w.page())},
+					},
+				},
+			)
 		}
 	}
 }
@@ -213,5 +317,8 @@ func (w *world) pageOp(what string) edit.Op {
 }
 
 func (w *world) editPage(page site.PageID, field edit.Field, value string) edit.Op {
-	return edit.Edit{Page: page, Fields: []edit.FieldChange{{Field: field, Old: edit.Value(w.site.Page(page), field), New: value}}}
+	return edit.Edit{
+		Page:   page,
+		Fields: []edit.FieldChange{{Field: field, Old: edit.Value(w.site.Page(page), field), New: value}},
+	}
 }

@@ -75,7 +75,8 @@ func (st *Store) AddAccount(ctx context.Context, login, name, password string, r
 func lowered(login string) string { return strings.ToLower(strings.TrimSpace(login)) }
 
 func isClean(words string) bool {
-	return utf8.ValidString(words) && !strings.ContainsFunc(words, func(r rune) bool { return !unicode.IsPrint(r) && r != ' ' })
+	return utf8.ValidString(words) &&
+		!strings.ContainsFunc(words, func(r rune) bool { return !unicode.IsPrint(r) && r != ' ' })
 }
 
 // CheckLogin says what is wrong with a sign-in name, or a person's; nil if nothing is.
@@ -94,8 +95,8 @@ func CheckLogin(login, name string) error {
 	return nil
 }
 
-// oneScript says whether the letters of a name are all of one script, with those that are written together (Unicode TR 39 5.1, the level
-// “highly restrictive”, from memory), so that no name can be drawn like another.
+// oneScript says whether the letters of a name are all of one script, with those that are written together (Unicode TR
+// 39 5.1, the level “highly restrictive”, from memory), so that no name can be drawn like another.
 func oneScript(words string) bool {
 	for _, together := range [][]*unicode.RangeTable{
 		{unicode.Latin, unicode.Han, unicode.Hiragana, unicode.Katakana},
@@ -113,7 +114,10 @@ func oneScript(words string) bool {
 		{unicode.Bengali},
 		{unicode.Tamil},
 	} {
-		if !strings.ContainsFunc(words, func(r rune) bool { return unicode.IsLetter(r) && !unicode.In(r, together...) }) {
+		if !strings.ContainsFunc(
+			words,
+			func(r rune) bool { return unicode.IsLetter(r) && !unicode.In(r, together...) },
+		) {
 			return true
 		}
 	}
@@ -130,7 +134,10 @@ func (st *Store) knowRoles(roles []string) error {
 				known = append(known, role.Key)
 			}
 			if len(known) == 0 {
-				return fmt.Errorf("there is no role “%s”; this site has no roles yet: set it up with “vineladder init” first", key)
+				return fmt.Errorf(
+					"there is no role “%s”; this site has no roles yet: set it up with “vineladder init” first",
+					key,
+				)
 			}
 			return fmt.Errorf("there is no role “%s”; there are %s", key, strings.Join(known, ", "))
 		}
@@ -153,8 +160,8 @@ func (st *Store) SetName(ctx context.Context, account int64, name string) error 
 	return nil
 }
 
-// SetPassword changes a password for who knows the old one; ErrSignIn if that is not right, *BadPassword if the new one will not do. All
-// sessions of the account end; the account given back is good for a new one.
+// SetPassword changes a password for who knows the old one; ErrSignIn if that is not right, *BadPassword if the new one
+// will not do. All sessions of the account end; the account given back is good for a new one.
 func (st *Store) SetPassword(ctx context.Context, a Account, old, password string) (Account, error) {
 	if err := CheckPassword(a.Login, password); err != nil {
 		return a, err
@@ -180,13 +187,19 @@ func (st *Store) ResetPassword(ctx context.Context, a Account, password string) 
 	return a, nil
 }
 
-// Authenticate checks a name and password. An unknown name costs as much time as a wrong password, and so does a disabled account.
+// Authenticate checks a name and password. An unknown name costs as much time as a wrong password, and so does a
+// disabled account.
 func (st *Store) Authenticate(ctx context.Context, login, password string) (Account, error) {
 	var row struct {
 		ID       int64  `db:"id"`
 		Password string `db:"password"`
 	}
-	err := st.db.GetContext(ctx, &row, `SELECT id, password FROM accounts WHERE login = $1 AND disabled_at IS NULL`, lowered(login))
+	err := st.db.GetContext(
+		ctx,
+		&row,
+		`SELECT id, password FROM accounts WHERE login = $1 AND disabled_at IS NULL`,
+		lowered(login),
+	)
 	unknown := errors.Is(err, sql.ErrNoRows)
 	if err != nil && !unknown {
 		return Account{}, fmt.Errorf("the database does not answer: %w", err)

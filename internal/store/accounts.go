@@ -48,12 +48,18 @@ func accountLines(ctx context.Context, q sqlx.QueryerContext) ([]AccountLine, er
 }
 
 // ErrLastKeeper is a change after which nobody could keep the site and set who sees it.
-var ErrLastKeeper = errors.New("nobody else who can sign in may keep the site and set who sees it; give these rights to another account first")
+var ErrLastKeeper = errors.New(
+	"nobody else who can sign in may keep the site and set who sees it; give these rights to another account first",
+)
 
 // Disable keeps an account from signing in and ends its sessions.
 func (st *Store) Disable(ctx context.Context, login string) error {
 	return st.changeAccount(ctx, login, func(tx *sqlx.Tx, id int64) error {
-		_, err := tx.ExecContext(ctx, `UPDATE accounts SET disabled_at = coalesce(disabled_at, now()), epoch = epoch + 1 WHERE id = $1`, id)
+		_, err := tx.ExecContext(
+			ctx,
+			`UPDATE accounts SET disabled_at = coalesce(disabled_at, now()), epoch = epoch + 1 WHERE id = $1`,
+			id,
+		)
 		return err
 	})
 }

@@ -16,7 +16,8 @@ type AuditLine struct {
 	Times   int       `db:"times"`
 }
 
-// Audit adds to the trail. Nothing is ever changed in it, but for the count of failures of one client on one account within a minute.
+// Audit adds to the trail. Nothing is ever changed in it, but for the count of failures of one client on one account
+// within a minute.
 func (st *Store) Audit(ctx context.Context, line AuditLine) error {
 	_, err := st.db.ExecContext(ctx, `INSERT INTO audit (what, account, client, about) VALUES ($1, $2, $3, $4)`,
 		line.What, cut(line.Account, 100), cut(line.Client, 100), cut(line.About, 500))
@@ -64,8 +65,8 @@ const (
 	failuresBack    = 10 * time.Minute
 )
 
-// MayTrySignIn says whether a client may try to sign in as an account: not after many failures, its own or on the account. Who has signed
-// in to the account from there within the last 90 days is never held up by others.
+// MayTrySignIn says whether a client may try to sign in as an account: not after many failures, its own or on the
+// account. Who has signed in to the account from there within the last 90 days is never held up by others.
 func (st *Store) MayTrySignIn(ctx context.Context, client, login string) (may bool, err error) {
 	err = st.db.GetContext(ctx, &may, `WITH failed AS (
 			SELECT coalesce(sum(times) FILTER (WHERE client = $1), 0) AS here, coalesce(sum(times) FILTER (WHERE account = $2), 0) AS on_it

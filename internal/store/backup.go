@@ -24,8 +24,8 @@ import (
 	"vineladder/internal/files"
 )
 
-// A manifest is the last part of a backup: what it must hold to be whole. A backup is a tar file, packed with gzip: tables as CSV with
-// a head, files as they are, and this as JSON.
+// A manifest is the last part of a backup: what it must hold to be whole. A backup is a tar file, packed with gzip:
+// tables as CSV with a head, files as they are, and this as JSON.
 type manifest struct {
 	Schema    int64             `json:"schema"`
 	Made      time.Time         `json:"made"`
@@ -38,13 +38,16 @@ const manifestName = "manifest.json"
 // leftOut are tables that a backup has no use for.
 var leftOut = []string{"sessions", "setup_links", "goose_db_version"}
 
-// Backup writes all tables as they are at one moment, and the files. A file that the site names and that is not there fails it.
+// Backup writes all tables as they are at one moment, and the files. A file that the site names and that is not there
+// fails it.
 func (st *Store) Backup(ctx context.Context, w io.Writer, dir files.Dir) error {
 	names, err := dir.Names()
 	if err != nil {
 		return err
 	}
-	if missing := slices.DeleteFunc(filesNamed(st.Published().Site), func(name string) bool { return slices.Contains(names, name) }); len(missing) > 0 {
+	if missing := slices.DeleteFunc(filesNamed(st.Published().Site), func(name string) bool { return slices.Contains(names, name) }); len(
+		missing,
+	) > 0 {
 		return fmt.Errorf("the site names files that are not in the files directory: %s", strings.Join(missing, ", "))
 	}
 	conn, err := pgx.Connect(ctx, st.url)
@@ -58,7 +61,10 @@ func (st *Store) Backup(ctx context.Context, w io.Writer, dir files.Dir) error {
 	}
 	defer tx.Rollback(context.WithoutCancel(ctx))
 	packed := gzip.NewWriter(w)
-	b := &backup{out: tar.NewWriter(packed), manifest: manifest{Made: clock.Now().UTC(), Hashes: map[string]string{}, Sequences: map[string]int64{}}}
+	b := &backup{
+		out:      tar.NewWriter(packed),
+		manifest: manifest{Made: clock.Now().UTC(), Hashes: map[string]string{}, Sequences: map[string]int64{}},
+	}
 	if b.Schema, err = newestMigration(); err != nil {
 		return err
 	}
@@ -83,7 +89,11 @@ func (st *Store) Backup(ctx context.Context, w io.Writer, dir files.Dir) error {
 	if err != nil {
 		return err
 	}
-	return errors.Join(b.part(manifestName, int64(len(last)), strings.NewReader(string(last))), b.out.Close(), packed.Close())
+	return errors.Join(
+		b.part(manifestName, int64(len(last)), strings.NewReader(string(last))),
+		b.out.Close(),
+		packed.Close(),
+	)
 }
 
 // filesNamed gives the files that the published menus and blocks name, each once.
@@ -164,7 +174,10 @@ func (b *backup) table(ctx context.Context, tx pgx.Tx, table string) error {
 }
 
 func (b *backup) sequences(ctx context.Context, tx pgx.Tx) error {
-	rows, err := tx.Query(ctx, `SELECT sequencename, last_value FROM pg_sequences WHERE schemaname = current_schema() AND last_value IS NOT NULL`)
+	rows, err := tx.Query(
+		ctx,
+		`SELECT sequencename, last_value FROM pg_sequences WHERE schemaname = current_schema() AND last_value IS NOT NULL`,
+	)
 	if err != nil {
 		return fmt.Errorf("read the sequences: %w", err)
 	}
@@ -221,8 +234,8 @@ func tablesInOrder(ctx context.Context, tx pgx.Tx) ([]string, error) {
 	return order, nil
 }
 
-// Restore reads a backup into a database without a site, all of it or nothing. Plans are held back: nobody expects what was due in
-// between.
+// Restore reads a backup into a database without a site, all of it or nothing. Plans are held back: nobody expects what
+// was due in between.
 func Restore(ctx context.Context, url string, from io.Reader, dir files.Dir) error {
 	schema, err := SchemaOf(ctx, url)
 	if err != nil {
@@ -369,7 +382,11 @@ func (r *restoring) finish(ctx context.Context, from io.Reader) error {
 		return err
 	}
 	if m.Schema != newest {
-		return fmt.Errorf("the backup has tables of version %d, this program has %d; restore it with the program that made it, then migrate", m.Schema, newest)
+		return fmt.Errorf(
+			"the backup has tables of version %d, this program has %d; restore it with the program that made it, then migrate",
+			m.Schema,
+			newest,
+		)
 	}
 	for name, sum := range m.Hashes {
 		if r.seen[name] != sum {

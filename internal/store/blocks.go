@@ -53,7 +53,10 @@ func (r blockRow) block() site.Block {
 	b := site.Block{ID: r.ID, Name: r.Name, Title: r.Title, Titled: r.Titled, Heading: r.Heading}
 	switch r.Type {
 	case "menu":
-		b.Shows = site.MenuPiece{Menu: r.Menu, Window: site.Window{First: r.First, Levels: r.Levels, From: r.From, Entry: r.Entry, Unfold: r.Unfold}}
+		b.Shows = site.MenuPiece{
+			Menu:   r.Menu,
+			Window: site.Window{First: r.First, Levels: r.Levels, From: r.From, Entry: r.Entry, Unfold: r.Unfold},
+		}
 	case "text":
 		b.Shows = site.TextPiece{Text: r.Text}
 	case "account":
@@ -72,7 +75,17 @@ func (r blockRow) block() site.Block {
 
 // rowOfBlock writes a block as its row.
 func rowOfBlock(b site.Block) blockRow {
-	r := blockRow{ID: b.ID, Name: b.Name, Title: b.Title, Titled: b.Titled, Heading: b.Heading, Type: "breadcrumb", First: 1, From: site.FromTrail, Unfold: site.UnfoldAll}
+	r := blockRow{
+		ID:      b.ID,
+		Name:    b.Name,
+		Title:   b.Title,
+		Titled:  b.Titled,
+		Heading: b.Heading,
+		Type:    "breadcrumb",
+		First:   1,
+		From:    site.FromTrail,
+		Unfold:  site.UnfoldAll,
+	}
 	switch piece := b.Shows.(type) {
 	case site.MenuPiece:
 		w := piece.Window
@@ -92,7 +105,10 @@ func rowOfBlock(b site.Block) blockRow {
 }
 
 func loadPlacements(ctx context.Context, tx *sqlx.Tx) ([]site.Placement, error) {
-	rows, err := tx.QueryContext(ctx, `SELECT id, block_id, region, layout, off, kinds, not_kinds, audience, live_from, live_until FROM placements ORDER BY region COLLATE "C", rank, id`)
+	rows, err := tx.QueryContext(
+		ctx,
+		`SELECT id, block_id, region, layout, off, kinds, not_kinds, audience, live_from, live_until FROM placements ORDER BY region COLLATE "C", rank, id`,
+	)
 	if err != nil {
 		return nil, fmt.Errorf("read placements: %w", err)
 	}
@@ -164,11 +180,15 @@ func writeBlocks(ctx context.Context, tx *sqlx.Tx, was, is *site.Site) error {
 }
 
 func writeBlock(ctx context.Context, tx *sqlx.Tx, row blockRow) error {
-	_, err := tx.NamedExecContext(ctx, `INSERT INTO blocks (id, name, title, titled, heading, type, menu_id, first_level, levels, starts_from, entry_id, unfold, text_hash, file, alternative)
+	_, err := tx.NamedExecContext(
+		ctx,
+		`INSERT INTO blocks (id, name, title, titled, heading, type, menu_id, first_level, levels, starts_from, entry_id, unfold, text_hash, file, alternative)
 		VALUES (:id, :name, :title, :titled, :heading, :type, nullif(:menu_id, 0), :first_level, :levels, :starts_from, nullif(:entry_id, 0), :unfold, nullif(:text_hash, ''), :file, :alternative)
 		ON CONFLICT (id) DO UPDATE SET name = excluded.name, title = excluded.title, titled = excluded.titled, heading = excluded.heading, type = excluded.type, menu_id = excluded.menu_id,
 			first_level = excluded.first_level, levels = excluded.levels, starts_from = excluded.starts_from, entry_id = excluded.entry_id, unfold = excluded.unfold,
-			text_hash = excluded.text_hash, file = excluded.file, alternative = excluded.alternative`, row)
+			text_hash = excluded.text_hash, file = excluded.file, alternative = excluded.alternative`,
+		row,
+	)
 	return err
 }
 
@@ -183,7 +203,8 @@ func writePlacements(ctx context.Context, tx *sqlx.Tx, was, is *site.Site) error
 	}
 	for i, p := range is.Placements() {
 		before, stood := at[p.ID]
-		if stood && before == i && len(was.Placements()) == len(is.Placements()) && reflect.DeepEqual(was.Placements()[before], p) {
+		if stood && before == i && len(was.Placements()) == len(is.Placements()) &&
+			reflect.DeepEqual(was.Placements()[before], p) {
 			continue
 		}
 		if err := writePlacement(ctx, tx, p, ranks[i]); err != nil {
@@ -194,11 +215,26 @@ func writePlacements(ctx context.Context, tx *sqlx.Tx, was, is *site.Site) error
 }
 
 func writePlacement(ctx context.Context, tx *sqlx.Tx, p site.Placement, rank string) error {
-	_, err := tx.ExecContext(ctx, `INSERT INTO placements (id, block_id, region, rank, layout, off, kinds, not_kinds, audience, live_from, live_until)
+	_, err := tx.ExecContext(
+		ctx,
+		`INSERT INTO placements (id, block_id, region, rank, layout, off, kinds, not_kinds, audience, live_from, live_until)
 		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11)
 		ON CONFLICT (id) DO UPDATE SET block_id = excluded.block_id, region = excluded.region, rank = excluded.rank, layout = excluded.layout, off = excluded.off,
 			kinds = excluded.kinds, not_kinds = excluded.not_kinds, audience = excluded.audience, live_from = excluded.live_from, live_until = excluded.live_until`,
-		int64(p.ID), int64(p.Block), p.Region, rank, p.Layout, p.Off, list(p.Kinds), list(p.NotKinds), string(p.Audience), timeOrNull(p.LiveFrom), timeOrNull(p.LiveUntil))
+		int64(
+			p.ID,
+		),
+		int64(p.Block),
+		p.Region,
+		rank,
+		p.Layout,
+		p.Off,
+		list(p.Kinds),
+		list(p.NotKinds),
+		string(p.Audience),
+		timeOrNull(p.LiveFrom),
+		timeOrNull(p.LiveUntil),
+	)
 	if err != nil {
 		return err
 	}

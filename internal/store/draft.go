@@ -69,7 +69,8 @@ func (c *computed) sentences() []consequence.Sentence {
 	return c.said
 }
 
-// Consequences says what publishing a draft now would change, for every audience; computed once for a draft as it stands.
+// Consequences says what publishing a draft now would change, for every audience; computed once for a draft as it
+// stands.
 func (st *Store) Consequences(ctx context.Context, d *Draft) ([]consequence.Sentence, error) {
 	if said := d.computed.sentences(); said != nil {
 		return said, nil
@@ -87,14 +88,19 @@ func (st *Store) Consequences(ctx context.Context, d *Draft) ([]consequence.Sent
 	d.computed.Lock()
 	defer d.computed.Unlock()
 	d.computed.said, d.computed.until = said, reach.NextEdge(after, now)
-	if edge := reach.NextEdge(d.Base.Site, now); !edge.IsZero() && (d.computed.until.IsZero() || edge.Before(d.computed.until)) {
+	if edge := reach.NextEdge(d.Base.Site, now); !edge.IsZero() &&
+		(d.computed.until.IsZero() || edge.Before(d.computed.until)) {
 		d.computed.until = edge
 	}
 	return said, nil
 }
 
 // Compare says what differs between two Sites for some viewers, with the texts that it reads.
-func (st *Store) Compare(ctx context.Context, was, is *site.Site, viewers consequence.Viewers) ([]consequence.Sentence, error) {
+func (st *Store) Compare(
+	ctx context.Context,
+	was, is *site.Site,
+	viewers consequence.Viewers,
+) ([]consequence.Sentence, error) {
 	texts, err := readTexts(ctx, st.db, consequence.Needs(was, is))
 	if err != nil {
 		return nil, err
@@ -107,8 +113,8 @@ func (d *Draft) IsFor(account int64) bool {
 	return d.Owner == account || slices.Contains(d.People, account)
 }
 
-// After gives the published Site as publishing the draft would leave it, with all that is derived; settled once, at the moment
-// when it is first asked for.
+// After gives the published Site as publishing the draft would leave it, with all that is derived; settled once, at the
+// moment when it is first asked for.
 func (d *Draft) After(at time.Time) *site.Site {
 	if d.computed == nil {
 		return edit.Settle(d.Base.Site, d.Site, at)
@@ -140,7 +146,13 @@ func (st *Store) MyChanges(ctx context.Context, account int64) (int64, error) {
 // DraftNamed gives the id of a person's draft of a name, made if it is not there.
 func (st *Store) DraftNamed(ctx context.Context, account int64, name string) (int64, error) {
 	var id int64
-	err := st.db.GetContext(ctx, &id, `SELECT id FROM drafts WHERE owner_id = $1 AND name = $2 AND thrown_at IS NULL`, account, name)
+	err := st.db.GetContext(
+		ctx,
+		&id,
+		`SELECT id FROM drafts WHERE owner_id = $1 AND name = $2 AND thrown_at IS NULL`,
+		account,
+		name,
+	)
 	if errors.Is(err, sql.ErrNoRows) {
 		err = st.db.GetContext(ctx, &id, `INSERT INTO drafts (owner_id, name) VALUES ($1, $2)
 			ON CONFLICT (owner_id, name) WHERE thrown_at IS NULL DO UPDATE SET name = excluded.name RETURNING id`, account, name)
@@ -280,7 +292,11 @@ func (st *Store) lockDraft(ctx context.Context, tx *sqlx.Tx, id int64, base *Pub
 
 // touch marks a change of a draft's log. A draft that was set to publish at a moment is not any more (rules 9.5).
 func touch(ctx context.Context, tx *sqlx.Tx, id int64) error {
-	_, err := tx.ExecContext(ctx, `UPDATE drafts SET version = version + 1, publish_at = NULL, planned_by = NULL, retry_at = NULL, attempts = 0, trouble = '' WHERE id = $1`, id)
+	_, err := tx.ExecContext(
+		ctx,
+		`UPDATE drafts SET version = version + 1, publish_at = NULL, planned_by = NULL, retry_at = NULL, attempts = 0, trouble = '' WHERE id = $1`,
+		id,
+	)
 	if err != nil {
 		return fmt.Errorf("mark the draft as changed: %w", err)
 	}

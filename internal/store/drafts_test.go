@@ -21,7 +21,11 @@ import (
 func publishers(t *testing.T, outline string) (st *store.Store, url string, ana, ben, cy store.Account) {
 	url = storetest.URL(t)
 	st = storetest.Open(t, url)
-	roles := []site.Role{{Key: "staff", Name: "Staff", Actions: []site.Action{site.Edit, site.Arrange, site.Admit, site.Publish}}, {Key: "masters", Name: "Masters"}, {Key: "operators", Name: "Operators"}}
+	roles := []site.Role{
+		{Key: "staff", Name: "Staff", Actions: []site.Action{site.Edit, site.Arrange, site.Admit, site.Publish}},
+		{Key: "masters", Name: "Masters"},
+		{Key: "operators", Name: "Operators"},
+	}
 	require.NoError(t, st.Found(ctx, store.Foundation{Settings: testkit.Settings(), Roles: roles}))
 	publishOutline(t, st, testkit.Outline(t, outline))
 	add := func(login string, roles ...string) store.Account {
@@ -139,14 +143,30 @@ func TestUndoInASharedDraftTakesBackOnesOwnLastStep(t *testing.T) {
 	id, _ := st.NewDraft(ctx, ana, "Both")
 	require.NoError(t, st.Share(ctx, id, ana, ben.ID, true))
 	ids, _ := st.NewPageIDs(ctx, 1)
-	do(t, st, id, ana, edit.Make{Page: ids[0], Place: edit.Place{Parent: 1}, Fields: []edit.FieldChange{{Field: edit.Label, New: "New"}}})
+	do(
+		t,
+		st,
+		id,
+		ana,
+		edit.Make{
+			Page:   ids[0],
+			Place:  edit.Place{Parent: 1},
+			Fields: []edit.FieldChange{{Field: edit.Label, New: "New"}},
+		},
+	)
 	do(t, st, id, ana, rename(st.Published().Site, "A", "Anas"))
 	do(t, st, id, ben, rename(st.Published().Site, "B", "Bens"))
 	d, step, err := st.Undo(ctx, id, ana)
 	require.NoError(t, err)
 	assert.Equal(t, ana.ID, step.By)
 	assert.Equal(t, "Home A Bens New", labels(d.Site))
-	d = do(t, st, id, ben, edit.Edit{Page: ids[0], Fields: []edit.FieldChange{{Field: edit.Label, Old: "New", New: "Newer"}}})
+	d = do(
+		t,
+		st,
+		id,
+		ben,
+		edit.Edit{Page: ids[0], Fields: []edit.FieldChange{{Field: edit.Label, Old: "New", New: "Newer"}}},
+	)
 	_, _, err = st.Undo(ctx, id, ana)
 	require.ErrorContains(t, err, "can't be undone while others build on it")
 	again, _, err := st.Redo(ctx, id, ana)
@@ -162,7 +182,12 @@ func TestADraftIsPublishedAtItsMomentByOneInstance(t *testing.T) {
 	assert.ErrorIs(t, st.Plan(ctx, id, ana, clock.Now().Add(time.Hour)), store.ErrNothing)
 	d := do(t, st, id, ana, rename(st.Published().Site, "A", "Planned"))
 	require.NoError(t, st.Share(ctx, id, ana, cy.ID, true))
-	assert.ErrorContains(t, st.Plan(ctx, id, cy, clock.Now().Add(time.Hour)), "publish", "rights are checked when it is set")
+	assert.ErrorContains(
+		t,
+		st.Plan(ctx, id, cy, clock.Now().Add(time.Hour)),
+		"publish",
+		"rights are checked when it is set",
+	)
 	require.NoError(t, st.Plan(ctx, id, ana, clock.Now().Add(time.Hour)))
 	do(t, st, id, ana, rename(d.Site, "B", "Edited"))
 	d, _ = st.Draft(ctx, id)
@@ -247,7 +272,8 @@ func TestEmptyingTheBin(t *testing.T) {
 	assert.Contains(t, records[0].Said, "2 pages for good: “A”")
 }
 
-// A draft of which all is public already publishes nothing: no revision, no line in the history, and nothing left in it.
+// A draft of which all is public already publishes nothing: no revision, no line in the history, and nothing left in
+// it.
 func TestADraftWithNothingLeftToDoPublishesNothing(t *testing.T) {
 	st, _, keeper := founded(t, "Home\n  Fares")
 	rename := func(d *store.Draft) ([]edit.Op, error) {
@@ -279,7 +305,8 @@ func TestADraftWithNothingLeftToDoPublishesNothing(t *testing.T) {
 	assert.Empty(t, d.Steps)
 }
 
-// An account that loses its rights, or is disabled, takes its old edits along into nobody's publication; one that may still publish them does.
+// An account that loses its rights, or is disabled, takes its old edits along into nobody's publication; one that may
+// still publish them does.
 func TestADemotedAccountsEditsDoNotGoOut(t *testing.T) {
 	st, _, ana, ben, _ := publishers(t, "Home\n  A\n  B")
 	id, err := st.NewDraft(ctx, ana, "Shared")
@@ -315,7 +342,10 @@ func TestFailedSignInsHoldUpTheirClientAlone(t *testing.T) {
 	}
 	fail := func(client string, times int) {
 		for range times {
-			require.NoError(t, st.AuditFailure(ctx, store.AuditLine{What: "sign-in failed", Account: "ana", Client: client}))
+			require.NoError(
+				t,
+				st.AuditFailure(ctx, store.AuditLine{What: "sign-in failed", Account: "ana", Client: client}),
+			)
 		}
 	}
 	require.NoError(t, st.Audit(ctx, store.AuditLine{What: "sign-in", Account: "ana", Client: "198.51.100.1"}))

@@ -13,7 +13,8 @@ import (
 	"vineladder/internal/core/edit"
 )
 
-// plannedChannel is the name under which a change of what is planned is announced, so that every instance sets its timer anew.
+// plannedChannel is the name under which a change of what is planned is announced, so that every instance sets its
+// timer anew.
 const plannedChannel = "vineladder_planned"
 
 // wake has the schedule looked at again.
@@ -24,8 +25,8 @@ func (st *Store) wake() {
 	}
 }
 
-// Schedule publishes drafts at the moments that were set, until ctx ends. Nothing is polled: one timer stands at the next
-// moment, and is set anew when that changes. What was due while nobody was there is published at once, in order.
+// Schedule publishes drafts at the moments that were set, until ctx ends. Nothing is polled: one timer stands at the
+// next moment, and is set anew when that changes. What was due while nobody was there is published at once, in order.
 func (st *Store) Schedule(ctx context.Context) {
 	for ctx.Err() == nil {
 		wait := time.Hour
@@ -54,12 +55,16 @@ func (st *Store) Schedule(ctx context.Context) {
 
 func (st *Store) nextPlanned(ctx context.Context) (time.Time, error) {
 	var next sql.NullTime
-	err := st.db.GetContext(ctx, &next, `SELECT min(greatest(publish_at, retry_at)) FROM drafts WHERE publish_at IS NOT NULL`)
+	err := st.db.GetContext(
+		ctx,
+		&next,
+		`SELECT min(greatest(publish_at, retry_at)) FROM drafts WHERE publish_at IS NOT NULL`,
+	)
 	return next.Time, err
 }
 
-// PublishNextDue publishes the draft that has been due longest; done is false if none is, or another instance has taken it. A
-// conflict or a right that was lost publishes nothing, holds the draft and says why on it (rules 9.5).
+// PublishNextDue publishes the draft that has been due longest; done is false if none is, or another instance has taken
+// it. A conflict or a right that was lost publishes nothing, holds the draft and says why on it (rules 9.5).
 func (st *Store) PublishNextDue(ctx context.Context) (done bool, err error) {
 	if next, err := st.nextPlanned(ctx); err != nil || next.IsZero() || next.After(clock.Now()) {
 		return false, err
@@ -71,7 +76,12 @@ func (st *Store) PublishNextDue(ctx context.Context) (done bool, err error) {
 		if err != nil {
 			return err
 		}
-		err = tx.GetContext(ctx, &id, `SELECT id FROM drafts WHERE greatest(publish_at, retry_at) <= $1 ORDER BY publish_at, id LIMIT 1 FOR UPDATE SKIP LOCKED`, clock.Now())
+		err = tx.GetContext(
+			ctx,
+			&id,
+			`SELECT id FROM drafts WHERE greatest(publish_at, retry_at) <= $1 ORDER BY publish_at, id LIMIT 1 FOR UPDATE SKIP LOCKED`,
+			clock.Now(),
+		)
 		if errors.Is(err, sql.ErrNoRows) {
 			return nil
 		}
@@ -118,7 +128,15 @@ func (st *Store) postpone(ctx context.Context, id int64, why error) error {
 	if err != nil {
 		return errors.Join(why, fmt.Errorf("put a planned draft off: %w", err))
 	}
-	st.log.Error("a planned publication failed and is tried again later", "draft", id, "attempt", attempts, "error", why)
+	st.log.Error(
+		"a planned publication failed and is tried again later",
+		"draft",
+		id,
+		"attempt",
+		attempts,
+		"error",
+		why,
+	)
 	return nil
 }
 
@@ -128,7 +146,15 @@ func holdBack(ctx context.Context, tx *sqlx.Tx, d *Draft, why error) error {
 	if !errors.As(why, &refusal) && !errors.Is(why, ErrHeld) && !errors.Is(why, ErrNothing) {
 		return why
 	}
-	_, err := tx.ExecContext(ctx, `UPDATE drafts SET publish_at = NULL, retry_at = NULL, attempts = 0, trouble = $2, version = version + 1 WHERE id = $1`, d.ID,
-		fmt.Sprintf("This draft was to be published on %s and was not: %s.", d.Planned.In(d.Site.Settings().Zone).Format("2 January 2006 at 15:04"), why))
+	_, err := tx.ExecContext(
+		ctx,
+		`UPDATE drafts SET publish_at = NULL, retry_at = NULL, attempts = 0, trouble = $2, version = version + 1 WHERE id = $1`,
+		d.ID,
+		fmt.Sprintf(
+			"This draft was to be published on %s and was not: %s.",
+			d.Planned.In(d.Site.Settings().Zone).Format("2 January 2006 at 15:04"),
+			why,
+		),
+	)
 	return err
 }

@@ -96,7 +96,16 @@ func (st *Store) SaveTexts(ctx context.Context, texts ...string) ([]string, erro
 		hashes[i] = hex.EncodeToString(sum[:16])
 		links := text.Links(html)
 		st.Published().Site.KnowText(hashes[i], links)
-		newHashes, newTexts, newLinks = append(newHashes, hashes[i]), append(newTexts, html), append(newLinks, joinIDs(links))
+		newHashes, newTexts, newLinks = append(
+			newHashes,
+			hashes[i],
+		), append(
+			newTexts,
+			html,
+		), append(
+			newLinks,
+			joinIDs(links),
+		)
 	}
 	if _, err := st.db.ExecContext(ctx, `INSERT INTO texts (hash, html, links) SELECT DISTINCT ON (hash) hash, html, string_to_array(links, ' ')::bigint[]
 		FROM unnest($1::text[], $2::text[], $3::text[]) AS t (hash, html, links) ON CONFLICT DO NOTHING`, newHashes, newTexts, newLinks); err != nil {
@@ -173,7 +182,13 @@ func (st *Store) OpenBranches(ctx context.Context, account int64, area string) (
 
 // Place gives the page at which a person was last in an area; 0 if nowhere yet.
 func (st *Store) Place(ctx context.Context, account int64, area string) (page site.PageID, err error) {
-	err = st.db.GetContext(ctx, &page, `SELECT coalesce((SELECT page_id FROM places WHERE account_id = $1 AND area = $2), 0)`, account, area)
+	err = st.db.GetContext(
+		ctx,
+		&page,
+		`SELECT coalesce((SELECT page_id FROM places WHERE account_id = $1 AND area = $2), 0)`,
+		account,
+		area,
+	)
 	if err != nil {
 		return 0, fmt.Errorf("read the place: %w", err)
 	}
@@ -182,7 +197,13 @@ func (st *Store) Place(ctx context.Context, account int64, area string) (page si
 
 // SetPlace remembers it.
 func (st *Store) SetPlace(ctx context.Context, account int64, area string, page site.PageID) error {
-	_, err := st.db.ExecContext(ctx, `INSERT INTO places VALUES ($1, $2, $3) ON CONFLICT (account_id, area) DO UPDATE SET page_id = excluded.page_id`, account, area, int64(page))
+	_, err := st.db.ExecContext(
+		ctx,
+		`INSERT INTO places VALUES ($1, $2, $3) ON CONFLICT (account_id, area) DO UPDATE SET page_id = excluded.page_id`,
+		account,
+		area,
+		int64(page),
+	)
 	if err != nil {
 		return fmt.Errorf("save the place: %w", err)
 	}

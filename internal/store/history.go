@@ -28,8 +28,13 @@ type Publication struct {
 
 // History gives publications, newest first, those before a revision only; 0 starts at the newest.
 func (st *Store) History(ctx context.Context, before int64, limit int) ([]Publication, error) {
-	rows, err := st.db.QueryContext(ctx, `SELECT revision, at, by_name, said, sentences, draft, planned FROM publications
-		WHERE $1 = 0 OR revision < $1 ORDER BY revision DESC LIMIT $2`, before, limit)
+	rows, err := st.db.QueryContext(
+		ctx,
+		`SELECT revision, at, by_name, said, sentences, draft, planned FROM publications
+		WHERE $1 = 0 OR revision < $1 ORDER BY revision DESC LIMIT $2`,
+		before,
+		limit,
+	)
 	if err != nil {
 		return nil, fmt.Errorf("read the history: %w", err)
 	}

@@ -15,8 +15,8 @@ import (
 	"vineladder/internal/theme"
 )
 
-// CatchUp brings the published Site to the revision of the tables: the pages changed after the revision at hand are read
-// in one snapshot and put into a copy, so a first load and the news of one publication are the same thing.
+// CatchUp brings the published Site to the revision of the tables: the pages changed after the revision at hand are
+// read in one snapshot and put into a copy, so a first load and the news of one publication are the same thing.
 func (st *Store) CatchUp(ctx context.Context) error {
 	st.loading.Lock()
 	defer st.loading.Unlock()
@@ -78,8 +78,12 @@ func catchUp(ctx context.Context, tx *sqlx.Tx, seen *Published) (*Published, err
 	}
 	settings := site.Settings{
 		Name: row.Name, Language: row.Language, Zone: zone,
-		NotFound: site.PageID(row.NotFound.Int64), NoAccess: site.PageID(row.NoAccess.Int64), SignIn: site.PageID(row.SignIn.Int64),
-		Shut: site.PageID(row.Shut.Int64), Closed: row.Closed, Layout: row.Layout, PaleBadges: row.Pale, BinDays: row.BinDays, Register: row.Register,
+		NotFound: site.PageID(
+			row.NotFound.Int64,
+		), NoAccess: site.PageID(row.NoAccess.Int64), SignIn: site.PageID(row.SignIn.Int64),
+		Shut: site.PageID(
+			row.Shut.Int64,
+		), Closed: row.Closed, Layout: row.Layout, PaleBadges: row.Pale, BinDays: row.BinDays, Register: row.Register,
 		Dates: site.DateOrder(row.Dates),
 	}
 	b, after := site.NewBuilder(settings), int64(-1)
@@ -126,8 +130,8 @@ const (
 	pagesQuery  = `SELECT ` + pageColumns + ` FROM pages`
 	spellsQuery = `SELECT page_id, parent_id, segment, own_address, began, ended FROM page_spells`
 	linksQuery  = `SELECT hash, array_to_string(links, ' ') FROM texts WHERE cardinality(links) > 0`
-	// changedIDs are the pages that revisions after one have changed, as an array: so they are looked up one by one and the table is
-	// not read whole.
+	// changedIDs are the pages that revisions after one have changed, as an array: so they are looked up one by one and
+	// the table is not read whole.
 	changedIDs = `ANY (ARRAY(SELECT unnest(pages) FROM page_changes WHERE revision > $1))`
 )
 
@@ -197,9 +201,17 @@ func loadSpells(ctx context.Context, tx *sqlx.Tx, after int64, pages []*site.Pag
 	return rows.Err()
 }
 
-// loadLinks reads to which pages texts link: all of them at first, so that drafts find theirs, then those of changed pages.
+// loadLinks reads to which pages texts link: all of them at first, so that drafts find theirs, then those of changed
+// pages.
 func loadLinks(ctx context.Context, tx *sqlx.Tx, after int64, b *site.Builder) error {
-	rows, err := querySince(ctx, tx, after, linksQuery, ` AND hash IN (SELECT text_hash FROM pages WHERE id = `+changedIDs+`)`, "")
+	rows, err := querySince(
+		ctx,
+		tx,
+		after,
+		linksQuery,
+		` AND hash IN (SELECT text_hash FROM pages WHERE id = `+changedIDs+`)`,
+		"",
+	)
 	if err != nil {
 		return fmt.Errorf("read links: %w", err)
 	}
@@ -266,7 +278,12 @@ func loadRoles(ctx context.Context, tx *sqlx.Tx, b *site.Builder) error {
 	}
 	roles := make([]site.Role, len(rows))
 	for i, row := range rows {
-		roles[i] = site.Role{Key: row.Key, Name: row.Name, Includes: words[string](row.Includes), Actions: words[site.Action](row.Actions)}
+		roles[i] = site.Role{
+			Key:      row.Key,
+			Name:     row.Name,
+			Includes: words[string](row.Includes),
+			Actions:  words[site.Action](row.Actions),
+		}
 	}
 	b.SetRoles(roles)
 	return nil

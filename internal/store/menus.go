@@ -62,8 +62,9 @@ func writeMenus(ctx context.Context, tx *sqlx.Tx, was, is *site.Site) error {
 	return nil
 }
 
-// writeMenu writes a menu and its entries as they are. An item that comes from another menu is taken over, or was taken away with
-// that one just before; parents are checked when the transaction ends. So the order of menus and items does not matter.
+// writeMenu writes a menu and its entries as they are. An item that comes from another menu is taken over, or was taken
+// away with that one just before; parents are checked when the transaction ends. So the order of menus and items does
+// not matter.
 func writeMenu(ctx context.Context, tx *sqlx.Tx, menu site.Menu, position int) error {
 	if _, err := tx.ExecContext(ctx, `INSERT INTO menus (id, key, name, position, programs) VALUES ($1, $2, $3, $4, $5)
 		ON CONFLICT (id) DO UPDATE SET name = excluded.name, position = excluded.position, programs = excluded.programs`, int64(menu.ID), menu.Key, menu.Name, position, menu.Programs); err != nil {

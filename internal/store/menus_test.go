@@ -27,7 +27,8 @@ func order(s *site.Site) map[site.MenuID]map[site.EntryID][]site.EntryID {
 	return all
 }
 
-// Menus go into the tables and come back as they were, whatever was done to them, items that change their menu included.
+// Menus go into the tables and come back as they were, whatever was done to them, items that change their menu
+// included.
 func TestMenusComeBackAsTheyWerePublished(t *testing.T) {
 	rapid.Check(t, func(rt *rapid.T) {
 		st := storetest.New(t)
@@ -38,11 +39,21 @@ func TestMenusComeBackAsTheyWerePublished(t *testing.T) {
 		foundMenus(t, st, testkit.RandomMenu(rt, s))
 		next := site.EntryID(5000)
 		for range rapid.IntRange(1, 8).Draw(rt, "ops") {
-			_, _ = st.PublishDirect(ctx, store.Account{Name: "test"}, "random", []edit.Op{testkit.RandomMenuOp(rt, st.Published().Site, &next)})
+			_, _ = st.PublishDirect(
+				ctx,
+				store.Account{Name: "test"},
+				"random",
+				[]edit.Op{testkit.RandomMenuOp(rt, st.Published().Site, &next)},
+			)
 		}
 		id, err := st.NewMenuID(ctx)
 		require.NoError(t, err)
-		_, err = st.PublishDirect(ctx, store.Account{Name: "test"}, "menus", []edit.Op{edit.MakeMenu{Menu: id, Name: "New"}, edit.TakeMenu{Was: edit.MakeMenu{Menu: 2}}})
+		_, err = st.PublishDirect(
+			ctx,
+			store.Account{Name: "test"},
+			"menus",
+			[]edit.Op{edit.MakeMenu{Menu: id, Name: "New"}, edit.TakeMenu{Was: edit.MakeMenu{Menu: 2}}},
+		)
 		require.NoError(t, err)
 		kept := st.Published().Site
 		require.NoError(t, st.Reload(ctx))
@@ -68,7 +79,12 @@ func foundMenus(t *testing.T, st *store.Store, m *site.Menu) {
 		}
 		made.Entries = append(made.Entries, form)
 	}
-	_, err := st.PublishDirect(ctx, store.Account{Name: "test"}, "menus", []edit.Op{made, edit.MakeMenu{Menu: 2, Key: "other", Name: "Other"}})
+	_, err := st.PublishDirect(
+		ctx,
+		store.Account{Name: "test"},
+		"menus",
+		[]edit.Op{made, edit.MakeMenu{Menu: 2, Key: "other", Name: "Other"}},
+	)
 	require.NoError(t, err)
 }
 
@@ -106,7 +122,11 @@ func TestBlocksComeBackAsTheyWerePublished(t *testing.T) {
 		for i := range kept.Placements() {
 			a, b := kept.Placements()[i], read.Placements()[i]
 			assert.Equal(t, edit.SpotsText(a.Where), edit.SpotsText(b.Where))
-			assert.Equal(t, []any{a.ID, a.Block, a.Region, a.Layout, a.Off, a.Audience}, []any{b.ID, b.Block, b.Region, b.Layout, b.Off, b.Audience})
+			assert.Equal(
+				t,
+				[]any{a.ID, a.Block, a.Region, a.Layout, a.Off, a.Audience},
+				[]any{b.ID, b.Block, b.Region, b.Layout, b.Off, b.Audience},
+			)
 		}
 		assert.Equal(t, kept.Settings().Layout, read.Settings().Layout)
 	})

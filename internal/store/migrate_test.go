@@ -19,7 +19,12 @@ import (
 // Migrations go back to the first one and forth again with the history and the pages whole.
 func TestMigrationsKeepWhatIsThere(t *testing.T) {
 	st, url, by := founded(t, "Home\n  A\n    A1\n  B")
-	_, err := st.PublishDirect(ctx, by, "two things", []edit.Op{rename(st.Published().Site, "A", "Sailings"), edit.Move{Page: 3, To: edit.Place{Parent: 4}}})
+	_, err := st.PublishDirect(
+		ctx,
+		by,
+		"two things",
+		[]edit.Op{rename(st.Published().Site, "A", "Sailings"), edit.Move{Page: 3, To: edit.Place{Parent: 4}}},
+	)
 	require.NoError(t, err)
 	want, err := st.Inverses(ctx, st.Published().Revision)
 	require.NoError(t, err)
@@ -36,7 +41,11 @@ func TestMigrationsKeepWhatIsThere(t *testing.T) {
 	got, err := again.Inverses(ctx, again.Published().Revision)
 	require.NoError(t, err)
 	assert.Equal(t, want, got, "what was published can still be taken back")
-	assert.Equal(t, site.ToBranch{Root: 1, Self: site.SelfNot}, again.Published().Site.MenuByKey("main").Entries[0].Shows)
+	assert.Equal(
+		t,
+		site.ToBranch{Root: 1, Self: site.SelfNot},
+		again.Published().Site.MenuByKey("main").Entries[0].Shows,
+	)
 	_, err = again.PublishDirect(ctx, by, "goes on", []edit.Op{rename(again.Published().Site, "B", "Harbours")})
 	require.NoError(t, err)
 	assert.NotZero(t, again.Published().Site.Page(2).Since, testkit.Now)

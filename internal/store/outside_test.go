@@ -40,15 +40,25 @@ func labelsOf(n int, random *rand.Rand) []string {
 	return made
 }
 
-// Source: ICU's collations in PostgreSQL (CLDR tailorings of the Unicode Collation Algorithm, UTS #10), for each language that a site can
-// be kept in.
+// Source: ICU's collations in PostgreSQL (CLDR tailorings of the Unicode Collation Algorithm, UTS #10), for each
+// language that a site can be kept in.
 func TestOrderByLabelAgreesWithICUInEveryLanguage(t *testing.T) {
 	st := storetest.New(t)
 	for i, language := range site.Languages {
 		labels := labelsOf(4000, rand.New(rand.NewPCG(1, uint64(i))))
 		s := site.NewBuilder(site.Settings{Language: language.Tag}).Site()
 		var order []string
-		require.NoError(t, st.DB().Select(&order, fmt.Sprintf(`SELECT label FROM unnest($1::text[]) AS t (label) ORDER BY label COLLATE "%s-x-icu", label COLLATE "C"`, language.Tag), labels))
+		require.NoError(
+			t,
+			st.DB().Select(
+				&order,
+				fmt.Sprintf(
+					`SELECT label FROM unnest($1::text[]) AS t (label) ORDER BY label COLLATE "%s-x-icu", label COLLATE "C"`,
+					language.Tag,
+				),
+				labels,
+			),
+		)
 		wrong := 0
 		for i := 1; i < len(order); i++ {
 			if s.Collate(order[i-1], order[i]) > 0 {
@@ -60,7 +70,11 @@ func TestOrderByLabelAgreesWithICUInEveryLanguage(t *testing.T) {
 		assert.Zero(t, wrong, language.Name)
 	}
 	// Facts of CLDR, from memory: in Swedish å ä ö follow z, in Danish æ ø å do, and capitals come first.
-	swedish, danish := site.NewBuilder(site.Settings{Language: "sv"}).Site(), site.NewBuilder(site.Settings{Language: "da"}).Site()
+	swedish, danish := site.NewBuilder(
+		site.Settings{Language: "sv"},
+	).Site(), site.NewBuilder(
+		site.Settings{Language: "da"},
+	).Site()
 	for _, pair := range [][2]string{{"z", "å"}, {"å", "ä"}, {"ä", "ö"}, {"a", "A"}} {
 		assert.Negative(t, swedish.Collate(pair[0], pair[1]), pair)
 	}
@@ -79,7 +93,11 @@ func TestBranchesAgreeWithLtree(t *testing.T) {
 		_, err := st.DB().Exec(`DELETE FROM tree`)
 		require.NoError(t, err)
 		add := func(id, parent site.PageID) {
-			_, err := st.DB().Exec(`INSERT INTO tree SELECT $1::bigint, coalesce((SELECT path FROM tree WHERE id = $2), ''::ltree) || ($1::bigint)::text::ltree`, int64(id), int64(parent))
+			_, err := st.DB().Exec(
+				`INSERT INTO tree SELECT $1::bigint, coalesce((SELECT path FROM tree WHERE id = $2), ''::ltree) || ($1::bigint)::text::ltree`,
+				int64(id),
+				int64(parent),
+			)
 			require.NoError(t, err)
 		}
 		s.Walk(s.Home(), func(p *site.Page) bool { add(p.ID, p.Parent); return true })
@@ -108,7 +126,13 @@ func TestBranchesAgreeWithLtree(t *testing.T) {
 			Level int   `db:"level"`
 			Below int   `db:"below"`
 		}
-		require.NoError(t, st.DB().Select(&rows, `SELECT id, nlevel(path) - 1 AS level, (SELECT count(*) - 1 FROM tree b WHERE b.path <@ a.path) AS below FROM tree a`))
+		require.NoError(
+			t,
+			st.DB().Select(
+				&rows,
+				`SELECT id, nlevel(path) - 1 AS level, (SELECT count(*) - 1 FROM tree b WHERE b.path <@ a.path) AS below FROM tree a`,
+			),
+		)
 		require.Len(t, rows, s.Count())
 		for _, row := range rows {
 			id := site.PageID(row.ID)

@@ -13,8 +13,8 @@ import (
 	"vineladder/internal/core/site"
 )
 
-// Part takes the edits of one page, with the steps that must travel along, out of a draft into one of their own, to be published whole
-// while the others go on waiting. It gives the draft itself where no other step would be left.
+// Part takes the edits of one page, with the steps that must travel along, out of a draft into one of their own, to be
+// published whole while the others go on waiting. It gives the draft itself where no other step would be left.
 func (st *Store) Part(ctx context.Context, id int64, by Account, page site.PageID) (parted int64, err error) {
 	_, err = st.change(ctx, id, func(tx *sqlx.Tx, d *Draft) error {
 		if !d.IsFor(by.ID) {
@@ -84,7 +84,8 @@ func (d *Draft) Along(page site.PageID, now time.Time) []int {
 	return edit.Along(d.Base.Site, steps, page, now)
 }
 
-// Join puts the edits of a parted draft back where they were taken from, and closes it. It gives the draft that has them again.
+// Join puts the edits of a parted draft back where they were taken from, and closes it. It gives the draft that has
+// them again.
 func (st *Store) Join(ctx context.Context, id int64, by Account) (whole int64, err error) {
 	err = st.settle(ctx, id, by, func(tx *sqlx.Tx, d *Draft) error {
 		if d.PartedFrom == 0 {
@@ -95,7 +96,9 @@ func (st *Store) Join(ctx context.Context, id int64, by Account) (whole int64, e
 			return fmt.Errorf("lock the draft: %w", err)
 		}
 		if whole = d.PartedFrom; !open {
-			return &edit.Refusal{Sentence: "The draft that these edits were taken from is thrown away; bring it back first."}
+			return &edit.Refusal{
+				Sentence: "The draft that these edits were taken from is thrown away; bring it back first.",
+			}
 		}
 		if _, err := tx.ExecContext(ctx, `UPDATE draft_steps SET draft_id = $2 WHERE draft_id = $1 AND state IN ('done', 'undone')`, id, whole); err != nil {
 			return fmt.Errorf("move the edits: %w", err)

@@ -31,7 +31,8 @@ const (
 	PasswordMaximum = 200
 )
 
-// common are the first eight bytes of the hashes of passwords that many have, sorted; tools/common-passwords.py names their source.
+// common are the first eight bytes of the hashes of passwords that many have, sorted; tools/common-passwords.py names
+// their source.
 //
 //go:embed common-passwords.bin
 var common []byte
@@ -43,8 +44,8 @@ type BadPassword struct{ Sentence string }
 
 func (b *BadPassword) Error() string { return b.Sentence }
 
-// CheckPassword says what is wrong with a password for an account; nil if nothing is (NIST SP 800-63B 5.1.1.2, from memory: length, and
-// not one that is known, nor the name).
+// CheckPassword says what is wrong with a password for an account; nil if nothing is (NIST SP 800-63B 5.1.1.2, from
+// memory: length, and not one that is known, nor the name).
 func CheckPassword(login, password string) error {
 	password = norm.NFKC.String(password)
 	folded := cases.Fold().String(password)
@@ -52,7 +53,12 @@ func CheckPassword(login, password string) error {
 	case !utf8.ValidString(password):
 		return &BadPassword{"A password is made of characters."}
 	case n < PasswordMinimum:
-		return &BadPassword{fmt.Sprintf("A password needs at least %d characters; a few words in a row make a good one.", PasswordMinimum)}
+		return &BadPassword{
+			fmt.Sprintf(
+				"A password needs at least %d characters; a few words in a row make a good one.",
+				PasswordMinimum,
+			),
+		}
 	case n > PasswordMaximum:
 		return &BadPassword{fmt.Sprintf("A password can have %d characters at most.", PasswordMaximum)}
 	case folded == cases.Fold().String(norm.NFKC.String(login)):

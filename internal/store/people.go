@@ -33,12 +33,18 @@ type DraftLine struct {
 // DraftsOf lists the drafts that an account may open: its own first, by name.
 func (st *Store) DraftsOf(ctx context.Context, account int64) ([]DraftLine, error) {
 	var lines []DraftLine
-	err := st.db.SelectContext(ctx, &lines, `SELECT d.id, d.name, d.owner_id, a.name AS owner_name, d.publish_at, d.trouble,
+	err := st.db.SelectContext(
+		ctx,
+		&lines,
+		`SELECT d.id, d.name, d.owner_id, a.name AS owner_name, d.publish_at, d.trouble,
 			(SELECT count(*) FROM draft_steps s WHERE s.draft_id = d.id AND s.state = 'done') AS edits,
 			coalesce((SELECT string_agg(b.name, ', ' ORDER BY b.name) FROM draft_people p JOIN accounts b ON b.id = p.account_id WHERE p.draft_id = d.id), '') AS people
 		FROM drafts d JOIN accounts a ON a.id = d.owner_id
 		WHERE d.thrown_at IS NULL AND (d.owner_id = $1 OR d.id IN (SELECT draft_id FROM draft_people WHERE account_id = $1))
-		ORDER BY d.owner_id <> $1, d.name <> $2, d.name, d.id`, account, MyChangesName)
+		ORDER BY d.owner_id <> $1, d.name <> $2, d.name, d.id`,
+		account,
+		MyChangesName,
+	)
 	if err != nil {
 		return nil, fmt.Errorf("list drafts: %w", err)
 	}
@@ -57,7 +63,9 @@ func draftName(name string) (string, error) {
 	case name == "":
 		return "", &edit.Refusal{Sentence: "A draft needs a name."}
 	case utf8.RuneCountInString(name) > draftNameLimit:
-		return "", &edit.Refusal{Sentence: fmt.Sprintf("A draft's name can have %d characters at most.", draftNameLimit)}
+		return "", &edit.Refusal{
+			Sentence: fmt.Sprintf("A draft's name can have %d characters at most.", draftNameLimit),
+		}
 	}
 	return name, nil
 }
@@ -119,14 +127,18 @@ func (st *Store) Share(ctx context.Context, id int64, by Account, with int64, on
 func (st *Store) HandOver(ctx context.Context, id int64, by Account, to Account) error {
 	return st.settle(ctx, id, by, func(tx *sqlx.Tx, d *Draft) error {
 		if d.Name == MyChangesName {
-			return &edit.Refusal{Sentence: "“My changes” is yours alone; give it a name of its own first, then hand it over."}
+			return &edit.Refusal{
+				Sentence: "“My changes” is yours alone; give it a name of its own first, then hand it over.",
+			}
 		}
 		var taken bool
 		if err := tx.GetContext(ctx, &taken, `SELECT EXISTS (SELECT FROM drafts WHERE owner_id = $1 AND name = $2 AND thrown_at IS NULL)`, to.ID, d.Name); err != nil {
 			return err
 		}
 		if taken {
-			return &edit.Refusal{Sentence: fmt.Sprintf("%s has a draft “%s” already; rename this one first.", to.Name, d.Name)}
+			return &edit.Refusal{
+				Sentence: fmt.Sprintf("%s has a draft “%s” already; rename this one first.", to.Name, d.Name),
+			}
 		}
 		if _, err := tx.ExecContext(ctx, `UPDATE drafts SET owner_id = $2 WHERE id = $1`, id, to.ID); err != nil {
 			return err
@@ -141,7 +153,8 @@ func (st *Store) HandOver(ctx context.Context, id int64, by Account, to Account)
 	})
 }
 
-// Rename gives a draft another name. “My changes”, renamed, becomes a named draft, and a new one is there when it is asked for.
+// Rename gives a draft another name. “My changes”, renamed, becomes a named draft, and a new one is there when it is
+// asked for.
 func (st *Store) Rename(ctx context.Context, id int64, by Account, name string) error {
 	name, err := draftName(name)
 	if err != nil {
@@ -166,7 +179,12 @@ func (st *Store) ThrowAway(ctx context.Context, id int64, by Account) error {
 		if err := closeDraft(ctx, tx, id); err != nil {
 			return err
 		}
-		return record(ctx, tx, by, fmt.Sprintf("threw the draft “%s” away, with %s", d.Name, count.Of(len(d.Steps), "edit", "edits")))
+		return record(
+			ctx,
+			tx,
+			by,
+			fmt.Sprintf("threw the draft “%s” away, with %s", d.Name, count.Of(len(d.Steps), "edit", "edits")),
+		)
 	})
 }
 
@@ -185,8 +203,8 @@ func (st *Store) Fetch(ctx context.Context, id int64, by Account) error {
 	return nil
 }
 
-// Plan sets a draft to be published at a moment, with the rights of the person who says so (rules 9.5); a zero moment takes
-// that back. The rights are looked at now, and again when it is due.
+// Plan sets a draft to be published at a moment, with the rights of the person who says so (rules 9.5); a zero moment
+// takes that back. The rights are looked at now, and again when it is due.
 func (st *Store) Plan(ctx context.Context, id int64, by Account, at time.Time) error {
 	err := st.inTx(ctx, func(tx *sqlx.Tx) error {
 		d, err := st.lockDraft(ctx, tx, id, st.published.Load())
@@ -204,7 +222,13 @@ func (st *Store) Plan(ctx context.Context, id int64, by Account, at time.Time) e
 			}
 			when, who = &at, &by.ID
 		}
-		_, err = tx.ExecContext(ctx, `UPDATE drafts SET publish_at = $2, planned_by = $3, retry_at = NULL, attempts = 0, trouble = '', version = version + 1 WHERE id = $1`, id, when, who)
+		_, err = tx.ExecContext(
+			ctx,
+			`UPDATE drafts SET publish_at = $2, planned_by = $3, retry_at = NULL, attempts = 0, trouble = '', version = version + 1 WHERE id = $1`,
+			id,
+			when,
+			who,
+		)
 		if err != nil {
 			return fmt.Errorf("plan the draft: %w", err)
 		}
@@ -217,7 +241,8 @@ func (st *Store) Plan(ctx context.Context, id int64, by Account, at time.Time) e
 	return err
 }
 
-// mayPublish says why a draft can't be published by somebody; nil if it can. It is asked whichever way the draft is published.
+// mayPublish says why a draft can't be published by somebody; nil if it can. It is asked whichever way the draft is
+// published.
 func mayPublish(ctx context.Context, tx *sqlx.Tx, d *Draft, by Account) error {
 	if len(d.Held) > 0 {
 		return ErrHeld

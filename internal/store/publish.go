@@ -23,14 +23,17 @@ var (
 	// ErrHeld is a draft with edits that somebody else's publication got in the way of.
 	ErrHeld = errors.New("some edits wait for your decision: somebody else has published a change of the same thing")
 	// ErrReview is a draft that is not any more what the person who publishes it has looked at.
-	ErrReview = errors.New("something has changed since you looked; nothing is published yet. Look at what will change once more")
+	ErrReview = errors.New(
+		"something has changed since you looked; nothing is published yet. Look at what will change once more",
+	)
 )
 
 // Reviewed says which state of things somebody looked at before publishing it.
 type Reviewed struct{ Revision, Version int64 }
 
-// Publish makes all of a draft public in one transaction, or nothing (rules 9.4). The site row is locked, so publications
-// queue; the draft is brought up to date on what came before. The error is ErrReview if that was not what was reviewed.
+// Publish makes all of a draft public in one transaction, or nothing (rules 9.4). The site row is locked, so
+// publications queue; the draft is brought up to date on what came before. The error is ErrReview if that was not what
+// was reviewed.
 func (st *Store) Publish(ctx context.Context, draftID int64, by Account, reviewed Reviewed) (*Published, error) {
 	var made *Published
 	err := st.inTx(ctx, func(tx *sqlx.Tx) error {
@@ -67,7 +70,13 @@ func (st *Store) Publish(ctx context.Context, draftID int64, by Account, reviewe
 
 // publishDraft writes a draft that is up to date and empties its log. A draft of which all is public already makes no
 // publication: nil.
-func (st *Store) publishDraft(ctx context.Context, tx *sqlx.Tx, was *Published, draft *Draft, by Account) (*Published, error) {
+func (st *Store) publishDraft(
+	ctx context.Context,
+	tx *sqlx.Tx,
+	was *Published,
+	draft *Draft,
+	by Account,
+) (*Published, error) {
 	n := notes{by: by, draft: draft.Name, planned: draft.Planned, sentences: draft.computed.sentences()}
 	var ops []edit.Op
 	for _, step := range draft.Steps {
@@ -155,7 +164,14 @@ func (st *Store) lockSite(ctx context.Context, tx *sqlx.Tx) (*Published, error) 
 }
 
 // write puts the difference of two Sites into the tables and appends the history.
-func (st *Store) write(ctx context.Context, tx *sqlx.Tx, was *Published, is *site.Site, ops []edit.Op, n notes) (*Published, error) {
+func (st *Store) write(
+	ctx context.Context,
+	tx *sqlx.Tx,
+	was *Published,
+	is *site.Site,
+	ops []edit.Op,
+	n notes,
+) (*Published, error) {
 	at := clock.Now().UTC().Truncate(time.Microsecond)
 	revision := was.Revision + 1
 	is = edit.Settle(was.Site, is, at)
@@ -226,8 +242,8 @@ func announce(ctx context.Context, tx *sqlx.Tx, revision int64, changed []*site.
 // batch is the number of rows sent in one statement.
 const batch = 5000
 
-// writePages inserts pages that the tables don't have and updates the others, in the columns in which any of them differs. So an
-// update writes no index anew unless a page's place or text changes.
+// writePages inserts pages that the tables don't have and updates the others, in the columns in which any of them
+// differs. So an update writes no index anew unless a page's place or text changes.
 func writePages(ctx context.Context, tx *sqlx.Tx, was *site.Site, pages []*site.Page) error {
 	var made, changed []*site.Page
 	for _, p := range pages {
@@ -267,7 +283,8 @@ func differing(was *site.Site, pages []*site.Page) []pageColumn {
 	return columns
 }
 
-// A pageColumn is a column of pages as it is written: its type in PostgreSQL, what is stored for the value sent, and the value.
+// A pageColumn is a column of pages as it is written: its type in PostgreSQL, what is stored for the value sent, and
+// the value.
 type pageColumn struct {
 	name, kind, stored string
 	values             func([]*site.Page) any
@@ -299,14 +316,24 @@ var pageRow = []pageColumn{
 	column("segment", "text", "segment", func(p *site.Page) string { return p.Segment }),
 	column("segment_follows", "bool", "segment_follows", func(p *site.Page) bool { return p.SegmentFollows }),
 	column("own_address", "text", "own_address", func(p *site.Page) string { return p.OwnAddress }),
-	column("short_addresses", "text", `string_to_array(short_addresses, E'\n')`, func(p *site.Page) string { return strings.Join(p.ShortAddresses, "\n") }),
+	column(
+		"short_addresses",
+		"text",
+		`string_to_array(short_addresses, E'\n')`,
+		func(p *site.Page) string { return strings.Join(p.ShortAddresses, "\n") },
+	),
 	column("status", "text", "status", func(p *site.Page) string { return string(p.Status) }),
 	column("live_from", "timestamptz", "live_from", func(p *site.Page) *time.Time { return timeOrNull(p.LiveFrom) }),
 	column("live_until", "timestamptz", "live_until", func(p *site.Page) *time.Time { return timeOrNull(p.LiveUntil) }),
 	column("listed", "bool", "listed", func(p *site.Page) bool { return p.Listed }),
 	column("audience", "text", "audience", func(p *site.Page) string { return string(p.Audience) }),
 	column("conceal", "bool", "conceal", func(p *site.Page) bool { return p.Conceal }),
-	column("first_online", "timestamptz", "first_online", func(p *site.Page) *time.Time { return timeOrNull(p.FirstOnline) }),
+	column(
+		"first_online",
+		"timestamptz",
+		"first_online",
+		func(p *site.Page) *time.Time { return timeOrNull(p.FirstOnline) },
+	),
 	column("since", "timestamptz", "since", func(p *site.Page) *time.Time { return timeOrNull(p.Since) }),
 	column("binned", "bool", "binned", func(p *site.Page) bool { return p.Binned }),
 	column("binned_at", "timestamptz", "binned_at", func(p *site.Page) *time.Time { return timeOrNull(p.BinnedAt) }),
@@ -325,7 +352,13 @@ func sent(columns []pageColumn) (names, table string) {
 		all[i], stored[i], arrays[i] = c.name, c.stored+" AS "+c.name, fmt.Sprintf("$%d::%s[]", i+1, c.kind)
 	}
 	names = strings.Join(all, ", ")
-	return names, "(SELECT " + strings.Join(stored, ", ") + " FROM unnest(" + strings.Join(arrays, ", ") + ") AS u (" + names + ")) AS t"
+	return names, "(SELECT " + strings.Join(
+		stored,
+		", ",
+	) + " FROM unnest(" + strings.Join(
+		arrays,
+		", ",
+	) + ") AS u (" + names + ")) AS t"
 }
 
 func insertPages(columns []pageColumn) string {
@@ -342,7 +375,13 @@ func updatePages(columns []pageColumn) string {
 	return "UPDATE pages p SET " + strings.Join(sets, ", ") + " FROM " + table + " WHERE p.id = t.id"
 }
 
-func sendPages(ctx context.Context, tx *sqlx.Tx, columns []pageColumn, statement func([]pageColumn) string, pages []*site.Page) error {
+func sendPages(
+	ctx context.Context,
+	tx *sqlx.Tx,
+	columns []pageColumn,
+	statement func([]pageColumn) string,
+	pages []*site.Page,
+) error {
 	values := make([]any, len(columns))
 	for i, c := range columns {
 		values[i] = c.values(pages)
@@ -362,7 +401,16 @@ func writeSpells(ctx context.Context, tx *sqlx.Tx, was *site.Site, pages []*site
 			known = len(before.Spells)
 		}
 		for i, spell := range p.Spells[known:] {
-			ids, seqs, parents = append(ids, int64(p.ID)), append(seqs, int64(known+i)), append(parents, int64(spell.Parent))
+			ids, seqs, parents = append(
+				ids,
+				int64(p.ID),
+			), append(
+				seqs,
+				int64(known+i),
+			), append(
+				parents,
+				int64(spell.Parent),
+			)
 			segments, owns = append(segments, spell.Segment), append(owns, spell.Own)
 			began, ended = append(began, spell.From), append(ended, spell.Until)
 		}
@@ -385,7 +433,15 @@ func timeOrNull(t time.Time) *time.Time {
 	return &t
 }
 
-func writeHistory(ctx context.Context, tx *sqlx.Tx, revision int64, at time.Time, ops []edit.Op, n notes, sentences []consequence.Sentence) error {
+func writeHistory(
+	ctx context.Context,
+	tx *sqlx.Tx,
+	revision int64,
+	at time.Time,
+	ops []edit.Op,
+	n notes,
+	sentences []consequence.Sentence,
+) error {
 	words, err := json.Marshal(sentences)
 	if err != nil {
 		return fmt.Errorf("write history: %w", err)

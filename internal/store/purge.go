@@ -13,7 +13,8 @@ import (
 	"vineladder/internal/core/site"
 )
 
-// EmptyBin takes binned branches out of the bin for good, at once and for everybody (rules 2.9). The record says who did it.
+// EmptyBin takes binned branches out of the bin for good, at once and for everybody (rules 2.9). The record says who
+// did it.
 func (st *Store) EmptyBin(ctx context.Context, by Account, tops []site.PageID) error {
 	var made *Published
 	err := st.inTx(ctx, func(tx *sqlx.Tx) error {

@@ -38,9 +38,16 @@ func (st *Store) Session(ctx context.Context, site, token string) (*Session, err
 		Expiry  time.Time     `db:"expiry"`
 		Old     bool          `db:"old"`
 	}
-	err := st.db.GetContext(ctx, &row, `SELECT account, data, expiry, seen < now() - make_interval(secs => $4) AS old FROM sessions
+	err := st.db.GetContext(
+		ctx,
+		&row,
+		`SELECT account, data, expiry, seen < now() - make_interval(secs => $4) AS old FROM sessions
 		WHERE hash = $1 AND site = $2 AND expiry > now() AND seen > now() - make_interval(secs => $3)`,
-		hashOf(token), site, sessionIdle.Seconds(), touchEvery.Seconds())
+		hashOf(token),
+		site,
+		sessionIdle.Seconds(),
+		touchEvery.Seconds(),
+	)
 	if errors.Is(err, sql.ErrNoRows) {
 		return nil, nil
 	}
@@ -63,8 +70,13 @@ func (st *Store) HasSession(ctx context.Context, mark string) (bool, error) {
 		return false, nil
 	}
 	var there bool
-	err = st.db.GetContext(ctx, &there, `SELECT EXISTS (SELECT FROM sessions WHERE hash = $1 AND expiry > now() AND seen > now() - make_interval(secs => $2))`,
-		hash, sessionIdle.Seconds())
+	err = st.db.GetContext(
+		ctx,
+		&there,
+		`SELECT EXISTS (SELECT FROM sessions WHERE hash = $1 AND expiry > now() AND seen > now() - make_interval(secs => $2))`,
+		hash,
+		sessionIdle.Seconds(),
+	)
 	if err != nil {
 		return false, fmt.Errorf("look for the session: %w", err)
 	}
@@ -73,8 +85,15 @@ func (st *Store) HasSession(ctx context.Context, mark string) (bool, error) {
 
 // BeginSession keeps a new session.
 func (st *Store) BeginSession(ctx context.Context, site, token string, s Session) error {
-	_, err := st.db.ExecContext(ctx, `INSERT INTO sessions (hash, site, account, data, expiry) VALUES ($1, $2, nullif($3, 0), $4, $5)`,
-		hashOf(token), site, s.Account, s.Data, s.Expiry)
+	_, err := st.db.ExecContext(
+		ctx,
+		`INSERT INTO sessions (hash, site, account, data, expiry) VALUES ($1, $2, nullif($3, 0), $4, $5)`,
+		hashOf(token),
+		site,
+		s.Account,
+		s.Data,
+		s.Expiry,
+	)
 	if err != nil {
 		return fmt.Errorf("begin a session: %w", err)
 	}
@@ -83,8 +102,15 @@ func (st *Store) BeginSession(ctx context.Context, site, token string, s Session
 
 // WriteSession changes a session that is there. One that was ended meanwhile stays ended.
 func (st *Store) WriteSession(ctx context.Context, site, token string, s Session) error {
-	_, err := st.db.ExecContext(ctx, `UPDATE sessions SET account = nullif($3, 0), data = $4, expiry = $5, seen = now() WHERE hash = $1 AND site = $2`,
-		hashOf(token), site, s.Account, s.Data, s.Expiry)
+	_, err := st.db.ExecContext(
+		ctx,
+		`UPDATE sessions SET account = nullif($3, 0), data = $4, expiry = $5, seen = now() WHERE hash = $1 AND site = $2`,
+		hashOf(token),
+		site,
+		s.Account,
+		s.Data,
+		s.Expiry,
+	)
 	if err != nil {
 		return fmt.Errorf("write the session: %w", err)
 	}
@@ -101,7 +127,11 @@ func (st *Store) EndSession(ctx context.Context, site, token string) error {
 
 // ClearSessions deletes the sessions that are over.
 func (st *Store) ClearSessions(ctx context.Context) error {
-	_, err := st.db.ExecContext(ctx, `DELETE FROM sessions WHERE expiry <= now() OR seen <= now() - make_interval(secs => $1)`, sessionIdle.Seconds())
+	_, err := st.db.ExecContext(
+		ctx,
+		`DELETE FROM sessions WHERE expiry <= now() OR seen <= now() - make_interval(secs => $1)`,
+		sessionIdle.Seconds(),
+	)
 	if err != nil {
 		return fmt.Errorf("clear old sessions: %w", err)
 	}

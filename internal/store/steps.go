@@ -50,7 +50,13 @@ type HeldOp struct {
 
 // Edit adds a step to a draft. build sees the draft as it is under the lock and gives the operations, so that nothing
 // can come between; its error, or a *edit.Refusal or *edit.Conflict of the operations, leaves the draft as it was.
-func (st *Store) Edit(ctx context.Context, id int64, by Account, said string, build func(*Draft) ([]edit.Op, error)) (*Draft, error) {
+func (st *Store) Edit(
+	ctx context.Context,
+	id int64,
+	by Account,
+	said string,
+	build func(*Draft) ([]edit.Op, error),
+) (*Draft, error) {
 	return st.change(ctx, id, func(tx *sqlx.Tx, d *Draft) error {
 		ops, err := build(d)
 		if err != nil {
@@ -71,7 +77,15 @@ func (st *Store) Edit(ctx context.Context, id int64, by Account, said string, bu
 		if err != nil {
 			return err
 		}
-		step := Step{By: by.ID, ByName: by.Name, Said: said, Ops: settled, At: clock.Now(), stored: settled, before: d.Site}
+		step := Step{
+			By:     by.ID,
+			ByName: by.Name,
+			Said:   said,
+			Ops:    settled,
+			At:     clock.Now(),
+			stored: settled,
+			before: d.Site,
+		}
 		if _, err := tx.ExecContext(ctx, `UPDATE draft_steps SET state = 'dropped' WHERE draft_id = $1 AND state = 'undone' AND account_id = $2`, id, by.ID); err != nil {
 			return err
 		}

@@ -1,5 +1,5 @@
-// Package store keeps the site in PostgreSQL: it loads the published Site, saves drafts as they are made, publishes all of
-// a draft or nothing, and follows what other instances publish. It decides nothing about what visitors see.
+// Package store keeps the site in PostgreSQL: it loads the published Site, saves drafts as they are made, publishes all
+// of a draft or nothing, and follows what other instances publish. It decides nothing about what visitors see.
 package store
 
 import (
@@ -158,7 +158,8 @@ func (st *Store) Published() *Published { return st.published.Load() }
 // channel is the name under which publications are announced; the message is the revision.
 const channel = "vineladder_published"
 
-// draftChannel is the name under which changes of drafts are announced to those who share them; the message is the draft.
+// draftChannel is the name under which changes of drafts are announced to those who share them; the message is the
+// draft.
 const draftChannel = "vineladder_draft"
 
 // Follow catches up at each publication of another instance, until ctx ends. A lost connection is made again, and what
@@ -211,7 +212,8 @@ type watchers struct {
 	chans map[int]chan News
 }
 
-// watcherBacklog is the news that wait for a slow reader; the oldest are dropped, since a reader looks at the whole anyway.
+// watcherBacklog is the news that wait for a slow reader; the oldest are dropped, since a reader looks at the whole
+// anyway.
 const watcherBacklog = 16
 
 // Watch gives a channel that receives news, and a function that ends it.

@@ -44,7 +44,16 @@ func founded(t testing.TB, outline string) (*store.Store, string, store.Account)
 // able are the roles of test sites, of which staff may do everything.
 func able() []site.Role {
 	roles := testkit.Roles()
-	roles[0].Actions = []site.Action{site.Edit, site.Arrange, site.Admit, site.Place, site.Link, site.Classify, site.Keep, site.Publish}
+	roles[0].Actions = []site.Action{
+		site.Edit,
+		site.Arrange,
+		site.Admit,
+		site.Place,
+		site.Link,
+		site.Classify,
+		site.Keep,
+		site.Publish,
+	}
 	return roles
 }
 
@@ -116,9 +125,19 @@ func TestADraftIsSavedAsItIsMadeAndPublishedWhole(t *testing.T) {
 	assert.ErrorIs(t, err, store.ErrNothing)
 
 	fresh := storetest.Open(t, url)
-	assert.Equal(t, testkit.Dump(st.Published().Site), testkit.Dump(fresh.Published().Site), "tables and memory say the same")
+	assert.Equal(
+		t,
+		testkit.Dump(st.Published().Site),
+		testkit.Dump(fresh.Published().Site),
+		"tables and memory say the same",
+	)
 	require.NoError(t, other.CatchUp(ctx))
-	assert.Equal(t, testkit.Dump(fresh.Published().Site), testkit.Dump(other.Published().Site), "catching up is loading")
+	assert.Equal(
+		t,
+		testkit.Dump(fresh.Published().Site),
+		testkit.Dump(other.Published().Site),
+		"catching up is loading",
+	)
 
 	history, err := st.History(ctx, 0, 10)
 	require.NoError(t, err)
@@ -205,7 +224,11 @@ func TestTakingAPublicationBack(t *testing.T) {
 		rename(before, "A", "Sailings"),
 		edit.Move{Page: 3, From: edit.Place{Parent: 2}, To: edit.Place{Parent: 4}},
 		edit.Bin{Page: 2, Seen: 99},
-		edit.Make{Page: ids[0], Place: edit.Place{Parent: 1}, Fields: []edit.FieldChange{{Field: edit.Label, New: "New"}}},
+		edit.Make{
+			Page:   ids[0],
+			Place:  edit.Place{Parent: 1},
+			Fields: []edit.FieldChange{{Field: edit.Label, New: "New"}},
+		},
 	})
 	require.NoError(t, err)
 	assert.Equal(t, "Home B A1 New", labels(made.Site))
@@ -226,7 +249,14 @@ func TestASecondInstanceSeesAPublicationByNotification(t *testing.T) {
 	defer end()
 	go second.Follow(following)
 	require.Eventually(t, func() bool { // until it listens, a publication may fall between
-		_, err := st.PublishDirect(ctx, by, "said", []edit.Op{rename(st.Published().Site, st.Published().Site.Page(2).Label, fmt.Sprint("A", time.Now().UnixNano()))})
+		_, err := st.PublishDirect(
+			ctx,
+			by,
+			"said",
+			[]edit.Op{
+				rename(st.Published().Site, st.Published().Site.Page(2).Label, fmt.Sprint("A", time.Now().UnixNano())),
+			},
+		)
 		require.NoError(t, err)
 		select {
 		case <-news:
@@ -264,8 +294,10 @@ func TestAPublicationThatIsCutOffLeavesEverythingAsItWas(t *testing.T) {
 	require.NoError(t, err)
 	defer admin.Close()
 	// The trigger kills the publication's own backend at the last statement but one.
-	_, err = admin.Exec(`CREATE FUNCTION cut() RETURNS trigger LANGUAGE plpgsql AS $$ BEGIN PERFORM pg_terminate_backend(pg_backend_pid()); RETURN NEW; END $$;
-		CREATE TRIGGER cut BEFORE UPDATE OF revision ON site FOR EACH ROW EXECUTE FUNCTION cut()`)
+	_, err = admin.Exec(
+		`CREATE FUNCTION cut() RETURNS trigger LANGUAGE plpgsql AS $$ BEGIN PERFORM pg_terminate_backend(pg_backend_pid()); RETURN NEW; END $$;
+		CREATE TRIGGER cut BEFORE UPDATE OF revision ON site FOR EACH ROW EXECUTE FUNCTION cut()`,
+	)
 	require.NoError(t, err)
 	_, err = st.Publish(ctx, id, by, store.Reviewed{Revision: d.Base.Revision, Version: d.Version})
 	require.Error(t, err)
@@ -280,8 +312,8 @@ func TestAPublicationThatIsCutOffLeavesEverythingAsItWas(t *testing.T) {
 	require.NoError(t, err)
 }
 
-// PostgreSQL's recursive query and ICU collation as a second opinion on order by every rule, level and address of random
-// trees after random edits.
+// PostgreSQL's recursive query and ICU collation as a second opinion on order by every rule, level and address of
+// random trees after random edits.
 func TestOrderLevelAndAddressAgreeWithPostgreSQL(t *testing.T) {
 	rapid.Check(t, func(rt *rapid.T) {
 		st := storetest.New(t)
@@ -291,7 +323,12 @@ func TestOrderLevelAndAddressAgreeWithPostgreSQL(t *testing.T) {
 		publishOutline(t, st, s)
 		next := site.PageID(1000)
 		for range rapid.IntRange(1, 12).Draw(rt, "ops") {
-			_, _ = st.PublishDirect(ctx, store.Account{Name: "test"}, "random", []edit.Op{testkit.RandomOp(rt, st.Published().Site, &next)})
+			_, _ = st.PublishDirect(
+				ctx,
+				store.Account{Name: "test"},
+				"random",
+				[]edit.Op{testkit.RandomOp(rt, st.Published().Site, &next)},
+			)
 		}
 		s = st.Published().Site
 		var rows []struct {
@@ -374,12 +411,34 @@ func furnish(t testing.TB, st *store.Store) {
 	b := site.NewBuilder(testkit.Settings())
 	testkit.Furnish(b, site.SelfNot)
 	s := b.Site()
-	ops := []edit.Op{edit.MakeMenu{Menu: 1, Key: "main", Name: "Main menu", Entries: []edit.EntryForm{{ID: 1, Fields: map[edit.Field]string{edit.Shows: "branch:1:0:not"}}}}}
+	ops := []edit.Op{
+		edit.MakeMenu{
+			Menu:    1,
+			Key:     "main",
+			Name:    "Main menu",
+			Entries: []edit.EntryForm{{ID: 1, Fields: map[edit.Field]string{edit.Shows: "branch:1:0:not"}}},
+		},
+	}
 	for i := range s.Blocks() {
 		block := &s.Blocks()[i]
-		ops = append(ops,
-			edit.MakeBlock{Block: block.ID, Fields: map[edit.Field]string{edit.Name: block.Name, edit.Title: block.Title, edit.Piece: edit.PieceText(block.Shows)}},
-			edit.PutPlacement{Placement: site.PlacementID(block.ID), Block: block.ID, Slot: edit.Slot{Region: map[site.BlockID]string{testkit.Header: "header", testkit.Side: "left"}[block.ID]}})
+		ops = append(
+			ops,
+			edit.MakeBlock{
+				Block: block.ID,
+				Fields: map[edit.Field]string{
+					edit.Name:  block.Name,
+					edit.Title: block.Title,
+					edit.Piece: edit.PieceText(block.Shows),
+				},
+			},
+			edit.PutPlacement{
+				Placement: site.PlacementID(block.ID),
+				Block:     block.ID,
+				Slot: edit.Slot{
+					Region: map[site.BlockID]string{testkit.Header: "header", testkit.Side: "left"}[block.ID],
+				},
+			},
+		)
 	}
 	_, err := st.PublishDirect(ctx, store.Account{Name: "test"}, "furnished the site", ops)
 	require.NoError(t, err)
@@ -415,10 +474,20 @@ func TestSettingsRoundTrip(t *testing.T) {
 	ctx := context.Background()
 	url := storetest.URL(t)
 	st := storetest.Open(t, url)
-	_, err := st.PublishDirect(ctx, store.Account{Name: "test"}, "home", []edit.Op{edit.Make{Page: 1, Fields: []edit.FieldChange{{Field: edit.Label, New: "Home"}}}})
+	_, err := st.PublishDirect(
+		ctx,
+		store.Account{Name: "test"},
+		"home",
+		[]edit.Op{edit.Make{Page: 1, Fields: []edit.FieldChange{{Field: edit.Label, New: "Home"}}}},
+	)
 	require.NoError(t, err)
 	change := func(field edit.Field, old, value string) {
-		_, err := st.PublishDirect(ctx, store.Account{Name: "test"}, "set", []edit.Op{edit.EditSettings{Fields: []edit.FieldChange{{Field: field, Old: old, New: value}}}})
+		_, err := st.PublishDirect(
+			ctx,
+			store.Account{Name: "test"},
+			"set",
+			[]edit.Op{edit.EditSettings{Fields: []edit.FieldChange{{Field: field, Old: old, New: value}}}},
+		)
 		require.NoError(t, err, field)
 	}
 	settings := st.Published().Site.Settings()

@@ -8,8 +8,8 @@ import (
 	"github.com/stretchr/testify/assert"
 )
 
-// Telling never waits for a reader, however the two meet: a reader that empties the channel between two looks at it must not hold up
-// whoever publishes.
+// Telling never waits for a reader, however the two meet: a reader that empties the channel between two looks at it
+// must not hold up whoever publishes.
 func TestTellingNeverWaits(t *testing.T) {
 	st := &Store{}
 	watch, end := st.Watch()

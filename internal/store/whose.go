@@ -36,8 +36,12 @@ func (st *Store) PublishedBy(ctx context.Context, conflicts []*edit.Conflict) ([
 	if left == 0 {
 		return nil, nil
 	}
-	rows, err := st.db.QueryxContext(ctx, `SELECT p.at, coalesce(p.account_id, 0), p.by_name, o.ops FROM publications p JOIN publication_ops o USING (revision)
-		WHERE p.revision > $1 ORDER BY p.revision DESC, o.seq DESC`, st.published.Load().Revision-deedsBack)
+	rows, err := st.db.QueryxContext(
+		ctx,
+		`SELECT p.at, coalesce(p.account_id, 0), p.by_name, o.ops FROM publications p JOIN publication_ops o USING (revision)
+		WHERE p.revision > $1 ORDER BY p.revision DESC, o.seq DESC`,
+		st.published.Load().Revision-deedsBack,
+	)
 	if err != nil {
 		return nil, fmt.Errorf("look who published what: %w", err)
 	}

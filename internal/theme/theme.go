@@ -1,5 +1,5 @@
-// Package theme reads what the theme declares: its regions, its layouts with their grids, and its pairs of colours. All of it stands in
-// layouts.json; a layout that is added there appears (rules 6.6).
+// Package theme reads what the theme declares: its regions, its layouts with their grids, and its pairs of colours. All
+// of it stands in layouts.json; a layout that is added there appears (rules 6.6).
 package theme
 
 import (
@@ -99,14 +99,39 @@ func check(theme *site.Theme, l *site.Layout) error {
 func Style(theme *site.Theme) string {
 	var css strings.Builder
 	for _, l := range theme.Layouts {
-		fmt.Fprintf(&css, ".layout-%s{grid-template-rows:%s;grid-template-areas:%s}\n", l.Key, rows(len(l.Phone)), areas(column(l.Phone)))
-		fmt.Fprintf(&css, "@media (min-width:64rem){.layout-%s{grid-template-columns:%s;grid-template-rows:%s;grid-template-areas:%s}}\n",
-			l.Key, strings.Join(l.Columns, " "), rows(len(l.Wide)), areas(l.Wide))
+		fmt.Fprintf(
+			&css,
+			".layout-%s{grid-template-rows:%s;grid-template-areas:%s}\n",
+			l.Key,
+			rows(len(l.Phone)),
+			areas(column(l.Phone)),
+		)
+		fmt.Fprintf(
+			&css,
+			"@media (min-width:64rem){.layout-%s{grid-template-columns:%s;grid-template-rows:%s;grid-template-areas:%s}}\n",
+			l.Key,
+			strings.Join(l.Columns, " "),
+			rows(len(l.Wide)),
+			areas(l.Wide),
+		)
 	}
 	for _, l := range theme.Layouts {
-		fmt.Fprintf(&css, ".mini-%s{grid-template-columns:%s;grid-template-areas:%s}\n", l.Key, strings.Join(slices.Repeat([]string{"minmax(0,1fr)"}, len(l.Columns)), " "), areas(l.Wide))
-		fmt.Fprintf(&css, ".map-%s{grid-template-columns:%s;grid-template-areas:%s}\n.map-%s.narrow{grid-template-columns:1fr;grid-template-areas:%s}\n",
-			l.Key, mapColumns(l.Columns), areas(l.Wide), l.Key, areas(column(l.Phone)))
+		fmt.Fprintf(
+			&css,
+			".mini-%s{grid-template-columns:%s;grid-template-areas:%s}\n",
+			l.Key,
+			strings.Join(slices.Repeat([]string{"minmax(0,1fr)"}, len(l.Columns)), " "),
+			areas(l.Wide),
+		)
+		fmt.Fprintf(
+			&css,
+			".map-%s{grid-template-columns:%s;grid-template-areas:%s}\n.map-%s.narrow{grid-template-columns:1fr;grid-template-areas:%s}\n",
+			l.Key,
+			mapColumns(l.Columns),
+			areas(l.Wide),
+			l.Key,
+			areas(column(l.Phone)),
+		)
 	}
 	for _, r := range theme.Regions {
 		fmt.Fprintf(&css, ".region-%s{grid-area:%s}\n", r.Key, r.Key)

@@ -20,8 +20,16 @@ func TestTheThemeThatShips(t *testing.T) {
 	}
 	assert.Equal(t, []string{"Standard", "Front", "Wide", "Form"}, names)
 	css := theme.Style(shipped)
-	assert.Contains(t, css, `.layout-front{grid-template-rows:auto auto auto 1fr auto;grid-template-areas:"header""content""tasks""below""footer"}`)
-	assert.Contains(t, css, `grid-template-columns:minmax(0, 1fr) fit-content(22rem);grid-template-rows:auto auto 1fr auto;grid-template-areas:"header header""content tasks"`)
+	assert.Contains(
+		t,
+		css,
+		`.layout-front{grid-template-rows:auto auto auto 1fr auto;grid-template-areas:"header""content""tasks""below""footer"}`,
+	)
+	assert.Contains(
+		t,
+		css,
+		`grid-template-columns:minmax(0, 1fr) fit-content(22rem);grid-template-rows:auto auto 1fr auto;grid-template-areas:"header header""content tasks"`,
+	)
 	assert.Contains(t, css, ".pair-sand{color:#21302f;background:#f6efe2}")
 }
 

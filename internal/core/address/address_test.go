@@ -116,14 +116,25 @@ Home
 	for _, path := range []string{"/sailings/winter", "/sailings/winter/fares", "/fares", "/h/x"} {
 		assert.Zero(t, address.Resolve(s, path, testkit.Now).Page, path)
 	}
-	assert.Equal(t, address.Found{Page: testkit.Find(t, s, "Harbours"), Short: true}, address.Resolve(s, "/h", testkit.Now))
+	assert.Equal(
+		t,
+		address.Found{Page: testkit.Find(t, s, "Harbours"), Short: true},
+		address.Resolve(s, "/h", testkit.Now),
+	)
 }
 
 func TestClashesAreRefusedAndNameBothPages(t *testing.T) {
 	s := testkit.Outline(t, "Home\n  Sailings\n    Winter\n  Harbours\n    Piers")
 	set := func(label string, field edit.Field, value string) error {
 		id := testkit.Find(t, s, label)
-		_, _, err := edit.Apply(s, edit.Edit{Page: id, Fields: []edit.FieldChange{{Field: field, Old: edit.Value(s.Page(id), field), New: value}}}, testkit.Now)
+		_, _, err := edit.Apply(
+			s,
+			edit.Edit{
+				Page:   id,
+				Fields: []edit.FieldChange{{Field: field, Old: edit.Value(s.Page(id), field), New: value}},
+			},
+			testkit.Now,
+		)
 		return err
 	}
 	for _, c := range []struct{ label, field, value, says string }{
@@ -166,7 +177,9 @@ func TestGeneratedSegmentsAreValid(t *testing.T) {
 		if !address.ValidSegment(made) {
 			t.Fatalf("%q gives %q", label, made)
 		}
-		if numbered := address.Suffixed(made, rapid.IntRange(2, 100_000).Draw(t, "n")); !address.ValidSegment(numbered) {
+		if numbered := address.Suffixed(made, rapid.IntRange(2, 100_000).Draw(t, "n")); !address.ValidSegment(
+			numbered,
+		) {
 			t.Fatalf("%q gives %q", label, numbered)
 		}
 	})

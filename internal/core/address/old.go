@@ -9,9 +9,9 @@ import (
 	"vineladder/internal/core/site"
 )
 
-// Old finds the page that was online at a path before now, the one that was there last if there were several; 0 if nothing
-// ever was (rules 3.4). It walks the spells of pages, present and past: a path was real at the times that all of its
-// steps share. The page may be in the bin, or purged.
+// Old finds the page that was online at a path before now, the one that was there last if there were several; 0 if
+// nothing ever was (rules 3.4). It walks the spells of pages, present and past: a path was real at the times that all
+// of its steps share. The page may be in the bin, or purged.
 func Old(s *site.Site, path string, now time.Time) site.PageID {
 	var found site.Claim
 	for _, claim := range claims(s, path) {
@@ -99,8 +99,8 @@ const (
 	ByOld     By = "old"
 )
 
-// Leads gives every address that leads to a page: today's, the short ones, and the old ones, newest first, that no other
-// page has taken since. A binned page has old ones only.
+// Leads gives every address that leads to a page: today's, the short ones, and the old ones, newest first, that no
+// other page has taken since. A binned page has old ones only.
 func Leads(s *site.Site, id site.PageID, now time.Time) []Lead {
 	var leads []Lead
 	if s.InTree(id) {

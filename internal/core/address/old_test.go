@@ -23,8 +23,8 @@ func publish(t require.TestingT, s *site.Site, at time.Time, ops ...edit.Op) *si
 	return edit.Settle(s, next, at)
 }
 
-// Every old address ever served is one hop from its page, however often things moved (rules 3.4); what nobody ever served
-// leads nowhere. The model writes down at each publication what is online at which path until the next one.
+// Every old address ever served is one hop from its page, however often things moved (rules 3.4); what nobody ever
+// served leads nowhere. The model writes down at each publication what is online at which path until the next one.
 func TestEveryAddressEverServedIsOneHopFromItsPage(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		empty := testkit.Random(t, 1)
@@ -98,7 +98,10 @@ func TestOldAddresses(t *testing.T) {
 	s := edit.Settle(site.NewBuilder(testkit.Settings()).Site(), outline, at(0))
 	find := func(label string) site.PageID { return testkit.Find(t, s, label) }
 	field := func(label string, f edit.Field, value string) edit.Op {
-		return edit.Edit{Page: find(label), Fields: []edit.FieldChange{{Field: f, Old: edit.Value(s.Page(find(label)), f), New: value}}}
+		return edit.Edit{
+			Page:   find(label),
+			Fields: []edit.FieldChange{{Field: f, Old: edit.Value(s.Page(find(label)), f), New: value}},
+		}
 	}
 	leads := func(path string, hours int) string {
 		found := address.Resolve(s, path, at(hours))
@@ -120,7 +123,11 @@ func TestOldAddresses(t *testing.T) {
 	}
 	assert.Empty(t, leads("/sailings/winter/nothing", 4))
 	assert.Empty(t, leads("/hidden/x", 4), "what was never online has no old address")
-	assert.Equal(t, []string{"/prices", "/ports/winter/fares", "/harbours/winter/fares", "/sailings/winter/fares"}, paths(address.Leads(s, fares, at(4))))
+	assert.Equal(
+		t,
+		[]string{"/prices", "/ports/winter/fares", "/harbours/winter/fares", "/sailings/winter/fares"},
+		paths(address.Leads(s, fares, at(4))),
+	)
 
 	// A page that takes an old address wins it.
 	s = publish(t, s, at(4), edit.Make{
@@ -136,9 +143,19 @@ func TestOldAddresses(t *testing.T) {
 	assert.Equal(t, "gone", leads("/prices", 7))
 	s = publish(t, s, at(7), edit.Edit{Page: winter, Fields: []edit.FieldChange{{Field: edit.LeadsTo, New: "5"}}})
 	assert.Equal(t, "Harbours", leads("/ports/winter/fares", 8))
-	s = publish(t, s, at(8), edit.Bin{Page: 5}, edit.Edit{Page: 5, Fields: []edit.FieldChange{{Field: edit.LeadsTo, New: "2"}}})
+	s = publish(
+		t,
+		s,
+		at(8),
+		edit.Bin{Page: 5},
+		edit.Edit{Page: 5, Fields: []edit.FieldChange{{Field: edit.LeadsTo, New: "2"}}},
+	)
 	assert.Equal(t, "Sailings", leads("/ports/winter/fares", 9), "followed to its end")
-	_, _, err := edit.Apply(s, edit.Edit{Page: 5, Fields: []edit.FieldChange{{Field: edit.LeadsTo, Old: "2", New: "3"}}}, at(9))
+	_, _, err := edit.Apply(
+		s,
+		edit.Edit{Page: 5, Fields: []edit.FieldChange{{Field: edit.LeadsTo, Old: "2", New: "3"}}},
+		at(9),
+	)
 	assert.ErrorContains(t, err, "round in a circle")
 	assert.Equal(t, at(6), reach.OfflineSince(s, fares, at(9)))
 }
@@ -151,9 +168,13 @@ func paths(leads []address.Lead) []string {
 	return all
 }
 
-// A short address of a binned page answers as its others do: gone, or led on; unless another page has taken it (rules 3.5).
+// A short address of a binned page answers as its others do: gone, or led on; unless another page has taken it (rules
+// 3.5).
 func TestShortAddressesOfBinnedPages(t *testing.T) {
-	s := testkit.Outline(t, "Home\n  Fares | short_addresses=/go\n  Contact\n  Never | status=offline short_addresses=/early")
+	s := testkit.Outline(
+		t,
+		"Home\n  Fares | short_addresses=/go\n  Contact\n  Never | status=offline short_addresses=/early",
+	)
 	s = edit.Settle(site.NewBuilder(testkit.Settings()).Site(), s, testkit.Now.Add(-time.Hour))
 	fares, contact, never := testkit.Find(t, s, "Fares"), testkit.Find(t, s, "Contact"), testkit.Find(t, s, "Never")
 	binned, _, err := edit.ApplyAll(s, []edit.Op{edit.Bin{Page: fares}, edit.Bin{Page: never}}, testkit.Now)
@@ -162,11 +183,19 @@ func TestShortAddressesOfBinnedPages(t *testing.T) {
 	assert.Equal(t, address.Found{Page: fares, Gone: true}, address.Resolve(binned, "/go", testkit.Now))
 	assert.Zero(t, address.Resolve(binned, "/early", testkit.Now), "nobody was ever led there")
 
-	led, _, err := edit.Apply(binned, edit.Edit{Page: fares, Fields: []edit.FieldChange{{Field: edit.LeadsTo, New: fmt.Sprint(contact)}}}, testkit.Now)
+	led, _, err := edit.Apply(
+		binned,
+		edit.Edit{Page: fares, Fields: []edit.FieldChange{{Field: edit.LeadsTo, New: fmt.Sprint(contact)}}},
+		testkit.Now,
+	)
 	require.NoError(t, err)
 	assert.Equal(t, address.Found{Page: contact, Old: true, Via: fares}, address.Resolve(led, "/go", testkit.Now))
 
-	taken, _, err := edit.Apply(led, edit.Edit{Page: contact, Fields: []edit.FieldChange{{Field: edit.ShortAddresses, New: "/go"}}}, testkit.Now)
+	taken, _, err := edit.Apply(
+		led,
+		edit.Edit{Page: contact, Fields: []edit.FieldChange{{Field: edit.ShortAddresses, New: "/go"}}},
+		testkit.Now,
+	)
 	require.NoError(t, err)
 	assert.Equal(t, address.Found{Page: contact, Short: true}, address.Resolve(taken, "/go", testkit.Now))
 	assert.Equal(t, []string{"/fares"}, address.Ever(taken, fares))

@@ -58,8 +58,8 @@ type Found struct {
 	Via site.PageID // the binned page that was there, where its addresses lead on to Page; who was not admitted to it gets nothing
 }
 
-// Resolve finds the page of a path in normal form, in the order own, page, short, old, binned (rules 3.6). Reserved paths
-// are the caller's. now decides which old addresses are old already. The zero Found is no page.
+// Resolve finds the page of a path in normal form, in the order own, page, short, old, binned (rules 3.6). Reserved
+// paths are the caller's. now decides which old addresses are old already. The zero Found is no page.
 func Resolve(s *site.Site, path string, now time.Time) Found {
 	var short site.PageID
 	for _, f := range fixedAt(s, path) {
@@ -183,8 +183,8 @@ type Clash struct {
 	Siblings bool // with one last part
 }
 
-// FindClash looks for an address in or below a page's that would lead to two pages. Every clash has an own or short address
-// on one side, since the tree alone gives siblings different segments; so only those are looked at.
+// FindClash looks for an address in or below a page's that would lead to two pages. Every clash has an own or short
+// address on one side, since the tree alone gives siblings different segments; so only those are looked at.
 func FindClash(s *site.Site, id site.PageID) *Clash {
 	top := Of(s, id)
 	return clashAmong(s, slices.Concat(fixedWithin(s, top, top+"/\xff"), fixedOf(s, id)))

@@ -14,12 +14,12 @@ import (
 // SegmentLimit is the length of the longest segment made from a label, in bytes.
 const SegmentLimit = 80
 
-// glued are signs inside words that the transliteration would write as words without a gap: they part words. Free-standing ones are
-// written as the word that they stand for.
+// glued are signs inside words that the transliteration would write as words without a gap: they part words.
+// Free-standing ones are written as the word that they stand for.
 var glued = regexp.MustCompile(`\b[&@]\b|[&@]\b|\b[&@]`)
 
-// Segment makes a segment from a label (rules 3.2): transliterated to ASCII, lower case, words joined by hyphens, cut at
-// a word's end. A label with nothing to keep gives "page". What it gives is a ValidSegment.
+// Segment makes a segment from a label (rules 3.2): transliterated to ASCII, lower case, words joined by hyphens, cut
+// at a word's end. A label with nothing to keep gives "page". What it gives is a ValidSegment.
 func Segment(label string) string {
 	made := cut(slug.Make(strings.ReplaceAll(glued.ReplaceAllString(label, " "), "_", " ")), SegmentLimit)
 	if !ValidSegment(made) {

@@ -35,7 +35,10 @@ var questions = []struct {
 	{Question{"unseen", "Not seen by this visitor"}, func(_ *walk, f Facts) bool {
 		return f.State.Online != 0 && f.State.Reachable() == 0
 	}},
-	{Question{"audience", "Who sees it is set here"}, func(_ *walk, f Facts) bool { return f.Page.Audience != site.Inherited }},
+	{
+		Question{"audience", "Who sees it is set here"},
+		func(_ *walk, f Facts) bool { return f.Page.Audience != site.Inherited },
+	},
 	{Question{"window", "Has a beginning or an end"}, func(_ *walk, f Facts) bool {
 		return !f.Page.LiveFrom.IsZero() || !f.Page.LiveUntil.IsZero()
 	}},
@@ -143,7 +146,8 @@ type Edge struct {
 	Appears, Vanishes *site.Page // the first of each, to name
 }
 
-// Edges gives the next moments after a lens's at which its visitor gains or loses pages by their windows, at most limit.
+// Edges gives the next moments after a lens's at which its visitor gains or loses pages by their windows, at most
+// limit.
 func Edges(s *site.Site, lens reach.Lens, limit int) []Edge {
 	type begins struct {
 		at   time.Time
@@ -162,7 +166,10 @@ func Edges(s *site.Site, lens reach.Lens, limit int) []Edge {
 	var edges []Edge
 	for len(all) > 0 && len(edges) < limit {
 		edge := Edge{At: all[0].at}
-		panel := reach.NewPanel(reach.Lens{Visitor: lens.Visitor, At: edge.At.Add(-time.Nanosecond)}, reach.Lens{Visitor: lens.Visitor, At: edge.At})
+		panel := reach.NewPanel(
+			reach.Lens{Visitor: lens.Visitor, At: edge.At.Add(-time.Nanosecond)},
+			reach.Lens{Visitor: lens.Visitor, At: edge.At},
+		)
 		for ; len(all) > 0 && all[0].at.Equal(edge.At); all = all[1:] {
 			if p := s.Page(all[0].page); !hasEdgeAbove(s, p, edge.At) {
 				edge.count(s, panel, p, panel.At(s, p.ID))

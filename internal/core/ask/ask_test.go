@@ -35,7 +35,11 @@ func TestFactsOnTheWayDownAgreeWithEachPage(t *testing.T) {
 		for _, edge := range ask.Edges(s, lens, 10) {
 			appear, vanish := 0, 0
 			s.Walk(s.Home(), func(p *site.Page) bool {
-				before := reach.Ask(s, p.ID, reach.Lens{Visitor: lens.Visitor, At: edge.At.Add(-time.Nanosecond)}) == reach.Sees
+				before := reach.Ask(
+					s,
+					p.ID,
+					reach.Lens{Visitor: lens.Visitor, At: edge.At.Add(-time.Nanosecond)},
+				) == reach.Sees
 				after := reach.Ask(s, p.ID, reach.Lens{Visitor: lens.Visitor, At: edge.At}) == reach.Sees
 				if after && !before {
 					appear++
@@ -63,7 +67,11 @@ Home
   Draft | status=offline own_address=/fixed`)
 	s := edit.Settle(site.NewBuilder(testkit.Settings()).Site(), outline, testkit.Now.AddDate(-2, 0, 0))
 	old := testkit.Find(t, s, "Old")
-	off, _, err := edit.Apply(s, edit.Edit{Page: old, Fields: []edit.FieldChange{{Field: edit.Status, Old: "live", New: "offline"}}}, testkit.Now)
+	off, _, err := edit.Apply(
+		s,
+		edit.Edit{Page: old, Fields: []edit.FieldChange{{Field: edit.Status, Old: "live", New: "offline"}}},
+		testkit.Now,
+	)
 	assert.NoError(t, err)
 	s = edit.Settle(s, off, testkit.Now.AddDate(-1, 0, -1))
 	find := func(q ask.Query) []string {

@@ -1,6 +1,7 @@
-// Package ask answers questions about the pages of a site as a lens sees them: which are offline, unlisted, never seen, not
-// changed for a year. The ladder filters by it, selections are made with it, the site picture is shaded by it. It walks a
-// branch once and carries down what pages inherit, so a question costs the pages it looks at and nothing for their depth.
+// Package ask answers questions about the pages of a site as a lens sees them: which are offline, unlisted, never seen,
+// not changed for a year. The ladder filters by it, selections are made with it, the site picture is shaded by it. It
+// walks a branch once and carries down what pages inherit, so a question costs the pages it looks at and nothing for
+// their depth.
 package ask
 
 import (
@@ -43,8 +44,8 @@ type Facts struct {
 	State reach.State
 }
 
-// below gives the facts of a page from its parent's; nil above stands for the home page. The nearest cause to the home page
-// names the shape of a page that is not online; nothing is asked of the pages above again.
+// below gives the facts of a page from its parent's; nil above stands for the home page. The nearest cause to the home
+// page names the shape of a page that is not online; nothing is asked of the pages above again.
 func (w *walk) below(above *Facts, p *site.Page) Facts {
 	f := Facts{Page: p, Shape: Full}
 	if above == nil {

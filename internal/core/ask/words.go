@@ -12,8 +12,9 @@ import (
 	"vineladder/internal/core/site"
 )
 
-// Named finds pages by words in any order, as Words does, and gives the likeliest first: those of exactly this label, those whose label
-// begins with it, as words of its own before a part of a word, the others; among equals the highest in the tree, then the tree's order. At most limit are given.
+// Named finds pages by words in any order, as Words does, and gives the likeliest first: those of exactly this label,
+// those whose label begins with it, as words of its own before a part of a word, the others; among equals the highest
+// in the tree, then the tree's order. At most limit are given.
 func Named(s *site.Site, phrase string, reads func(*site.Page) bool, limit int) []site.PageID {
 	words, begins := fold(phrase), folded(strings.TrimSpace(phrase))
 	if len(words) == 0 {
@@ -81,8 +82,9 @@ func hasWords(p *site.Page, words []string, reads func(*site.Page) bool) bool {
 	return true
 }
 
-// folded writes a label as the words that are looked for are written. Making a segment of every label would make up nearly all of
-// the search; so it is made only where signs become words, and letters are transliterated only where they are not plain ones.
+// folded writes a label as the words that are looked for are written. Making a segment of every label would make up
+// nearly all of the search; so it is made only where signs become words, and letters are transliterated only where they
+// are not plain ones.
 func folded(label string) string {
 	plain := true
 	for i := range len(label) {

@@ -36,8 +36,8 @@ func Named(name string) (Pair, bool) {
 	return ParsePair("#" + text + " on #" + back)
 }
 
-// Contrast is the contrast ratio of a pair, from 1 to 21: WCAG 2.2, "contrast ratio", (L1 + 0.05) / (L2 + 0.05) of the relative
-// luminances, the lighter one first. A colour that can't be read counts as black.
+// Contrast is the contrast ratio of a pair, from 1 to 21: WCAG 2.2, "contrast ratio", (L1 + 0.05) / (L2 + 0.05) of the
+// relative luminances, the lighter one first. A colour that can't be read counts as black.
 func (p Pair) Contrast() float64 {
 	a, b := luminance(p.Text), luminance(p.Back)
 	return (max(a, b) + 0.05) / (min(a, b) + 0.05)

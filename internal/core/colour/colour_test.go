@@ -8,8 +8,8 @@ import (
 	"vineladder/internal/core/colour"
 )
 
-// WCAG 2.2, contrast ratio: black on white is 21:1. That #777777 on white is 4.48:1 and #767676 the first grey that passes, with
-// 4.54:1, is widely published; the values are from memory.
+// WCAG 2.2, contrast ratio: black on white is 21:1. That #777777 on white is 4.48:1 and #767676 the first grey that
+// passes, with 4.54:1, is widely published; the values are from memory.
 func TestContrastOfKnownPairs(t *testing.T) {
 	for _, c := range []struct {
 		pair, ratio string

@@ -104,7 +104,8 @@ func touchedBy(was, is *site.Site) *touch {
 			t.edited++
 		}
 	}
-	t.layouts = was.Settings().Layout != is.Settings().Layout || was.Settings().Language != is.Settings().Language || !reflect.DeepEqual(was.Kinds(), is.Kinds()) ||
+	t.layouts = was.Settings().Layout != is.Settings().Layout || was.Settings().Language != is.Settings().Language ||
+		!reflect.DeepEqual(was.Kinds(), is.Kinds()) ||
 		was.Theme() != is.Theme()
 	for _, change := range t.changes {
 		if branchDiffers(change) {

@@ -16,7 +16,10 @@ import (
 )
 
 func viewers() consequence.Viewers {
-	return consequence.Viewers{Panel: reach.NewPanel(testkit.Lenses()...), Names: []string{"out", "in", "staff", "masters"}}
+	return consequence.Viewers{
+		Panel: reach.NewPanel(testkit.Lenses()...),
+		Names: []string{"out", "in", "staff", "masters"},
+	}
 }
 
 func texts(r *consequence.Report) []string {
@@ -28,7 +31,11 @@ func texts(r *consequence.Report) []string {
 }
 
 func published(t *testing.T, outline string) *site.Site {
-	return edit.Settle(site.NewBuilder(testkit.Settings()).Site(), testkit.Outline(t, outline), testkit.Now.Add(-time.Hour))
+	return edit.Settle(
+		site.NewBuilder(testkit.Settings()).Site(),
+		testkit.Outline(t, outline),
+		testkit.Now.Add(-time.Hour),
+	)
 }
 
 // said gives what is said of operations on a site.
@@ -39,10 +46,16 @@ func said(t *testing.T, s *site.Site, ops ...edit.Op) []string {
 }
 
 func TestSentences(t *testing.T) {
-	s := published(t, "Home\n  Sailings\n    Winter\n      North\n    Summer\n    Fares\n  Harbours\n  Handbook | audience=staff\n  Draft | status=offline\n    Inside")
+	s := published(
+		t,
+		"Home\n  Sailings\n    Winter\n      North\n    Summer\n    Fares\n  Harbours\n  Handbook | audience=staff\n  Draft | status=offline\n    Inside",
+	)
 	page := func(label string) site.PageID { return testkit.Find(t, s, label) }
 	set := func(label string, field edit.Field, value string) edit.Op {
-		return edit.Edit{Page: page(label), Fields: []edit.FieldChange{{Field: field, Old: edit.Value(s.Page(page(label)), field), New: value}}}
+		return edit.Edit{
+			Page:   page(label),
+			Fields: []edit.FieldChange{{Field: field, Old: edit.Value(s.Page(page(label)), field), New: value}},
+		}
 	}
 	for _, c := range []struct {
 		name string
@@ -110,11 +123,19 @@ func TestWordsAreShownOldAndNew(t *testing.T) {
 		b.Put(&p)
 	}
 	s = b.Site()
-	kept := consequence.Texts{"a": `<p>See the <a href="page:3">fares</a>.</p><p>Bring a coat.</p>`, "b": "<p>Bring a coat.</p>"}
+	kept := consequence.Texts{
+		"a": `<p>See the <a href="page:3">fares</a>.</p><p>Bring a coat.</p>`,
+		"b": "<p>Bring a coat.</p>",
+	}
 	sailings, fares := testkit.Find(t, s, "Sailings"), testkit.Find(t, s, "Fares")
 	next, _, err := edit.ApplyAll(s, []edit.Op{
 		edit.Edit{Page: sailings, Fields: []edit.FieldChange{{Field: edit.Text, Old: "a", New: "b"}}},
-		edit.Edit{Page: fares, Fields: []edit.FieldChange{{Field: edit.Segment, Old: edit.Value(s.Page(fares), edit.Segment), New: "prices"}}},
+		edit.Edit{
+			Page: fares,
+			Fields: []edit.FieldChange{
+				{Field: edit.Segment, Old: edit.Value(s.Page(fares), edit.Segment), New: "prices"},
+			},
+		},
 	}, testkit.Now)
 	require.NoError(t, err)
 	var found []consequence.Difference
@@ -124,8 +145,16 @@ func TestWordsAreShownOldAndNew(t *testing.T) {
 		}
 	}
 	assert.Equal(t, []consequence.Difference{
-		{Of: "“Sailings”", Was: []string{"… title “Sailings”", "See the [/sailings/fares](fares)."}, Is: []string{"… title “Sailings”"}},
-		{Of: "“Harbours”", Was: []string{"… title “Harbours”", "See the [/sailings/fares](fares)."}, Is: []string{"… title “Harbours”", "See the [/sailings/prices](fares)."}},
+		{
+			Of:  "“Sailings”",
+			Was: []string{"… title “Sailings”", "See the [/sailings/fares](fares)."},
+			Is:  []string{"… title “Sailings”"},
+		},
+		{
+			Of:  "“Harbours”",
+			Was: []string{"… title “Harbours”", "See the [/sailings/fares](fares)."},
+			Is:  []string{"… title “Harbours”", "See the [/sailings/prices](fares)."},
+		},
 	}, found)
 }
 
@@ -135,22 +164,37 @@ func TestWhatWasNotComparedIsSaid(t *testing.T) {
 	v := viewers()
 	v.Left = 3
 	off := testkit.Find(t, s, "Off")
-	next, _, err := edit.Apply(s, edit.Edit{Page: off, Fields: []edit.FieldChange{{Field: edit.Title, New: "Title"}}}, testkit.Now)
+	next, _, err := edit.Apply(
+		s,
+		edit.Edit{Page: off, Fields: []edit.FieldChange{{Field: edit.Title, New: "Title"}}},
+		testkit.Now,
+	)
 	require.NoError(t, err)
-	assert.Equal(t, []string{"None of the 4 kinds of visitor compared can tell the difference in public: “Off” is not online. 3 more kinds were not looked at."},
-		texts(consequence.Compare(s, next, v, nil)))
+	assert.Equal(
+		t,
+		[]string{
+			"None of the 4 kinds of visitor compared can tell the difference in public: “Off” is not online. 3 more kinds were not looked at.",
+		},
+		texts(consequence.Compare(s, next, v, nil)),
+	)
 
 	b := s.Edit()
 	for i := range consequence.EdgeLimit + 1 {
 		p := site.Page{
-			ID: site.PageID(100 + i), Parent: 1, Rank: fmt.Sprintf("x%04d", i), Label: fmt.Sprint("Later ", i), Segment: fmt.Sprint("later-", i),
+			ID: site.PageID(
+				100 + i,
+			), Parent: 1, Rank: fmt.Sprintf("x%04d", i), Label: fmt.Sprint("Later ", i), Segment: fmt.Sprint("later-", i),
 			Status: site.Live, Listed: true, Sort: site.Manual, LiveFrom: testkit.Now.Add(time.Duration(i+1) * time.Hour),
 		}
 		b.Put(&p)
 	}
 	s = b.Site()
 	home := s.Home()
-	next, _, err = edit.Apply(s, edit.Edit{Page: home, Fields: []edit.FieldChange{{Field: edit.Label, Old: "Home", New: "House"}}}, testkit.Now)
+	next, _, err = edit.Apply(
+		s,
+		edit.Edit{Page: home, Fields: []edit.FieldChange{{Field: edit.Label, Old: "Home", New: "House"}}},
+		testkit.Now,
+	)
 	require.NoError(t, err)
 	all := texts(consequence.Compare(s, next, viewers(), nil))
 	assert.Contains(t, all, "What comes and goes from 2 December 2026 at 21:00 on was not looked at.")
@@ -164,14 +208,37 @@ func TestSettingsAreSaid(t *testing.T) {
 	s := published(t, "Home\n  Closed for repairs\n  Staff | audience=staff\n  Off | status=offline")
 	closes := "The site closes: at each of its 2 pages visitors get %s with the status 503. Who may edit still sees them, signed in."
 	assert.Equal(t, []string{fmt.Sprintf(closes, "a few words")}, said(t, s, setting(edit.Closed, "no", "yes")))
-	closed, _, err := edit.ApplyAll(s, []edit.Op{setting(edit.ClosedPage, "", "2"), setting(edit.Closed, "no", "yes")}, testkit.Now)
+	closed, _, err := edit.ApplyAll(
+		s,
+		[]edit.Op{setting(edit.ClosedPage, "", "2"), setting(edit.Closed, "no", "yes")},
+		testkit.Now,
+	)
 	require.NoError(t, err)
-	assert.Contains(t, said(t, closed, setting(edit.Closed, "yes", "no")), "The site opens: 2 pages can be reached again.")
-	assert.Equal(t, []string{fmt.Sprintf(closes, "“Closed for repairs”"), "“Closed for repairs” shows while the site is closed."},
-		said(t, s, setting(edit.ClosedPage, "", "2"), setting(edit.Closed, "no", "yes")))
-	assert.Equal(t, []string{"A few words of the theme show while the site is closed."}, said(t, closed, setting(edit.ClosedPage, "2", ""))[:1])
-	assert.Equal(t, "If the site is closed, “Closed for repairs” shows while the site is closed.", said(t, s, setting(edit.ClosedPage, "", "2"))[0])
-	assert.Equal(t, []string{"A rule for those who edit changes; visitors notice nothing of it."}, said(t, s, setting(edit.PaleBadges, "no", "yes")))
+	assert.Contains(
+		t,
+		said(t, closed, setting(edit.Closed, "yes", "no")),
+		"The site opens: 2 pages can be reached again.",
+	)
+	assert.Equal(
+		t,
+		[]string{fmt.Sprintf(closes, "“Closed for repairs”"), "“Closed for repairs” shows while the site is closed."},
+		said(t, s, setting(edit.ClosedPage, "", "2"), setting(edit.Closed, "no", "yes")),
+	)
+	assert.Equal(
+		t,
+		[]string{"A few words of the theme show while the site is closed."},
+		said(t, closed, setting(edit.ClosedPage, "2", ""))[:1],
+	)
+	assert.Equal(
+		t,
+		"If the site is closed, “Closed for repairs” shows while the site is closed.",
+		said(t, s, setting(edit.ClosedPage, "", "2"))[0],
+	)
+	assert.Equal(
+		t,
+		[]string{"A rule for those who edit changes; visitors notice nothing of it."},
+		said(t, s, setting(edit.PaleBadges, "no", "yes")),
+	)
 	assert.Contains(t, said(t, s, setting(edit.Layout, "", "wide")), "3 pages have the layout “Wide” from now on.")
 }
 

@@ -48,7 +48,15 @@ func TestLinesAreFoundAgain(t *testing.T) {
 func TestLinesThatDifferAreNeverSilent(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		draw := func(name string) []look.Line {
-			lines := rapid.SliceOfNDistinct(rapid.SampledFrom([]string{"A", "B", "C", "D"}), 0, 4, rapid.ID[string]).Draw(t, name)
+			lines := rapid.SliceOfNDistinct(
+				rapid.SampledFrom([]string{"A", "B", "C", "D"}),
+				0,
+				4,
+				rapid.ID[string],
+			).Draw(
+				t,
+				name,
+			)
 			made := make([]look.Line, len(lines))
 			for i, label := range lines {
 				made[i] = line(label, rapid.SampledFrom([]string{"/a", "/b", "/c"}).Draw(t, "to"))

@@ -310,7 +310,8 @@ func (r *Report) onlyOn(facts []*fact) string {
 	return " on " + r.label(only)
 }
 
-// comeAndGo says how many items come or go; and the levels, where there are more or fewer of them on all pages concerned.
+// comeAndGo says how many items come or go; and the levels, where there are more or fewer of them on all pages
+// concerned.
 func (r *Report) comeAndGo(groups [][]*fact, k kind, n int) string {
 	verb := map[kind]string{kindGains: "gains", kindLoses: "loses"}[k]
 	was, is := 0, 0
@@ -326,5 +327,11 @@ func (r *Report) comeAndGo(groups [][]*fact, k kind, n int) string {
 	if !fewer || was == 0 || is == 0 {
 		return verb + " " + items(n)
 	}
-	return fmt.Sprintf("shows %s instead of %s: it %s %s", count.Of(is, "level", "levels"), count.Number(was), verb, items(n))
+	return fmt.Sprintf(
+		"shows %s instead of %s: it %s %s",
+		count.Of(is, "level", "levels"),
+		count.Number(was),
+		verb,
+		items(n),
+	)
 }

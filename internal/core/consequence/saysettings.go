@@ -68,13 +68,27 @@ func (r *Report) saySettings() []Sentence {
 		}[is.Register])
 	}
 	if was.Name != is.Name {
-		add("The site is called “%s” instead of “%s”: pages, forms and the block with its name say so.", is.Name, was.Name)
+		add(
+			"The site is called “%s” instead of “%s”: pages, forms and the block with its name say so.",
+			is.Name,
+			was.Name,
+		)
 	}
 	if was.Language != is.Language {
-		add("Pages say that their language is “%s” instead of “%s”, and what is sorted by label stands as its readers expect.", is.Language, was.Language)
+		add(
+			"Pages say that their language is “%s” instead of “%s”, and what is sorted by label stands as its readers expect.",
+			is.Language,
+			was.Language,
+		)
 	}
 	if was.Zone != is.Zone || was.Dates != is.Dates {
-		said = append(said, Sentence{About: "nothing", Text: "Those who edit read and type dates otherwise; visitors notice nothing of it."})
+		said = append(
+			said,
+			Sentence{
+				About: "nothing",
+				Text:  "Those who edit read and type dates otherwise; visitors notice nothing of it.",
+			},
+		)
 	}
 	if was.PaleBadges != is.PaleBadges || was.BinDays != is.BinDays {
 		said = append(

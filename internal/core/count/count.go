@@ -1,5 +1,5 @@
-// Package count writes numbers as they stand in sentences: counts with their noun, places in an order. It knows the language of the
-// screens, English, and nothing of the site.
+// Package count writes numbers as they stand in sentences: counts with their noun, places in an order. It knows the
+// language of the screens, English, and nothing of the site.
 package count
 
 import "strconv"

@@ -7,10 +7,12 @@ import (
 	"vineladder/internal/core/site"
 )
 
-// Moving never opens (rules 2.6): a page that comes to another place keeps the audience and the concealment that it had, as its own, where
-// the place would admit somebody whom it did not admit before. Compared is admission alone, not status or window.
+// Moving never opens (rules 2.6): a page that comes to another place keeps the audience and the concealment that it
+// had, as its own, where the place would admit somebody whom it did not admit before. Compared is admission alone, not
+// status or window.
 
-// An Admission is who is admitted to a page: the audience that holds for it, set on it or above, and whether it is concealed.
+// An Admission is who is admitted to a page: the audience that holds for it, set on it or above, and whether it is
+// concealed.
 type Admission struct {
 	Audience  site.Audience `json:"audience"`
 	Concealed bool          `json:"concealed,omitempty"`
@@ -31,8 +33,8 @@ func admissionOf(s *site.Site, id site.PageID) Admission {
 	return made
 }
 
-// isWider says whether an audience admits somebody whom another does not, asked over all roles that a person could hold. Any role of
-// an audience suffices, so asking them one by one is asking all.
+// isWider says whether an audience admits somebody whom another does not, asked over all roles that a person could
+// hold. Any role of an audience suffices, so asking them one by one is asking all.
 func isWider(s *site.Site, audience, than site.Audience) bool {
 	switch {
 	case than == site.Everyone || audience == than:
@@ -46,12 +48,15 @@ func isWider(s *site.Site, audience, than site.Audience) bool {
 	}
 	admitted := than.Roles()
 	return slices.ContainsFunc(audience.Roles(), func(role string) bool {
-		return !slices.ContainsFunc(s.Holds([]string{role}), func(held string) bool { return slices.Contains(admitted, held) })
+		return !slices.ContainsFunc(
+			s.Holds([]string{role}),
+			func(held string) bool { return slices.Contains(admitted, held) },
+		)
 	})
 }
 
-// keepClosed gives a page that is about to stand elsewhere what it needs so that nobody is admitted who was not, and the changes. wanted
-// are changes that are asked for, as by an inverse: they are made as far as they don't open.
+// keepClosed gives a page that is about to stand elsewhere what it needs so that nobody is admitted who was not, and
+// the changes. wanted are changes that are asked for, as by an inverse: they are made as far as they don't open.
 func (st *state) keepClosed(p *site.Page, was Admission, wanted []FieldChange) []FieldChange {
 	before := *p
 	wish(p, wanted)
@@ -102,8 +107,8 @@ func (st *state) standingAt(p *site.Page) Admission {
 	return is
 }
 
-// moved settles who is admitted to a page that moves: what it keeps, or, where the move goes back and nobody has changed an audience on
-// either path since, what it had.
+// moved settles who is admitted to a page that moves: what it keeps, or, where the move goes back and nobody has
+// changed an audience on either path since, what it had.
 func (st *state) moved(p *site.Page, o Move, settled *Move) error {
 	was := admissionOf(st.Peek(), p.ID)
 	if o.Back && o.Was != nil && o.Is != nil && *o.Was == was {
@@ -119,10 +124,14 @@ func (st *state) moved(p *site.Page, o Move, settled *Move) error {
 		place := admissionOf(st.Peek(), p.Parent)
 		if o.Chosen != nil && *o.Chosen != place {
 			return &Conflict{
-				Page:     p.ID,
-				Mine:     "who sees it is for its new place to say",
-				Theirs:   "who sees the new place has changed",
-				Sentence: fmt.Sprintf("Who sees the pages in “%s” was changed by somebody else; “%s” was to take that over.", st.Peek().Page(p.Parent).Label, p.Label),
+				Page:   p.ID,
+				Mine:   "who sees it is for its new place to say",
+				Theirs: "who sees the new place has changed",
+				Sentence: fmt.Sprintf(
+					"Who sees the pages in “%s” was changed by somebody else; “%s” was to take that over.",
+					st.Peek().Page(p.Parent).Label,
+					p.Label,
+				),
 			}
 		}
 		settled.Takes, settled.Chosen = true, &place
@@ -135,8 +144,8 @@ func (st *state) moved(p *site.Page, o Move, settled *Move) error {
 	return nil
 }
 
-// keepInBin writes the audience and concealment that hold for a page down on it, where it has them from above; or, going back, gives it
-// what it had in the bin.
+// keepInBin writes the audience and concealment that hold for a page down on it, where it has them from above; or,
+// going back, gives it what it had in the bin.
 func (st *state) keepInBin(p *site.Page, o Bin) []FieldChange {
 	before, was := *p, admissionOf(st.Peek(), p.ID)
 	if o.Back {
@@ -150,7 +159,8 @@ func (st *state) keepInBin(p *site.Page, o Bin) []FieldChange {
 	return kept(&before, p)
 }
 
-// closedCopy gives the fields that keep a copy from being admitted to by whom the original is not, at the place where it is made.
+// closedCopy gives the fields that keep a copy from being admitted to by whom the original is not, at the place where
+// it is made.
 func closedCopy(s *site.Site, p *site.Page, parent site.PageID) []FieldChange {
 	var fields []FieldChange
 	was, place := admissionOf(s, p.ID), admissionOf(s, parent)
@@ -163,8 +173,8 @@ func closedCopy(s *site.Site, p *site.Page, parent site.PageID) []FieldChange {
 	return fields
 }
 
-// NeedsOn gives the rights that an operation asks for on a Site. A page that is made with an audience which admits nobody whom its place
-// would not admit needs no right to admit.
+// NeedsOn gives the rights that an operation asks for on a Site. A page that is made with an audience which admits
+// nobody whom its place would not admit needs no right to admit.
 func NeedsOn(s *site.Site, op Op) []site.Action {
 	needs := op.Needs()
 	o, makes := op.(Make)

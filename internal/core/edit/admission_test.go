@@ -15,8 +15,23 @@ import (
 )
 
 func TestMovingNeverOpens(t *testing.T) {
-	s := testkit.Outline(t, "Home\n  Handbook | audience=staff\n    Expenses\n    Open | audience=everyone\n  Masters | audience=masters conceal=yes\n    Keys\n  News")
-	handbook, expenses, open, masters, keys, news := site.PageID(2), site.PageID(3), site.PageID(4), site.PageID(5), site.PageID(6), site.PageID(7)
+	s := testkit.Outline(
+		t,
+		"Home\n  Handbook | audience=staff\n    Expenses\n    Open | audience=everyone\n  Masters | audience=masters conceal=yes\n    Keys\n  News",
+	)
+	handbook, expenses, open, masters, keys, news := site.PageID(
+		2,
+	), site.PageID(
+		3,
+	), site.PageID(
+		4,
+	), site.PageID(
+		5,
+	), site.PageID(
+		6,
+	), site.PageID(
+		7,
+	)
 	move := func(page, into site.PageID) (*site.Site, edit.Op) {
 		next, op, err := edit.Apply(s, edit.Move{Page: page, To: edit.Place{Parent: into}}, testkit.Now)
 		require.NoError(t, err)
@@ -37,13 +52,26 @@ func TestMovingNeverOpens(t *testing.T) {
 	back, _, err := edit.Apply(next, op.Inverse(), testkit.Now)
 	require.NoError(t, err)
 	assert.Empty(t, back.Page(news).Audience, "going back gives it what it had")
-	closed, _, err := edit.Apply(next, edit.Edit{Page: 1, Fields: []edit.FieldChange{{Field: edit.Audience, New: "signed-in"}}}, testkit.Now)
+	closed, _, err := edit.Apply(
+		next,
+		edit.Edit{Page: 1, Fields: []edit.FieldChange{{Field: edit.Audience, New: "signed-in"}}},
+		testkit.Now,
+	)
 	require.NoError(t, err)
 	back, _, err = edit.Apply(closed, op.Inverse(), testkit.Now)
 	require.NoError(t, err)
-	assert.Equal(t, site.Audience("staff"), back.Page(news).Audience, "an audience was changed on the path since: it keeps what it has")
+	assert.Equal(
+		t,
+		site.Audience("staff"),
+		back.Page(news).Audience,
+		"an audience was changed on the path since: it keeps what it has",
+	)
 
-	gone, _, err := edit.ApplyAll(s, []edit.Op{edit.Bin{Page: expenses}, edit.Bin{Page: handbook}, edit.Restore{Page: expenses}}, testkit.Now)
+	gone, _, err := edit.ApplyAll(
+		s,
+		[]edit.Op{edit.Bin{Page: expenses}, edit.Bin{Page: handbook}, edit.Restore{Page: expenses}},
+		testkit.Now,
+	)
 	require.NoError(t, err)
 	assert.Equal(t, site.PageID(1), gone.Page(expenses).Parent)
 	assert.Equal(t, site.Audience("staff"), gone.Page(expenses).Audience, "restored where its closed parent is gone")
@@ -53,7 +81,18 @@ func TestMovingNeverOpens(t *testing.T) {
 	next, _, err = edit.ApplyAll(s, ops, testkit.Now)
 	require.NoError(t, err)
 	assert.Equal(t, site.Audience("staff"), next.Page(90).Audience)
-	assert.Contains(t, edit.NeedsOn(s, edit.Make{Page: 91, Place: edit.Place{Parent: handbook}, Fields: []edit.FieldChange{{Field: edit.Audience, New: "everyone"}}}), site.Admit)
+	assert.Contains(
+		t,
+		edit.NeedsOn(
+			s,
+			edit.Make{
+				Page:   91,
+				Place:  edit.Place{Parent: handbook},
+				Fields: []edit.FieldChange{{Field: edit.Audience, New: "everyone"}},
+			},
+		),
+		site.Admit,
+	)
 }
 
 // kept gives the audience that an operation had a page keep; "" for none.
@@ -92,8 +131,8 @@ func isWithin(some, all []bool) bool {
 	return true
 }
 
-// No sequence of operations by somebody who may not admit, done in a draft and brought up to date over what others publish, admits anybody
-// to a page who was not admitted.
+// No sequence of operations by somebody who may not admit, done in a draft and brought up to date over what others
+// publish, admits anybody to a page who was not admitted.
 func TestNobodyIsLetInWithoutTheRight(t *testing.T) {
 	moved := 0
 	rapid.Check(t, func(t *rapid.T) {
@@ -141,7 +180,10 @@ func TestNobodyIsLetInWithoutTheRight(t *testing.T) {
 // Who may admit can have the new place say who sees a page. That is a choice of what the place says then: where it says
 // something else when the move is done again, the move waits.
 func TestAMoveCanTakeWhatItsNewPlaceSays(t *testing.T) {
-	s := testkit.Outline(t, "Home\n  Handbook | audience=staff conceal=yes\n    Expenses\n  News\n  Masters | audience=masters")
+	s := testkit.Outline(
+		t,
+		"Home\n  Handbook | audience=staff conceal=yes\n    Expenses\n  News\n  Masters | audience=masters",
+	)
 	expenses, news, masters := site.PageID(3), site.PageID(4), site.PageID(5)
 	op := edit.Move{Page: expenses, To: edit.Place{Parent: news}, Takes: true}
 	assert.Equal(t, []site.Action{site.Arrange, site.Admit}, op.Needs())
@@ -153,18 +195,30 @@ func TestAMoveCanTakeWhatItsNewPlaceSays(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, testkit.Dump(s), testkit.Dump(back), "undone it is as it was")
 
-	theirs, _, err := edit.Apply(s, edit.Edit{Page: news, Fields: []edit.FieldChange{{Field: edit.Audience, New: "signed-in"}}}, testkit.Now)
+	theirs, _, err := edit.Apply(
+		s,
+		edit.Edit{Page: news, Fields: []edit.FieldChange{{Field: edit.Audience, New: "signed-in"}}},
+		testkit.Now,
+	)
 	require.NoError(t, err)
 	_, _, err = edit.Apply(theirs, settled, testkit.Now)
 	var conflict *edit.Conflict
 	require.ErrorAs(t, err, &conflict)
-	assert.Equal(t, "Who sees the pages in “News” was changed by somebody else; “Expenses” was to take that over.", conflict.Sentence)
+	assert.Equal(
+		t,
+		"Who sees the pages in “News” was changed by somebody else; “Expenses” was to take that over.",
+		conflict.Sentence,
+	)
 	insisted, err := edit.Insist(theirs, settled, 7)
 	require.NoError(t, err)
 	next, _, err = edit.Apply(theirs, insisted, testkit.Now)
 	require.NoError(t, err)
 	assert.Empty(t, next.Page(expenses).Audience)
-	_, settled, err = edit.Apply(s, edit.Move{Page: expenses, To: edit.Place{Parent: masters}, Takes: true}, testkit.Now)
+	_, settled, err = edit.Apply(
+		s,
+		edit.Move{Page: expenses, To: edit.Place{Parent: masters}, Takes: true},
+		testkit.Now,
+	)
 	require.NoError(t, err)
 	assert.Equal(t, site.Audience("masters"), settled.(edit.Move).Chosen.Audience)
 }
@@ -177,7 +231,11 @@ func TestWhatAPageKeepsAnewIsTold(t *testing.T) {
 	same := edit.NewRebase(s, testkit.Now)
 	applied, _ := same.Add([]edit.Op{settled})
 	assert.Empty(t, edit.KeptAnew([]edit.Op{settled}, applied))
-	theirs, _, err := edit.Apply(s, edit.Edit{Page: 2, Fields: []edit.FieldChange{{Field: edit.Audience, Old: "staff", New: "masters"}}}, testkit.Now)
+	theirs, _, err := edit.Apply(
+		s,
+		edit.Edit{Page: 2, Fields: []edit.FieldChange{{Field: edit.Audience, Old: "staff", New: "masters"}}},
+		testkit.Now,
+	)
 	require.NoError(t, err)
 	anew := edit.NewRebase(theirs, testkit.Now)
 	applied, held := anew.Add([]edit.Op{settled})

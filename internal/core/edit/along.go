@@ -8,9 +8,9 @@ import (
 	"vineladder/internal/core/site"
 )
 
-// Along gives the steps that go with a page if its edits are published apart from the others of a draft on a Site, by index, in order:
-// those about the page and those that put items for it into menus; what these build on; and what could not be done without them. So
-// they can be published first, and what is left is whole before and after.
+// Along gives the steps that go with a page if its edits are published apart from the others of a draft on a Site, by
+// index, in order: those about the page and those that put items for it into menus; what these build on; and what could
+// not be done without them. So they can be published first, and what is left is whole before and after.
 func Along(s *site.Site, steps [][]Op, page site.PageID, now time.Time) []int {
 	taken := make([]bool, len(steps))
 	for i, ops := range steps {
@@ -61,8 +61,9 @@ func closeOver(steps [][]Op, taken []bool) {
 	}
 }
 
-// widen takes one more step along where a half can't be done by itself: the one of the rest that can't, or the last one before a taken
-// one that can't. An order of moves, or an address that one page leaves and another takes, ties steps by more than names.
+// widen takes one more step along where a half can't be done by itself: the one of the rest that can't, or the last one
+// before a taken one that can't. An order of moves, or an address that one page leaves and another takes, ties steps by
+// more than names.
 func widen(taken []bool, apart, rest, waits map[int]bool) bool {
 	for i := range taken {
 		if rest[i] && !waits[i] {

@@ -59,7 +59,12 @@ func (o Make) apply(st *state) (Op, error) {
 	}
 	if p.Parent != 0 {
 		if s.Level(p.Parent)+1 > LevelsLimit {
-			return nil, refuse("“%s” would stand %d levels deep; a tree has at most %d levels.", p.Label, s.Level(p.Parent)+1, LevelsLimit)
+			return nil, refuse(
+				"“%s” would stand %d levels deep; a tree has at most %d levels.",
+				p.Label,
+				s.Level(p.Parent)+1,
+				LevelsLimit,
+			)
 		}
 		o.Fields = slices.Clone(o.Fields)
 		if segment == nil {
@@ -178,7 +183,8 @@ func height(s *site.Site, id site.PageID) int {
 	return deepest
 }
 
-// followLabel gives a page the segment of its new label, unless somebody set one or the page has been online (rules 3.2).
+// followLabel gives a page the segment of its new label, unless somebody set one or the page has been online (rules
+// 3.2).
 func (st *state) followLabel(was, p *site.Page) *FieldChange {
 	if was.Label == p.Label || !p.Follows(st.now) || was.Segment != p.Segment || p.Parent == 0 {
 		return nil
@@ -205,11 +211,19 @@ func (o Move) apply(st *state) (Op, error) {
 	case o.From.Parent != 0 && o.From.Parent != was.Parent:
 		return nil, &Conflict{
 			Page: o.Page, Mine: s.Page(o.To.Parent).Label, Theirs: s.Page(was.Parent).Label,
-			Sentence: fmt.Sprintf("“%s” was moved by somebody else; it now stands in “%s”.", was.Label, s.Page(was.Parent).Label),
+			Sentence: fmt.Sprintf(
+				"“%s” was moved by somebody else; it now stands in “%s”.",
+				was.Label,
+				s.Page(was.Parent).Label,
+			),
 		}
 	}
 	if level := s.Level(o.To.Parent) + 1; level+s.Below(o.Page) > LevelsLimit && level+height(s, o.Page) > LevelsLimit {
-		return nil, refuse("“%s” would reach more than %d levels deep there; a tree has no more.", was.Label, LevelsLimit)
+		return nil, refuse(
+			"“%s” would reach more than %d levels deep there; a tree has no more.",
+			was.Label,
+			LevelsLimit,
+		)
 	}
 	settled := Move{Page: o.Page, From: PlaceOf(s, o.Page), To: o.To, Back: o.Back}
 	p := *was
@@ -270,8 +284,17 @@ func (o Bin) apply(st *state) (Op, error) {
 		return nil, refuse("The home page can't be put in the bin.")
 	}
 	if changed := changedSince(st.Peek(), o.Page, o.Seen); changed != nil {
-		return nil, &Conflict{Page: o.Page, Mine: "in the bin", Theirs: fmt.Sprintf("“%s” changed", changed.Label), About: changed.ID, Sentence: fmt.Sprintf(
-			"“%s” can't go in the bin unseen: “%s” in it was changed by somebody else since.", was.Label, changed.Label)}
+		return nil, &Conflict{
+			Page:   o.Page,
+			Mine:   "in the bin",
+			Theirs: fmt.Sprintf("“%s” changed", changed.Label),
+			About:  changed.ID,
+			Sentence: fmt.Sprintf(
+				"“%s” can't go in the bin unseen: “%s” in it was changed by somebody else since.",
+				was.Label,
+				changed.Label,
+			),
+		}
 	}
 	settled := Bin{Page: o.Page, Seen: o.Seen, From: PlaceOf(st.Peek(), o.Page), Back: o.Back}
 	p := *was
@@ -307,7 +330,12 @@ func (o Restore) apply(st *state) (Op, error) {
 	for !s.InTree(p.Parent) {
 		p.Parent = s.Page(p.Parent).Parent
 	}
-	settled := Restore{Page: o.Page, Seen: o.Seen, To: Place{Parent: p.Parent}, Keeps: st.keepClosed(&p, admissionOf(s, o.Page), o.Keeps)}
+	settled := Restore{
+		Page:  o.Page,
+		Seen:  o.Seen,
+		To:    Place{Parent: p.Parent},
+		Keeps: st.keepClosed(&p, admissionOf(s, o.Page), o.Keeps),
+	}
 	var err error
 	if settled.Segment, err = st.fitSegment(was, &p, o.Segment); err != nil {
 		return nil, err

@@ -54,18 +54,26 @@ var blockTable = table[site.Block]{
 	words(Name, "A block's name", 80, func(b *site.Block) *string { return &b.Name }),
 	words(Title, "A title", LabelLimit, func(b *site.Block) *string { return &b.Title }),
 	flag(Titled, func(b *site.Block) *bool { return &b.Titled }),
-	{Heading, func(b *site.Block) string { return strconv.Itoa(b.Heading) }, func(_ *site.Site, b *site.Block, value string) error {
-		level, err := strconv.Atoi(value)
-		if err != nil || level < 2 || level > 4 {
-			return refuse("A heading of a block has level 2, 3 or 4.")
-		}
-		b.Heading = level
-		return nil
-	}},
-	{Piece, func(b *site.Block) string { return PieceText(b.Shows) }, func(s *site.Site, b *site.Block, value string) (err error) {
-		b.Shows, err = ParsePiece(s, value)
-		return err
-	}},
+	{
+		Heading,
+		func(b *site.Block) string { return strconv.Itoa(b.Heading) },
+		func(_ *site.Site, b *site.Block, value string) error {
+			level, err := strconv.Atoi(value)
+			if err != nil || level < 2 || level > 4 {
+				return refuse("A heading of a block has level 2, 3 or 4.")
+			}
+			b.Heading = level
+			return nil
+		},
+	},
+	{
+		Piece,
+		func(b *site.Block) string { return PieceText(b.Shows) },
+		func(s *site.Site, b *site.Block, value string) (err error) {
+			b.Shows, err = ParsePiece(s, value)
+			return err
+		},
+	},
 }
 
 // BlockValue gives a field of a block in its canonical form.
@@ -126,10 +134,17 @@ func (o TakeBlock) apply(st *state) (Op, error) {
 	}
 	is := MakeBlock{b.ID, blockTable.written(&b, site.Block{})}
 	if o.Was.Fields != nil && !maps.Equal(o.Was.Fields, is.Fields) {
-		return nil, &Conflict{Mine: "taken away", Theirs: "changed", Sentence: fmt.Sprintf("The block “%s” was changed by somebody else.", b.Name)}
+		return nil, &Conflict{
+			Mine:     "taken away",
+			Theirs:   "changed",
+			Sentence: fmt.Sprintf("The block “%s” was changed by somebody else.", b.Name),
+		}
 	}
 	o.Was = is
-	blocks := slices.DeleteFunc(slices.Clone(st.Peek().Blocks()), func(other site.Block) bool { return other.ID == b.ID })
+	blocks := slices.DeleteFunc(
+		slices.Clone(st.Peek().Blocks()),
+		func(other site.Block) bool { return other.ID == b.ID },
+	)
 	st.SetBlocks(blocks, st.Peek().Placements())
 	return o, nil
 }
@@ -141,7 +156,12 @@ func (o EditBlock) apply(st *state) (Op, error) {
 	}
 	was := b.Name
 	o.Fields, err = blockTable.change(st.Peek(), &b, o.Fields, func(field Field, mine, theirs string) error {
-		return &Conflict{Field: field, Mine: mine, Theirs: theirs, Sentence: fmt.Sprintf("The %s of the block “%s” was changed by somebody else.", field.Words(), was)}
+		return &Conflict{
+			Field:    field,
+			Mine:     mine,
+			Theirs:   theirs,
+			Sentence: fmt.Sprintf("The %s of the block “%s” was changed by somebody else.", field.Words(), was),
+		}
 	})
 	if err == nil {
 		err = checkBlock(&b)

@@ -43,7 +43,15 @@ func TestBlockOperationsUndoThemselves(t *testing.T) {
 func TestWhatBlocksAndPlacesRefuse(t *testing.T) {
 	s := testkit.Outline(t, "Home\n  Sailings\n    Fares\n  Missing\n  Staff | audience=staff")
 	missing, staff := testkit.Find(t, s, "Missing"), testkit.Find(t, s, "Staff")
-	s, _, err := edit.Apply(s, edit.EditSettings{Fields: []edit.FieldChange{{Field: edit.NotFoundPage, New: edit.Value(s.Page(missing), edit.LeadsTo) + "4"}}}, testkit.Now)
+	s, _, err := edit.Apply(
+		s,
+		edit.EditSettings{
+			Fields: []edit.FieldChange{
+				{Field: edit.NotFoundPage, New: edit.Value(s.Page(missing), edit.LeadsTo) + "4"},
+			},
+		},
+		testkit.Now,
+	)
 	require.NoError(t, err)
 	require.Equal(t, missing, s.Settings().NotFound)
 	change := func(field edit.Field, was, is string) []edit.FieldChange {
@@ -81,12 +89,32 @@ func TestAPlacementMovesAmongTheOthersOfItsRegion(t *testing.T) {
 	s := testkit.Outline(t, "Home")
 	var err error
 	for id := range 3 {
-		s, _, err = edit.Apply(s, edit.PutPlacement{Placement: site.PlacementID(11 + id), Block: testkit.Header, Slot: edit.Slot{Region: "footer"}}, testkit.Now)
+		s, _, err = edit.Apply(
+			s,
+			edit.PutPlacement{
+				Placement: site.PlacementID(11 + id),
+				Block:     testkit.Header,
+				Slot:      edit.Slot{Region: "footer"},
+			},
+			testkit.Now,
+		)
 		require.NoError(t, err)
 	}
-	s, settled, err := edit.Apply(s, edit.MovePlacement{Placement: 13, To: edit.Slot{Region: "footer", Before: 12}}, testkit.Now)
+	s, settled, err := edit.Apply(
+		s,
+		edit.MovePlacement{Placement: 13, To: edit.Slot{Region: "footer", Before: 12}},
+		testkit.Now,
+	)
 	require.NoError(t, err)
-	assert.Equal(t, edit.MovePlacement{Placement: 13, From: edit.Slot{Region: "footer", After: 12}, To: edit.Slot{Region: "footer", After: 11, Before: 12}}, settled)
+	assert.Equal(
+		t,
+		edit.MovePlacement{
+			Placement: 13,
+			From:      edit.Slot{Region: "footer", After: 12},
+			To:        edit.Slot{Region: "footer", After: 11, Before: 12},
+		},
+		settled,
+	)
 	var order []site.PlacementID
 	for _, p := range s.Placements() {
 		if p.Region == "footer" {

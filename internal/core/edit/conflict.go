@@ -45,7 +45,8 @@ func overOp(err error, op Op) error {
 	return err
 }
 
-// IsDoneBy says whether an operation is one that the conflict comes from: it changed the field, or the place, or took the thing away.
+// IsDoneBy says whether an operation is one that the conflict comes from: it changed the field, or the place, or took
+// the thing away.
 func (c *Conflict) IsDoneBy(other Op) bool {
 	if c.About != 0 {
 		return other.Subject() == c.About
@@ -55,10 +56,16 @@ func (c *Conflict) IsDoneBy(other Op) bool {
 	}
 	if c.Field == "" {
 		things := append(uses(c.op), placesOf(sets(c.op))...)
-		return slices.ContainsFunc(append(uses(other), placesOf(sets(other))...), func(t tie) bool { return slices.Contains(things, t) })
+		return slices.ContainsFunc(
+			append(uses(other), placesOf(sets(other))...),
+			func(t tie) bool { return slices.Contains(things, t) },
+		)
 	}
 	fields := sets(c.op)
-	return slices.ContainsFunc(sets(other), func(t tie) bool { return t.field == c.Field && slices.Contains(fields, t) })
+	return slices.ContainsFunc(
+		sets(other),
+		func(t tie) bool { return t.field == c.Field && slices.Contains(fields, t) },
+	)
 }
 
 func placesOf(ties []tie) []tie {

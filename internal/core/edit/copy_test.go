@@ -67,10 +67,24 @@ func TestWhatAnOperationIsAbout(t *testing.T) {
 
 func TestIconsAndAddressesAreChecked(t *testing.T) {
 	s := testkit.Outline(t, "Home")
-	s, _, err := edit.Apply(s, edit.MakeMenu{Menu: 2, Name: "Tasks", Entries: []edit.EntryForm{{ID: 9, Fields: map[edit.Field]string{edit.Shows: "heading", edit.Label: "Boats"}}}}, testkit.Now)
+	s, _, err := edit.Apply(
+		s,
+		edit.MakeMenu{
+			Menu: 2,
+			Name: "Tasks",
+			Entries: []edit.EntryForm{
+				{ID: 9, Fields: map[edit.Field]string{edit.Shows: "heading", edit.Label: "Boats"}},
+			},
+		},
+		testkit.Now,
+	)
 	require.NoError(t, err)
 	icon := func(name string) error {
-		_, _, err := edit.Apply(s, edit.EditEntry{Menu: 2, Entry: 9, Fields: []edit.FieldChange{{Field: edit.Icon, New: name}}}, testkit.Now)
+		_, _, err := edit.Apply(
+			s,
+			edit.EditEntry{Menu: 2, Entry: 9, Fields: []edit.FieldChange{{Field: edit.Icon, New: name}}},
+			testkit.Now,
+		)
 		return err
 	}
 	assert.NoError(t, icon("ship"))

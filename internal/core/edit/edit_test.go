@@ -105,7 +105,11 @@ func checkTree(t require.TestingT, s *site.Site) {
 
 func TestOneMoveWritesOneRow(t *testing.T) {
 	s := testkit.Outline(t, "Home\n  A\n    A1\n    A2\n  B\n  C\n  D")
-	moved, op, err := edit.Apply(s, edit.Move{Page: testkit.Find(t, s, "D"), To: edit.Place{Parent: 1, After: testkit.Find(t, s, "A")}}, testkit.Now)
+	moved, op, err := edit.Apply(
+		s,
+		edit.Move{Page: testkit.Find(t, s, "D"), To: edit.Place{Parent: 1, After: testkit.Find(t, s, "A")}},
+		testkit.Now,
+	)
 	require.NoError(t, err)
 	assert.Len(t, site.Changes(s, moved), 1)
 	assert.Equal(t, testkit.Find(t, s, "B"), op.(edit.Move).To.Before, "the settled place names both neighbours")
@@ -139,7 +143,10 @@ func TestRefusalsSayWhy(t *testing.T) {
 	s := testkit.Outline(t, "Home\n  Sailings\n    Winter\n  Harbours")
 	sailings, winter := testkit.Find(t, s, "Sailings"), testkit.Find(t, s, "Winter")
 	set := func(page site.PageID, field edit.Field, value string) edit.Op {
-		return edit.Edit{Page: page, Fields: []edit.FieldChange{{Field: field, Old: edit.Value(s.Page(page), field), New: value}}}
+		return edit.Edit{
+			Page:   page,
+			Fields: []edit.FieldChange{{Field: field, Old: edit.Value(s.Page(page), field), New: value}},
+		}
 	}
 	for says, op := range map[string]edit.Op{
 		"can't move into its own branch: “Winter” lies inside it": edit.Move{Page: sailings, To: edit.Place{Parent: winter}},
@@ -167,7 +174,15 @@ func TestRefusalsSayWhy(t *testing.T) {
 func TestOddLabelsArePages(t *testing.T) {
 	s := testkit.Outline(t, "Home")
 	for label, segment := range map[string]string{"مرفأ الجزر": "", "🚢⚓": "page", "?!…": "", "<script>alert(1)</script>": "script-alert-1-script", "two\nlines\x00": "two-lines"} {
-		next, _, err := edit.Apply(s, edit.Make{Page: 50, Place: edit.Place{Parent: 1}, Fields: []edit.FieldChange{{Field: edit.Label, New: label}}}, testkit.Now)
+		next, _, err := edit.Apply(
+			s,
+			edit.Make{
+				Page:   50,
+				Place:  edit.Place{Parent: 1},
+				Fields: []edit.FieldChange{{Field: edit.Label, New: label}},
+			},
+			testkit.Now,
+		)
 		require.NoError(t, err, label)
 		if segment != "" {
 			assert.Equal(t, segment, next.Page(50).Segment)
@@ -181,7 +196,11 @@ func TestTheSegmentFollowsTheLabelUntilThePageWasOnline(t *testing.T) {
 	s = edit.Settle(testkit.Outline(t, "Home"), s, testkit.Now.Add(-time.Hour))
 	rename := func(s *site.Site, from, to string, now time.Time) *site.Page {
 		id := testkit.Find(t, s, from)
-		next, _, err := edit.Apply(s, edit.Edit{Page: id, Fields: []edit.FieldChange{{Field: edit.Label, Old: from, New: to}}}, now)
+		next, _, err := edit.Apply(
+			s,
+			edit.Edit{Page: id, Fields: []edit.FieldChange{{Field: edit.Label, Old: from, New: to}}},
+			now,
+		)
 		require.NoError(t, err)
 		return next.Page(id)
 	}
@@ -198,7 +217,11 @@ func TestSettleFixesWhenAPageIsFirstOnline(t *testing.T) {
 	a, a1 := testkit.Find(t, s, "A"), testkit.Find(t, s, "A1")
 	assert.True(t, s.Page(a1).FirstOnline.IsZero(), "below an offline page nothing is online")
 	assert.Equal(t, testkit.Now, s.Page(testkit.Find(t, s, "B")).FirstOnline)
-	live, _, err := edit.Apply(s, edit.Edit{Page: a, Fields: []edit.FieldChange{{Field: edit.Status, Old: "offline", New: "live"}}}, testkit.Now)
+	live, _, err := edit.Apply(
+		s,
+		edit.Edit{Page: a, Fields: []edit.FieldChange{{Field: edit.Status, Old: "offline", New: "live"}}},
+		testkit.Now,
+	)
 	require.NoError(t, err)
 	later := testkit.Now.Add(time.Hour)
 	assert.Equal(t, later, edit.Settle(s, live, later).Page(a1).FirstOnline, "the branch comes with it")
@@ -241,7 +264,10 @@ func TestSortRulesPinsAndTheOrderByHand(t *testing.T) {
 		return next, settled
 	}
 	find := func(label string) site.PageID { return testkit.Find(t, s, label) }
-	byLabel, settled := do(s, edit.Edit{Page: box, Fields: []edit.FieldChange{{Field: edit.Sort, Old: "manual", New: "label"}}})
+	byLabel, settled := do(
+		s,
+		edit.Edit{Page: box, Fields: []edit.FieldChange{{Field: edit.Sort, Old: "manual", New: "label"}}},
+	)
 	assert.Equal(t, "Alpha Beta Mid Zorn", kids(byLabel))
 	back, _ := do(byLabel, settled.Inverse())
 	assert.Equal(t, "Zorn Alpha Mid Beta", kids(back), "the hand-made order comes back with undo")
@@ -260,9 +286,16 @@ func TestSortRulesPinsAndTheOrderByHand(t *testing.T) {
 	assert.Equal(t, site.PinStart, pinned.Page(find("Zorn")).Pin)
 	unpinned, _ := do(pinned, move.Inverse())
 	assert.Equal(t, "Alpha Beta Mid Zorn", kids(unpinned))
-	among, _ := do(pinned, edit.Move{Page: find("Mid"), To: edit.Place{Parent: box, After: find("Zorn"), Before: find("Alpha")}})
+	among, _ := do(
+		pinned,
+		edit.Move{Page: find("Mid"), To: edit.Place{Parent: box, After: find("Zorn"), Before: find("Alpha")}},
+	)
 	assert.Equal(t, "Zorn Mid Alpha Beta", kids(among))
-	_, _, err = edit.Apply(pinned, edit.Move{Page: find("Zorn"), To: edit.Place{Parent: box, After: find("Alpha"), Before: find("Beta")}}, testkit.Now)
+	_, _, err = edit.Apply(
+		pinned,
+		edit.Move{Page: find("Zorn"), To: edit.Place{Parent: box, After: find("Alpha"), Before: find("Beta")}},
+		testkit.Now,
+	)
 	assert.ErrorContains(t, err, "from A to Z")
 	assert.ErrorContains(t, err, "“by hand”")
 	last, _ := do(among, edit.Move{Page: find("Alpha"), To: edit.Place{Parent: box, After: find("Beta")}})
@@ -279,20 +312,45 @@ func TestSortRulesPinsAndTheOrderByHand(t *testing.T) {
 func TestManyAtOnce(t *testing.T) {
 	s := testkit.Outline(t, "Home\n  A\n    A1\n    A2\n  B\n    B1\n  C")
 	find := func(label string) site.PageID { return testkit.Find(t, s, label) }
-	assert.Equal(t, []site.PageID{find("A"), find("B1")}, edit.Tops(s, []site.PageID{find("B1"), find("A2"), find("A"), 99}), "a page whose ancestor is chosen travels with it")
-	moved, _, err := edit.ApplyAll(s, edit.MoveMany(s, []site.PageID{find("C"), find("A2"), find("B1")}, edit.Place{Parent: find("A"), Before: find("A1")}), testkit.Now)
+	assert.Equal(
+		t,
+		[]site.PageID{find("A"), find("B1")},
+		edit.Tops(s, []site.PageID{find("B1"), find("A2"), find("A"), 99}),
+		"a page whose ancestor is chosen travels with it",
+	)
+	moved, _, err := edit.ApplyAll(
+		s,
+		edit.MoveMany(
+			s,
+			[]site.PageID{find("C"), find("A2"), find("B1")},
+			edit.Place{Parent: find("A"), Before: find("A1")},
+		),
+		testkit.Now,
+	)
 	require.NoError(t, err)
 	var order []string
 	for _, id := range moved.Children(find("A")) {
 		order = append(order, moved.Page(id).Label)
 	}
 	assert.Equal(t, "A2 B1 C A1", strings.Join(order, " "), "the tops keep their order")
-	assert.Len(t, edit.SetMany(s, []site.PageID{1, find("A"), find("B")}, edit.Status, "offline"), 2, "the home page stays live")
-	assert.Empty(t, edit.SetMany(s, []site.PageID{find("A")}, edit.Status, "live"), "what has the value already is left out")
+	assert.Len(
+		t,
+		edit.SetMany(s, []site.PageID{1, find("A"), find("B")}, edit.Status, "offline"),
+		2,
+		"the home page stays live",
+	)
+	assert.Empty(
+		t,
+		edit.SetMany(s, []site.PageID{find("A")}, edit.Status, "live"),
+		"what has the value already is left out",
+	)
 }
 
 func TestCopies(t *testing.T) {
-	s := testkit.Outline(t, "Home\n  A | audience=staff segment=typed own_address=/fixed\n    A1\n    A2 | listed=no\n  B\n    A")
+	s := testkit.Outline(
+		t,
+		"Home\n  A | audience=staff segment=typed own_address=/fixed\n    A1\n    A2 | listed=no\n  B\n    A",
+	)
 	find := func(label string) site.PageID { return testkit.Find(t, s, label) }
 	c := edit.Copying{Selection: []site.PageID{2, 3}, Below: true, To: edit.Place{Parent: find("B")}}
 	made := map[site.PageID]site.PageID{}
@@ -309,7 +367,11 @@ func TestCopies(t *testing.T) {
 	assert.Equal(t, 2, copied.Below(100))
 	assert.False(t, copied.Page(102).Listed)
 	twice := edit.Copying{Selection: []site.PageID{2}, To: edit.Place{Parent: 1}}
-	copied, _, err = edit.ApplyAll(copied, twice.Ops(copied, map[site.PageID]site.PageID{2: 200}, func(p *site.Page) string { return p.Text }), testkit.Now)
+	copied, _, err = edit.ApplyAll(
+		copied,
+		twice.Ops(copied, map[site.PageID]site.PageID{2: 200}, func(p *site.Page) string { return p.Text }),
+		testkit.Now,
+	)
 	require.NoError(t, err)
 	assert.Equal(t, "typed-2", copied.Page(200).Segment, "segments are made unique")
 	assert.Zero(t, copied.Below(200), "a single page comes without what is below")

@@ -40,10 +40,14 @@ var menuTable = table[site.Menu]{
 
 // entryTable is every field of an entry.
 var entryTable = table[site.Entry]{
-	{Shows, func(e *site.Entry) string { return ShowsText(e.Shows) }, func(s *site.Site, e *site.Entry, value string) (err error) {
-		e.Shows, err = ParseShows(s, value)
-		return err
-	}},
+	{
+		Shows,
+		func(e *site.Entry) string { return ShowsText(e.Shows) },
+		func(s *site.Site, e *site.Entry, value string) (err error) {
+			e.Shows, err = ParseShows(s, value)
+			return err
+		},
+	},
 	words(Label, "A label", LabelLimit, func(e *site.Entry) *string { return &e.Label }),
 	words(Hint, "A hint", LabelLimit, func(e *site.Entry) *string { return &e.Hint }),
 	flagOff(On, func(e *site.Entry) *bool { return &e.Off }),
@@ -52,10 +56,14 @@ var entryTable = table[site.Entry]{
 	instant(LiveUntil, func(e *site.Entry) *time.Time { return &e.LiveUntil }),
 	flag(NewTab, func(e *site.Entry) *bool { return &e.NewTab }),
 	words(BadgeText, "A badge", 40, func(e *site.Entry) *string { return &e.Badge.Text }),
-	{BadgePair, func(e *site.Entry) string { return e.Badge.Pair }, func(s *site.Site, e *site.Entry, value string) (err error) {
-		e.Badge.Pair, err = badgePair(s, value)
-		return err
-	}},
+	{
+		BadgePair,
+		func(e *site.Entry) string { return e.Badge.Pair },
+		func(s *site.Site, e *site.Entry, value string) (err error) {
+			e.Badge.Pair, err = badgePair(s, value)
+			return err
+		},
+	},
 	flag(BadgeBefore, func(e *site.Entry) *bool { return &e.Badge.Before }),
 	{Icon, func(e *site.Entry) string { return e.Icon }, func(s *site.Site, e *site.Entry, value string) error {
 		if value != "" && !slices.Contains(s.Theme().Icons, value) {
@@ -66,8 +74,8 @@ var entryTable = table[site.Entry]{
 	}},
 }
 
-// badgePair reads a pair of the theme or a free one. A pair that can hardly be read is refused, unless the site only warns of it
-// (WCAG 2.2, 1.4.3).
+// badgePair reads a pair of the theme or a free one. A pair that can hardly be read is refused, unless the site only
+// warns of it (WCAG 2.2, 1.4.3).
 func badgePair(s *site.Site, value string) (string, error) {
 	if value == "" || s.Theme().Pair(value) != nil {
 		return value, nil
@@ -77,7 +85,11 @@ func badgePair(s *site.Site, value string) (string, error) {
 	case !ok:
 		return "", refuse("“%s” is not a pair of colours; write it as #1e2b27 on #f7f5ef.", value)
 	case pair.Contrast() < colour.Enough && !s.Settings().PaleBadges:
-		return "", refuse("Text in %s has a contrast of %s to 1; it takes 4.5 to 1 to be read. Choose a darker or a lighter colour.", pair, pair.Ratio())
+		return "", refuse(
+			"Text in %s has a contrast of %s to 1; it takes 4.5 to 1 to be read. Choose a darker or a lighter colour.",
+			pair,
+			pair.Ratio(),
+		)
 	}
 	return pair.String(), nil
 }
@@ -198,7 +210,10 @@ func (TakeMenu) name() string   { return "take-menu" }
 func (EditMenu) name() string   { return "edit-menu" }
 
 func (o PutEntries) Needs() []site.Action {
-	return withAudience(site.Link, slices.ContainsFunc(o.Entries, func(form EntryForm) bool { return form.Fields[Audience] != "" }))
+	return withAudience(
+		site.Link,
+		slices.ContainsFunc(o.Entries, func(form EntryForm) bool { return form.Fields[Audience] != "" }),
+	)
 }
 func (TakeEntry) Needs() []site.Action { return []site.Action{site.Link} }
 func (o EditEntry) Needs() []site.Action {
@@ -206,7 +221,10 @@ func (o EditEntry) Needs() []site.Action {
 }
 func (MoveEntry) Needs() []site.Action { return []site.Action{site.Link} }
 func (o MakeMenu) Needs() []site.Action {
-	return withAudience(site.Link, slices.ContainsFunc(o.Entries, func(form EntryForm) bool { return form.Fields[Audience] != "" }))
+	return withAudience(
+		site.Link,
+		slices.ContainsFunc(o.Entries, func(form EntryForm) bool { return form.Fields[Audience] != "" }),
+	)
 }
 func (TakeMenu) Needs() []site.Action { return []site.Action{site.Link} }
 func (EditMenu) Needs() []site.Action { return []site.Action{site.Link} }
@@ -221,8 +239,8 @@ func (o MakeMenu) Inverse() Op { return TakeMenu{o} }
 func (o TakeMenu) Inverse() Op { return o.Was }
 func (o EditMenu) Inverse() Op { return EditMenu{o.Menu, turned(o.Fields)} }
 
-// ShowsText writes what an entry shows in one word: "page:12", "branch:12:0:beside", "web:https://…", "file:…", "heading",
-// "account:sign-in".
+// ShowsText writes what an entry shows in one word: "page:12", "branch:12:0:beside", "web:https://…", "file:…",
+// "heading", "account:sign-in".
 func ShowsText(shows site.Shows) string {
 	switch to := shows.(type) {
 	case site.ToPage:
@@ -245,7 +263,10 @@ func ParseShows(s *site.Site, text string) (site.Shows, error) {
 	page := func(number string) (site.PageID, error) {
 		id, err := strconv.ParseInt(number, 10, 64)
 		if p := s.Page(site.PageID(id)); err != nil || p == nil || p.Purged {
-			return 0, &Conflict{Page: site.PageID(id), Sentence: "The page that the item should lead to is not there any more."}
+			return 0, &Conflict{
+				Page:     site.PageID(id),
+				Sentence: "The page that the item should lead to is not there any more.",
+			}
 		}
 		return site.PageID(id), nil
 	}
@@ -300,7 +321,8 @@ func webAddress(typed string) (site.Shows, error) {
 	return site.ToWeb{Address: typed}, nil
 }
 
-// EntryValue gives a field of an entry in its canonical form; EntryFields names them all, in the order in which they are set.
+// EntryValue gives a field of an entry in its canonical form; EntryFields names them all, in the order in which they
+// are set.
 func EntryValue(e *site.Entry, field Field) string { return entryTable.value(e, field) }
 func EntryFields() []Field                         { return entryTable.fields() }
 
@@ -325,13 +347,17 @@ func formsOf(entries []site.Entry, top site.EntryID) []EntryForm {
 // sameForms compares entries and where each stands below, not their order.
 func sameForms(a, b []EntryForm) bool {
 	byID := func(a, b EntryForm) int { return cmp.Compare(a.ID, b.ID) }
-	return slices.EqualFunc(slices.SortedFunc(slices.Values(a), byID), slices.SortedFunc(slices.Values(b), byID), func(a, b EntryForm) bool {
-		return a.ID == b.ID && a.Parent == b.Parent && maps.Equal(a.Fields, b.Fields)
-	})
+	return slices.EqualFunc(
+		slices.SortedFunc(slices.Values(a), byID),
+		slices.SortedFunc(slices.Values(b), byID),
+		func(a, b EntryForm) bool {
+			return a.ID == b.ID && a.Parent == b.Parent && maps.Equal(a.Fields, b.Fields)
+		},
+	)
 }
 
-// PutBranches puts entries that are written down, parents first, at the end of a menu: one operation for each top entry with those
-// below it.
+// PutBranches puts entries that are written down, parents first, at the end of a menu: one operation for each top entry
+// with those below it.
 func PutBranches(m site.MenuID, forms []EntryForm) []Op {
 	var ops []Op
 	of := map[site.EntryID]int{} // index of the operation that an entry is in
@@ -349,8 +375,8 @@ func PutBranches(m site.MenuID, forms []EntryForm) []Op {
 	return ops
 }
 
-// CopyEntries writes copies of entries of a menu down, parents first, under new numbers in the same order. A copy whose original's
-// parent is not among them stands in the gap.
+// CopyEntries writes copies of entries of a menu down, parents first, under new numbers in the same order. A copy whose
+// original's parent is not among them stands in the gap.
 func CopyEntries(m *site.Menu, ids, made []site.EntryID) []EntryForm {
 	forms := make([]EntryForm, len(ids))
 	for i, id := range ids {

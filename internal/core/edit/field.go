@@ -123,15 +123,19 @@ var pageTable = table[site.Page]{
 		}
 		return p.Segment
 	}, setSegment},
-	{OwnAddress, func(p *site.Page) string { return p.OwnAddress }, func(_ *site.Site, p *site.Page, value string) error {
-		if value != "" {
-			if err := address.CheckFixed(value); err != nil {
-				return refuse("A fixed address can't be that: %v.", err)
+	{
+		OwnAddress,
+		func(p *site.Page) string { return p.OwnAddress },
+		func(_ *site.Site, p *site.Page, value string) error {
+			if value != "" {
+				if err := address.CheckFixed(value); err != nil {
+					return refuse("A fixed address can't be that: %v.", err)
+				}
 			}
-		}
-		p.OwnAddress = value
-		return nil
-	}},
+			p.OwnAddress = value
+			return nil
+		},
+	},
 	{ShortAddresses, func(p *site.Page) string { return strings.Join(p.ShortAddresses, "\n") }, setShortAddresses},
 	choice(Status, func(p *site.Page) *site.Status { return &p.Status }, site.Live, site.Offline),
 	instant(LiveFrom, func(p *site.Page) *time.Time { return &p.LiveFrom }),
@@ -139,10 +143,21 @@ var pageTable = table[site.Page]{
 	flag(Listed, func(p *site.Page) *bool { return &p.Listed }),
 	audience(func(p *site.Page) *site.Audience { return &p.Audience }),
 	flag(Conceal, func(p *site.Page) *bool { return &p.Conceal }),
-	{Sort, func(p *site.Page) string { return string(p.Sort) }, func(_ *site.Site, p *site.Page, value string) (err error) {
-		p.Sort, err = oneOf(site.SortRule(cmp.Or(value, string(site.Manual))), site.Manual, site.ByLabel, site.Newest, site.ByDate, site.ByDateDown)
-		return err
-	}},
+	{
+		Sort,
+		func(p *site.Page) string { return string(p.Sort) },
+		func(_ *site.Site, p *site.Page, value string) (err error) {
+			p.Sort, err = oneOf(
+				site.SortRule(cmp.Or(value, string(site.Manual))),
+				site.Manual,
+				site.ByLabel,
+				site.Newest,
+				site.ByDate,
+				site.ByDateDown,
+			)
+			return err
+		},
+	},
 	choice(Pin, func(p *site.Page) *site.Pin { return &p.Pin }, site.Unpinned, site.PinStart, site.PinEnd),
 	{Date, func(p *site.Page) string { return p.Date }, func(_ *site.Site, p *site.Page, value string) error {
 		p.Date = value
@@ -178,7 +193,8 @@ func setShortAddresses(_ *site.Site, p *site.Page, value string) error {
 	return nil
 }
 
-// setLeadsTo chooses where the addresses of a binned page lead; a way that would come back to it is refused (rules 3.5).
+// setLeadsTo chooses where the addresses of a binned page lead; a way that would come back to it is refused (rules
+// 3.5).
 func setLeadsTo(s *site.Site, p *site.Page, value string) error {
 	p.LeadsTo = 0
 	if value == "" {
@@ -207,8 +223,8 @@ func setLeadsTo(s *site.Site, p *site.Page, value string) error {
 	return nil
 }
 
-// setSegment takes a typed segment, "~" or "" to follow the label, or "~" and a segment to follow it from there. Whether it is free
-// is asked at the end of the step.
+// setSegment takes a typed segment, "~" or "" to follow the label, or "~" and a segment to follow it from there.
+// Whether it is free is asked at the end of the step.
 func setSegment(s *site.Site, p *site.Page, value string) error {
 	exact, follows := strings.CutPrefix(value, "~")
 	p.SegmentFollows = follows || value == ""
@@ -217,8 +233,11 @@ func setSegment(s *site.Site, p *site.Page, value string) error {
 		p.Segment = address.Segment(p.Label)
 		return nil
 	case !address.ValidSegment(exact):
-		return refuse("The last part of an address can hold small letters a to z, digits and hyphens, at most %d of them; try “%s”.",
-			address.SegmentLimit, address.Segment(exact))
+		return refuse(
+			"The last part of an address can hold small letters a to z, digits and hyphens, at most %d of them; try “%s”.",
+			address.SegmentLimit,
+			address.Segment(exact),
+		)
 	}
 	if p.Parent == s.Home() && !follows && address.IsReserved(exact) {
 		return refuse("Addresses that start with “/%s” belong to the program; choose another last part.", exact)
@@ -227,8 +246,8 @@ func setSegment(s *site.Site, p *site.Page, value string) error {
 	return nil
 }
 
-// CheckField says what is wrong with a value of a page's field by itself; nil if nothing is. Whether it goes together with others is
-// found when it is set.
+// CheckField says what is wrong with a value of a page's field by itself; nil if nothing is. Whether it goes together
+// with others is found when it is set.
 func CheckField(s *site.Site, field Field, value string) error {
 	if field == Segment {
 		if exact := strings.TrimPrefix(value, "~"); exact != "" && !address.ValidSegment(exact) {
@@ -247,8 +266,8 @@ func fixedOnHome(field Field) bool {
 	return slices.Contains([]Field{Segment, OwnAddress, Status, LiveFrom, LiveUntil, Listed, Pin}, field)
 }
 
-// turning are the signs that turn the direction of what is written after them (Unicode UAX #9): words with them read otherwise than
-// they are.
+// turning are the signs that turn the direction of what is written after them (Unicode UAX #9): words with them read
+// otherwise than they are.
 const turning = "\u202a\u202b\u202c\u202d\u202e\u2066\u2067\u2068\u2069"
 
 func oneLine(value, what string, limit int) (string, error) {

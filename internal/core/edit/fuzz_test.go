@@ -75,14 +75,31 @@ func FuzzSegments(f *testing.F) {
 	}
 	s := testkit.Outline(f, "Home")
 	f.Fuzz(func(t *testing.T, label string) {
-		next, _, err := edit.Apply(s, edit.Make{Page: 9, Place: edit.Place{Parent: 1}, Fields: []edit.FieldChange{{Field: edit.Label, New: label}}}, testkit.Now)
+		next, _, err := edit.Apply(
+			s,
+			edit.Make{
+				Page:   9,
+				Place:  edit.Place{Parent: 1},
+				Fields: []edit.FieldChange{{Field: edit.Label, New: label}},
+			},
+			testkit.Now,
+		)
 		if err != nil {
 			return
 		}
 		next = edit.Settle(s, next, testkit.Now)
 		segment := next.Page(9).Segment
 		require.NotEmpty(t, segment)
-		_, _, err = edit.Apply(next, edit.Edit{Page: 9, Fields: []edit.FieldChange{{Field: edit.Segment, Old: edit.Value(next.Page(9), edit.Segment), New: "x" + segment[1:]}}}, testkit.Now)
+		_, _, err = edit.Apply(
+			next,
+			edit.Edit{
+				Page: 9,
+				Fields: []edit.FieldChange{
+					{Field: edit.Segment, Old: edit.Value(next.Page(9), edit.Segment), New: "x" + segment[1:]},
+				},
+			},
+			testkit.Now,
+		)
 		assert.NoError(t, err, "%q", segment)
 	})
 }

@@ -6,15 +6,15 @@ import (
 	"vineladder/internal/core/site"
 )
 
-// CanInsist says whether a held operation can be done all the same, on what others published: where its conflict is about a field's
-// value, a place, or what was taken away while others changed it.
+// CanInsist says whether a held operation can be done all the same, on what others published: where its conflict is
+// about a field's value, a place, or what was taken away while others changed it.
 func CanInsist(held Held) bool {
 	conflict, ok := held.Why.(*Conflict)
 	return ok && (conflict.Field != "" || conflict.Theirs != "")
 }
 
-// Insist gives a held operation with what it presumes made true again on a Site: an edit takes today's values as the old ones, a move
-// today's place, what takes something away has seen what others changed.
+// Insist gives a held operation with what it presumes made true again on a Site: an edit takes today's values as the
+// old ones, a move today's place, what takes something away has seen what others changed.
 func Insist(s *site.Site, op Op, revision int64) (Op, error) {
 	switch o := op.(type) {
 	case Edit:

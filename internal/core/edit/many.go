@@ -66,8 +66,8 @@ func TakeFromPlace(ops []Op) {
 	}
 }
 
-// SetMany gives the edits that set a field of every page of a selection. Pages that have the value already, and the home page where
-// its field is fixed, are left out.
+// SetMany gives the edits that set a field of every page of a selection. Pages that have the value already, and the
+// home page where its field is fixed, are left out.
 func SetMany(s *site.Site, selection []site.PageID, field Field, value string) []Op {
 	var ops []Op
 	selection = slices.Clone(selection)
@@ -106,8 +106,8 @@ func (c Copying) Pages(s *site.Site) []site.PageID {
 	return pages
 }
 
-// Ops gives the operations that make the copies. made has a new id for each of Pages; text gives the hash of the text that
-// the copy of a page gets, in which links inside the copied branch point at the copies.
+// Ops gives the operations that make the copies. made has a new id for each of Pages; text gives the hash of the text
+// that the copy of a page gets, in which links inside the copied branch point at the copies.
 func (c Copying) Ops(s *site.Site, made map[site.PageID]site.PageID, text func(*site.Page) string) []Op {
 	var ops []Op
 	to := c.To

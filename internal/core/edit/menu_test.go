@@ -66,13 +66,19 @@ func TestMenuOperationsAreRefusedWithAReason(t *testing.T) {
 	s := testkit.Outline(t, "Home\n  Sailings\n  Contact")
 	b := s.Edit()
 	b.SetMenus([]site.Menu{{ID: 1, Key: "main", Name: "Main", Entries: []site.Entry{
-		{ID: 1, Shows: site.ToBranch{Root: 1, Self: site.SelfBeside}}, {ID: 2, Label: "Box", Shows: site.Heading{}}, {ID: 3, Parent: 2, Shows: site.ToPage{Page: 2}},
+		{
+			ID:    1,
+			Shows: site.ToBranch{Root: 1, Self: site.SelfBeside},
+		}, {ID: 2, Label: "Box", Shows: site.Heading{}}, {ID: 3, Parent: 2, Shows: site.ToPage{Page: 2}},
 	}}},
 	)
 	b.SetBlocks([]site.Block{testkit.MenuBlock(1, "Header", 1, site.Window{From: site.FromEntry, Entry: 2})}, nil)
 	s = b.Site()
 	put := func(parent site.EntryID, fields map[edit.Field]string) edit.Op {
-		return edit.PutEntries{Gap: edit.Gap{Menu: 1, Parent: parent}, Entries: []edit.EntryForm{{ID: 9, Fields: fields}}}
+		return edit.PutEntries{
+			Gap:     edit.Gap{Menu: 1, Parent: parent},
+			Entries: []edit.EntryForm{{ID: 9, Fields: fields}},
+		}
 	}
 	for _, c := range []struct {
 		name string
@@ -106,7 +112,11 @@ func TestNothingStandsBelowARun(t *testing.T) {
 	s := testkit.Outline(t, "Home\n  Sailings")
 	forms := []edit.EntryForm{
 		{ID: 50, Fields: map[edit.Field]string{edit.Shows: "branch:2:0:above"}},
-		{ID: 51, Parent: 50, Fields: map[edit.Field]string{edit.Shows: "web:https://tides.example/", edit.Label: "Tides"}},
+		{
+			ID:     51,
+			Parent: 50,
+			Fields: map[edit.Field]string{edit.Shows: "web:https://tides.example/", edit.Label: "Tides"},
+		},
 	}
 	for _, op := range []edit.Op{edit.MakeMenu{Menu: 9, Name: "New", Entries: forms}, edit.PutEntries{Gap: edit.Gap{Menu: 1}, Entries: forms}} {
 		_, _, err := edit.Apply(s, op, testkit.Now)

@@ -12,8 +12,8 @@ import (
 	"vineladder/internal/core/site"
 )
 
-// An Op is one operation, on one page, one parent's order, one menu, one block or its place, or the settings. Applied, it comes back settled: with everything filled in that it derived, so that
-// its inverse is exact.
+// An Op is one operation, on one page, one parent's order, one menu, one block or its place, or the settings. Applied,
+// it comes back settled: with everything filled in that it derived, so that its inverse is exact.
 type Op interface {
 	// Subject is the page that the operation is about; 0 for one on a menu.
 	Subject() site.PageID
@@ -68,10 +68,12 @@ type (
 		Pin *FieldChange `json:"pin,omitempty"`
 		// Keeps is the audience and concealment that the page keeps, where its new place would open it.
 		Keeps []FieldChange `json:"keeps,omitempty"`
-		// Takes lets the new place say who is admitted. What it said then is kept, and must still hold wherever the move is done again.
+		// Takes lets the new place say who is admitted. What it said then is kept, and must still hold wherever the
+		// move is done again.
 		Takes  bool       `json:"takes,omitempty"`
 		Chosen *Admission `json:"chosen,omitempty"`
-		// Was and Is say who is admitted before and after, where that differs. An inverse goes back to what was, as long as both still hold.
+		// Was and Is say who is admitted before and after, where that differs. An inverse goes back to what was, as
+		// long as both still hold.
 		Was  *Admission `json:"was,omitempty"`
 		Is   *Admission `json:"is,omitempty"`
 		Back bool       `json:"back,omitempty"`
@@ -87,7 +89,8 @@ type (
 		Page site.PageID `json:"page"`
 		Seen int64       `json:"seen"`
 		From Place       `json:"from"`
-		// Keeps is the audience and concealment that the page had, which it keeps in the bin: what stood above it may be opened meanwhile.
+		// Keeps is the audience and concealment that the page had, which it keeps in the bin: what stood above it may
+		// be opened meanwhile.
 		Keeps []FieldChange `json:"keeps,omitempty"`
 		Back  bool          `json:"back,omitempty"` // the inverse of a Restore: the page is as it was in the bin
 	}

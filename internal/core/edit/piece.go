@@ -8,8 +8,8 @@ import (
 	"vineladder/internal/core/site"
 )
 
-// PieceText writes what a block shows in one word: "menu:3:" and the window, "breadcrumb", "text:HASH", "account", "name", "children",
-// "image:FILE:" and the words in its place.
+// PieceText writes what a block shows in one word: "menu:3:" and the window, "breadcrumb", "text:HASH", "account",
+// "name", "children", "image:FILE:" and the words in its place.
 func PieceText(piece site.Piece) string {
 	switch shows := piece.(type) {
 	case site.MenuPiece:

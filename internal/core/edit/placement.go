@@ -107,19 +107,27 @@ var placementTable = table[site.Placement]{
 func PlacementValue(p *site.Placement, field Field) string { return placementTable.value(p, field) }
 
 func spots(field Field, of func(*site.Placement) *[]site.Spot) column[site.Placement] {
-	return column[site.Placement]{field, func(p *site.Placement) string { return SpotsText(*of(p)) }, func(s *site.Site, p *site.Placement, value string) (err error) {
-		*of(p), err = ParseSpots(s, value)
-		return err
-	}}
+	return column[site.Placement]{
+		field,
+		func(p *site.Placement) string { return SpotsText(*of(p)) },
+		func(s *site.Site, p *site.Placement, value string) (err error) {
+			*of(p), err = ParseSpots(s, value)
+			return err
+		},
+	}
 }
 
 func kinds(field Field, of func(*site.Placement) *[]string) column[site.Placement] {
-	return column[site.Placement]{field, func(p *site.Placement) string { return strings.Join(*of(p), "|") }, func(_ *site.Site, p *site.Placement, value string) error {
-		if *of(p) = nil; value != "" {
-			*of(p) = strings.FieldsFunc(value, func(r rune) bool { return r == '|' })
-		}
-		return nil
-	}}
+	return column[site.Placement]{
+		field,
+		func(p *site.Placement) string { return strings.Join(*of(p), "|") },
+		func(_ *site.Site, p *site.Placement, value string) error {
+			if *of(p) = nil; value != "" {
+				*of(p) = strings.FieldsFunc(value, func(r rune) bool { return r == '|' })
+			}
+			return nil
+		},
+	}
 }
 
 // SpotsText writes what a condition names: "branch:12|page:3|pattern:/harbours/*".
@@ -247,7 +255,10 @@ func (o TakePlacement) apply(st *state) (Op, error) {
 	if o.Was.Placement != 0 && (o.Was.Slot.Region != is.Slot.Region || !maps.Equal(o.Was.Fields, is.Fields)) {
 		return nil, &Conflict{
 			Mine: "taken out", Theirs: "changed, or in another region",
-			Sentence: fmt.Sprintf("Somebody else changed the place of “%s”, or when it shows.", st.Peek().Block(p.Block).Name),
+			Sentence: fmt.Sprintf(
+				"Somebody else changed the place of “%s”, or when it shows.",
+				st.Peek().Block(p.Block).Name,
+			),
 		}
 	}
 	o.Was = is
@@ -266,7 +277,12 @@ func (o EditPlacement) apply(st *state) (Op, error) {
 	}
 	name := st.Peek().Block(p.Block).Name
 	o.Fields, err = placementTable.change(st.Peek(), &p, o.Fields, func(field Field, mine, theirs string) error {
-		return &Conflict{Field: field, Mine: mine, Theirs: theirs, Sentence: fmt.Sprintf("The %s of “%s” at this place was changed by somebody else.", field.Words(), name)}
+		return &Conflict{
+			Field:    field,
+			Mine:     mine,
+			Theirs:   theirs,
+			Sentence: fmt.Sprintf("The %s of “%s” at this place was changed by somebody else.", field.Words(), name),
+		}
 	})
 	if err == nil {
 		err = checkPlacement(st.Peek(), &p, p.Region)
@@ -286,7 +302,11 @@ func (o MovePlacement) apply(st *state) (Op, error) {
 	case err != nil:
 		return nil, err
 	case o.From.Region != "" && o.From.Region != p.Region:
-		return nil, &Conflict{Mine: "moved", Theirs: "moved elsewhere", Sentence: "The block was moved to another region by somebody else."}
+		return nil, &Conflict{
+			Mine:     "moved",
+			Theirs:   "moved elsewhere",
+			Sentence: "The block was moved to another region by somebody else.",
+		}
 	case o.To.After == p.ID || o.To.Before == p.ID:
 		return nil, refuse("A block can't stand beside itself.")
 	}

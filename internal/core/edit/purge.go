@@ -7,9 +7,9 @@ import (
 	"vineladder/internal/core/site"
 )
 
-// Purge takes binned branches out of the bin for good (rules 2.9 and 3.5): what a page said is gone, its key is free again, and its
-// addresses stay, and answer “gone”. It is no operation of a draft: it can't be undone. A branch that has been in the bin for fewer days than
-// the settings keep it is refused.
+// Purge takes binned branches out of the bin for good (rules 2.9 and 3.5): what a page said is gone, its key is free
+// again, and its addresses stay, and answer “gone”. It is no operation of a draft: it can't be undone. A branch that
+// has been in the bin for fewer days than the settings keep it is refused.
 func Purge(s *site.Site, tops []site.PageID, now time.Time) (*site.Site, error) {
 	b := s.Edit()
 	for _, top := range tops {
@@ -18,11 +18,21 @@ func Purge(s *site.Site, tops []site.PageID, now time.Time) (*site.Site, error) 
 		case p == nil || !p.Binned || p.Purged:
 			return s, refuse("One of these pages is not in the bin any more; look again.")
 		case now.Before(until):
-			return s, refuse("“%s” is kept in the bin until %s.", p.Label, until.In(s.Settings().Zone).Format("2 January 2006"))
+			return s, refuse(
+				"“%s” is kept in the bin until %s.",
+				p.Label,
+				until.In(s.Settings().Zone).Format("2 January 2006"),
+			)
 		}
 		s.Walk(top, func(p *site.Page) bool {
 			purged := *b.Peek().Page(p.ID)
-			purged.Purged, purged.Key, purged.Label, purged.Title, purged.Summary, purged.Text, purged.Date = true, fmt.Sprintf("purged-%d", p.ID), fmt.Sprintf("Purged page %d", p.ID), "", "", "", ""
+			purged.Purged, purged.Key, purged.Label, purged.Title, purged.Summary, purged.Text, purged.Date = true, fmt.Sprintf(
+				"purged-%d",
+				p.ID,
+			), fmt.Sprintf(
+				"Purged page %d",
+				p.ID,
+			), "", "", "", ""
 			b.Put(&purged)
 			return true
 		})

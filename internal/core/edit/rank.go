@@ -7,8 +7,8 @@ import (
 	"vineladder/internal/core/site"
 )
 
-// rank gives a page its place among the children of place.Parent and settles the place's neighbours. A neighbour that is
-// gone leaves the other one to go by, and without any the page stands last (rules 9.4). Only the page's own row
+// rank gives a page its place among the children of place.Parent and settles the place's neighbours. A neighbour that
+// is gone leaves the other one to go by, and without any the page stands last (rules 9.4). Only the page's own row
 // changes, unless the new rank is longer than site.RankLimit: then the run is numbered anew (rules 2.7).
 func (st *state) rank(p *site.Page, place *Place) error {
 	if place.After == p.ID || place.Before == p.ID {
@@ -40,8 +40,8 @@ func (st *state) rank(p *site.Page, place *Place) error {
 	return nil
 }
 
-// rankUnderRule places a pinned page among the pins beside the gap. Any other rank is kept for the day the rule ends: last.
-// Ranks are unique among all siblings, so the next rank of any of them bounds the new one.
+// rankUnderRule places a pinned page among the pins beside the gap. Any other rank is kept for the day the rule ends:
+// last. Ranks are unique among all siblings, so the next rank of any of them bounds the new one.
 func rankUnderRule(s *site.Site, p *site.Page, at int, siblings []site.PageID) string {
 	pinned := func(i int) bool { return i >= 0 && i < len(siblings) && s.Page(siblings[i]).Pin == p.Pin }
 	lower, upper := "", ""
@@ -66,8 +66,8 @@ func rankUnderRule(s *site.Site, p *site.Page, at int, siblings []site.PageID) s
 	return site.RankBetween(lower, upper)
 }
 
-// pinAt says how a page is pinned after a move: under a rule, at an end or among pins it is pinned there, and between two
-// that the rule orders no page can be put by hand (rules 2.3). A pin belongs to a page and its parent.
+// pinAt says how a page is pinned after a move: under a rule, at an end or among pins it is pinned there, and between
+// two that the rule orders no page can be put by hand (rules 2.3). A pin belongs to a page and its parent.
 func (st *state) pinAt(was, target *site.Page, o Move) (site.Pin, error) {
 	place := o.To
 	at, siblings := st.gap(was.ID, &place)
@@ -97,8 +97,11 @@ func (st *state) pinAt(was, target *site.Page, o Move) (site.Pin, error) {
 	case at >= len(siblings)-ends:
 		return site.PinEnd, nil
 	}
-	return was.Pin, refuse("The pages in “%s” stand %s, so none can be put between two of them. Choose “by hand” as their order first, or put it first or last.",
-		target.Label, RuleWords(target.Sort))
+	return was.Pin, refuse(
+		"The pages in “%s” stand %s, so none can be put between two of them. Choose “by hand” as their order first, or put it first or last.",
+		target.Label,
+		RuleWords(target.Sort),
+	)
 }
 
 // RuleWords says a sort rule as the screens do.
@@ -116,8 +119,8 @@ func RuleWords(rule site.SortRule) string {
 	return "by hand"
 }
 
-// Sorting gives the operations that change the sort rule of a page's children. To “by hand” the order that stands is kept: it is
-// written down first (rules 2.4).
+// Sorting gives the operations that change the sort rule of a page's children. To “by hand” the order that stands is
+// kept: it is written down first (rules 2.4).
 func Sorting(s *site.Site, page site.PageID, rule site.SortRule) []Op {
 	was := s.Page(page).Sort
 	change := Edit{Page: page, Fields: []FieldChange{{Field: Sort, Old: string(was), New: string(rule)}}}
@@ -172,8 +175,8 @@ func (st *state) gap(self site.PageID, place *Place) (int, []site.PageID) {
 	return settleGap(siblings, &place.After, &place.Before), siblings
 }
 
-// settleGap finds the index of a gap among siblings by its neighbours, and settles these. A neighbour that is gone leaves the other
-// one to go by, and without any the gap is the last.
+// settleGap finds the index of a gap among siblings by its neighbours, and settles these. A neighbour that is gone
+// leaves the other one to go by, and without any the gap is the last.
 func settleGap[ID ~int64](siblings []ID, after, before *ID) int {
 	at := len(siblings)
 	if i := slices.Index(siblings, *after); *after != 0 && i >= 0 {

@@ -23,8 +23,8 @@ func (w *Waits) Error() string {
 	return fmt.Sprintf("This waits for the decision about an edit before it (%s).", w.On.name())
 }
 
-// A Rebasing brings operations up to date on a newer Site (rules 9.4), one list after another: what still can be done is, the
-// rest is held, and what builds on a held operation waits with it.
+// A Rebasing brings operations up to date on a newer Site (rules 9.4), one list after another: what still can be done
+// is, the rest is held, and what builds on a held operation waits with it.
 type Rebasing struct {
 	Site *site.Site
 	base *site.Site // what the draft begins from
@@ -39,9 +39,9 @@ func NewRebase(s *site.Site, now time.Time) *Rebasing {
 	return &Rebasing{Site: s, base: s, open: map[site.PageID]bool{}, now: now, made: map[tie]Op{}, set: map[tie]Op{}}
 }
 
-// Add applies a step. The applied operations come back settled; one that no longer makes a difference is left out silently. What
-// must hold of addresses is asked at the step's end: where two pages would have one, the operations of the step that bring that
-// about are held, and those that only stand together with them.
+// Add applies a step. The applied operations come back settled; one that no longer makes a difference is left out
+// silently. What must hold of addresses is asked at the step's end: where two pages would have one, the operations of
+// the step that bring that about are held, and those that only stand together with them.
 func (r *Rebasing) Add(ops []Op) (applied []Op, held []Held) {
 	why := make([]error, len(ops))
 	for strict := false; ; {
@@ -70,8 +70,8 @@ func (r *Rebasing) Add(ops []Op) (applied []Op, held []Held) {
 	}
 }
 
-// try does the operations of a step that are not held, one by one, and holds what can't be done. A strict one holds each operation
-// that takes a page of the settings out of reach, where the step as a whole would.
+// try does the operations of a step that are not held, one by one, and holds what can't be done. A strict one holds
+// each operation that takes a page of the settings out of reach, where the step as a whole would.
 func (r *Rebasing) try(ops []Op, why []error, strict bool) (*state, []Op) {
 	st := newState(r.base, r.now, func() map[site.PageID]bool { return r.open })
 	s, settled := r.Site, make([]Op, len(ops))
@@ -129,8 +129,9 @@ func (r *Rebasing) heldAddress(page site.PageID) Op {
 	return nil
 }
 
-// lastAbout finds the operation of a step that brought a clash about: the last one done that set the address of one of the two pages;
-// else of a page above one; else, where a segment was derived anew since another became free, the last one done.
+// lastAbout finds the operation of a step that brought a clash about: the last one done that set the address of one of
+// the two pages; else of a page above one; else, where a segment was derived anew since another became free, the last
+// one done.
 func lastAbout(s *site.Site, ops []Op, why []error, clash address.Clash) int {
 	const other, above, self = 1, 2, 3
 	last, best := len(ops)-1, 0
@@ -177,8 +178,8 @@ func (r *Rebasing) hold(op Op) {
 	keep(r.set, sets(op))
 }
 
-// waits says which held operation another one builds on: one that would have made what it needs, or sets the same field or place
-// (rules 9.4). Where nothing is held it costs nothing.
+// waits says which held operation another one builds on: one that would have made what it needs, or sets the same field
+// or place (rules 9.4). Where nothing is held it costs nothing.
 func (r *Rebasing) waits(op Op) error {
 	for _, on := range []struct {
 		held map[tie]Op
@@ -196,8 +197,8 @@ func (r *Rebasing) waits(op Op) error {
 	return nil
 }
 
-// Fresh strips what operations derived, as those of a publication that is taken back, so that a draft derives it as it does when its
-// log is read again.
+// Fresh strips what operations derived, as those of a publication that is taken back, so that a draft derives it as it
+// does when its log is read again.
 func Fresh(ops []Op) []Op {
 	made := make([]Op, len(ops))
 	for i, op := range ops {
@@ -206,7 +207,8 @@ func Fresh(ops []Op) []Op {
 	return made
 }
 
-// fresh strips what an operation derived, so that it is derived again where it is applied. A pin stays: it is what was asked for.
+// fresh strips what an operation derived, so that it is derived again where it is applied. A pin stays: it is what was
+// asked for.
 func fresh(op Op) Op {
 	switch o := op.(type) {
 	case Make:
@@ -232,8 +234,8 @@ func fresh(op Op) Op {
 	return op
 }
 
-// givenUp leaves the changes by which a page gives up what it kept: they are asked for, as when a move is taken back, and made only as far
-// as they open nothing. What a page keeps is found anew.
+// givenUp leaves the changes by which a page gives up what it kept: they are asked for, as when a move is taken back,
+// and made only as far as they open nothing. What a page keeps is found anew.
 func givenUp(changes []FieldChange) []FieldChange {
 	return slices.DeleteFunc(slices.Clone(changes), func(c FieldChange) bool { return c.New != "" && c.New != "no" })
 }

@@ -26,7 +26,11 @@ func TestConflicts(t *testing.T) {
 	s := testkit.Outline(t, "Home\n  A\n    A1\n  B")
 	a, b := testkit.Find(t, s, "A"), testkit.Find(t, s, "B")
 	label := edit.Edit{Page: a, Fields: []edit.FieldChange{{Field: edit.Label, Old: "A", New: "Mine"}}}
-	theirs, _, err := edit.Apply(s, edit.Edit{Page: a, Fields: []edit.FieldChange{{Field: edit.Label, Old: "A", New: "Theirs"}}}, testkit.Now)
+	theirs, _, err := edit.Apply(
+		s,
+		edit.Edit{Page: a, Fields: []edit.FieldChange{{Field: edit.Label, Old: "A", New: "Theirs"}}},
+		testkit.Now,
+	)
 	require.NoError(t, err)
 	var conflict *edit.Conflict
 	_, applied, held := rebase(theirs, []edit.Op{label, edit.Move{Page: b, To: edit.Place{Parent: a}}}, testkit.Now)
@@ -35,7 +39,11 @@ func TestConflicts(t *testing.T) {
 	assert.Equal(t, []string{"Mine", "Theirs"}, []string{conflict.Mine, conflict.Theirs})
 	assert.Len(t, applied, 1, "what does not build on it goes on")
 
-	same, _, err := edit.Apply(s, edit.Edit{Page: a, Fields: []edit.FieldChange{{Field: edit.Label, Old: "A", New: "Mine"}}}, testkit.Now)
+	same, _, err := edit.Apply(
+		s,
+		edit.Edit{Page: a, Fields: []edit.FieldChange{{Field: edit.Label, Old: "A", New: "Mine"}}},
+		testkit.Now,
+	)
 	require.NoError(t, err)
 	rebased, applied, held := rebase(same, []edit.Op{label}, testkit.Now)
 	assert.Empty(t, held, "the same new value is no conflict")
@@ -52,7 +60,17 @@ func TestConflicts(t *testing.T) {
 
 	gone, _, err := edit.ApplyAll(s, []edit.Op{edit.Bin{Page: a}}, testkit.Now)
 	require.NoError(t, err)
-	moved, _, held := rebase(gone, []edit.Op{edit.Make{Page: 90, Place: edit.Place{Parent: 1, After: a}, Fields: []edit.FieldChange{{Field: edit.Label, New: "New"}}}}, testkit.Now)
+	moved, _, held := rebase(
+		gone,
+		[]edit.Op{
+			edit.Make{
+				Page:   90,
+				Place:  edit.Place{Parent: 1, After: a},
+				Fields: []edit.FieldChange{{Field: edit.Label, New: "New"}},
+			},
+		},
+		testkit.Now,
+	)
 	assert.Empty(t, held)
 	before, _ := moved.Neighbours(90)
 	assert.Equal(t, b, before, "a neighbour that is gone: last")
@@ -137,7 +155,10 @@ func TestConflictsAwayFromPages(t *testing.T) {
 	s := testkit.Outline(t, "Home\n  Sailings\n  Contact")
 	sailings := testkit.Find(t, s, "Sailings")
 	put := func(id, below site.EntryID, shows, label string) edit.Op {
-		return edit.PutEntries{Gap: edit.Gap{Menu: 1, Parent: below}, Entries: []edit.EntryForm{{ID: id, Fields: map[edit.Field]string{edit.Shows: shows, edit.Label: label}}}}
+		return edit.PutEntries{
+			Gap:     edit.Gap{Menu: 1, Parent: below},
+			Entries: []edit.EntryForm{{ID: id, Fields: map[edit.Field]string{edit.Shows: shows, edit.Label: label}}},
+		}
 	}
 	change := func(field edit.Field, old, to string) []edit.FieldChange {
 		return []edit.FieldChange{{Field: field, Old: old, New: to}}
@@ -145,7 +166,10 @@ func TestConflictsAwayFromPages(t *testing.T) {
 	stands, _, err := edit.ApplyAll(s, []edit.Op{
 		put(20, 0, "heading", "Links"), put(21, 20, "page:1", ""),
 		edit.MakeMenu{Menu: 7, Name: "Other"},
-		edit.MakeBlock{Block: 30, Fields: map[edit.Field]string{edit.Name: "Rota", edit.Piece: "menu:7:1:0:trail:0:all"}},
+		edit.MakeBlock{
+			Block:  30,
+			Fields: map[edit.Field]string{edit.Name: "Rota", edit.Piece: "menu:7:1:0:trail:0:all"},
+		},
 		edit.PutPlacement{Placement: 40, Block: 30, Slot: edit.Slot{Region: "side"}},
 	}, testkit.Now)
 	require.NoError(t, err)
@@ -247,7 +271,10 @@ func TestAlong(t *testing.T) {
 		return edit.Edit{Page: page, Fields: []edit.FieldChange{{Field: field}}}
 	}
 	put := func(id, below site.EntryID, page string) edit.Op {
-		return edit.PutEntries{Gap: edit.Gap{Menu: 1, Parent: below}, Entries: []edit.EntryForm{{ID: id, Fields: map[edit.Field]string{edit.Shows: page}}}}
+		return edit.PutEntries{
+			Gap:     edit.Gap{Menu: 1, Parent: below},
+			Entries: []edit.EntryForm{{ID: id, Fields: map[edit.Field]string{edit.Shows: page}}},
+		}
 	}
 	steps := [][]edit.Op{
 		{edit.Make{Page: 90, Place: edit.Place{Parent: 1}}},

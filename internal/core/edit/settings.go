@@ -57,36 +57,56 @@ var settingsTable = table[site.Settings]{
 	flag(Register, func(s *site.Settings) *bool { return &s.Register }),
 	flag(PaleBadges, func(s *site.Settings) *bool { return &s.PaleBadges }),
 	layout(Layout, func(s *site.Settings) *string { return &s.Layout }),
-	{SiteName, func(s *site.Settings) string { return s.Name }, func(_ *site.Site, s *site.Settings, value string) (err error) {
-		s.Name, err = oneLine(value, "The name of the site", 80)
-		return err
-	}},
-	{Language, func(s *site.Settings) string { return s.Language }, func(_ *site.Site, s *site.Settings, value string) error {
-		if s.Language = value; !site.KnowsLanguage(value) {
-			return refuse("“%s” is none of the languages whose order of letters is known here.", value)
-		}
-		return nil
-	}},
-	{Zone, func(s *site.Settings) string { return s.Zone.String() }, func(_ *site.Site, s *site.Settings, value string) error {
-		zone, known := site.LoadZone(value)
-		if !known {
-			return refuse("“%s” is not a time zone; they have names like Europe/London.", value)
-		}
-		s.Zone = zone
-		return nil
-	}},
-	{Dates, func(s *site.Settings) string { return string(cmp.Or(s.Dates, site.DayMonth)) }, func(_ *site.Site, s *site.Settings, value string) (err error) {
-		s.Dates, err = oneOf(value, site.DayMonth, site.MonthDay, site.YearMonth)
-		return err
-	}},
-	{BinDays, func(s *site.Settings) string { return strconv.Itoa(s.BinDays) }, func(_ *site.Site, s *site.Settings, value string) error {
-		days, err := strconv.Atoi(value)
-		if err != nil || days < 0 || days > 3650 {
-			return refuse("The bin keeps pages for a number of days up to 3650.")
-		}
-		s.BinDays = days
-		return nil
-	}},
+	{
+		SiteName,
+		func(s *site.Settings) string { return s.Name },
+		func(_ *site.Site, s *site.Settings, value string) (err error) {
+			s.Name, err = oneLine(value, "The name of the site", 80)
+			return err
+		},
+	},
+	{
+		Language,
+		func(s *site.Settings) string { return s.Language },
+		func(_ *site.Site, s *site.Settings, value string) error {
+			if s.Language = value; !site.KnowsLanguage(value) {
+				return refuse("“%s” is none of the languages whose order of letters is known here.", value)
+			}
+			return nil
+		},
+	},
+	{
+		Zone,
+		func(s *site.Settings) string { return s.Zone.String() },
+		func(_ *site.Site, s *site.Settings, value string) error {
+			zone, known := site.LoadZone(value)
+			if !known {
+				return refuse("“%s” is not a time zone; they have names like Europe/London.", value)
+			}
+			s.Zone = zone
+			return nil
+		},
+	},
+	{
+		Dates,
+		func(s *site.Settings) string { return string(cmp.Or(s.Dates, site.DayMonth)) },
+		func(_ *site.Site, s *site.Settings, value string) (err error) {
+			s.Dates, err = oneOf(value, site.DayMonth, site.MonthDay, site.YearMonth)
+			return err
+		},
+	},
+	{
+		BinDays,
+		func(s *site.Settings) string { return strconv.Itoa(s.BinDays) },
+		func(_ *site.Site, s *site.Settings, value string) error {
+			days, err := strconv.Atoi(value)
+			if err != nil || days < 0 || days > 3650 {
+				return refuse("The bin keeps pages for a number of days up to 3650.")
+			}
+			s.BinDays = days
+			return nil
+		},
+	},
 }
 
 // SettingValue gives a setting in its canonical form.
@@ -119,7 +139,12 @@ func (o EditSettings) apply(st *state) (Op, error) {
 	settings := st.Peek().Settings()
 	var err error
 	o.Fields, err = settingsTable.change(st.Peek(), &settings, o.Fields, func(field Field, mine, theirs string) error {
-		return &Conflict{Field: field, Mine: mine, Theirs: theirs, Sentence: "This setting was changed by somebody else."}
+		return &Conflict{
+			Field:    field,
+			Mine:     mine,
+			Theirs:   theirs,
+			Sentence: "This setting was changed by somebody else.",
+		}
 	})
 	if err != nil {
 		return nil, err
@@ -128,7 +153,11 @@ func (o EditSettings) apply(st *state) (Op, error) {
 	for _, f := range o.Fields {
 		for _, page := range Specials(settings) {
 			if page.Field == f.Field && page.Page != 0 && !st.everyoneReaches(st.Peek(), page.Page) {
-				return nil, refuse("“%s” can't be the %s page: not everyone reaches it.", st.Peek().Page(page.Page).Label, page.Name)
+				return nil, refuse(
+					"“%s” can't be the %s page: not everyone reaches it.",
+					st.Peek().Page(page.Page).Label,
+					page.Name,
+				)
 			}
 		}
 	}
@@ -143,7 +172,16 @@ func (o EditKind) apply(st *state) (Op, error) {
 	}
 	var err error
 	o.Fields, err = kindTable.change(st.Peek(), &kinds[at], o.Fields, func(field Field, mine, theirs string) error {
-		return &Conflict{Field: field, Mine: mine, Theirs: theirs, Sentence: fmt.Sprintf("The %s of the page type “%s” was changed by somebody else.", field.Words(), kinds[at].Name)}
+		return &Conflict{
+			Field:  field,
+			Mine:   mine,
+			Theirs: theirs,
+			Sentence: fmt.Sprintf(
+				"The %s of the page type “%s” was changed by somebody else.",
+				field.Words(),
+				kinds[at].Name,
+			),
+		}
 	})
 	st.SetKinds(kinds)
 	return o, err
@@ -171,11 +209,16 @@ func (st *state) everyoneReaches(s *site.Site, page site.PageID) bool {
 	return reach.Ask(s, page, reach.Lens{At: st.now}) == reach.Sees
 }
 
-// keepsSpecials refuses edits after which somebody does not reach a page that stands in for others, and did before (rules 4.5).
+// keepsSpecials refuses edits after which somebody does not reach a page that stands in for others, and did before
+// (rules 4.5).
 func (st *state) keepsSpecials(before *site.Site) error {
 	for _, page := range Specials(st.Peek().Settings()) {
 		if page.Page != 0 && st.everyoneReaches(before, page.Page) && !st.everyoneReaches(st.Peek(), page.Page) {
-			return refuse("“%s” is the site's %s page, which everyone must be able to reach; choose another one in the settings first.", before.Page(page.Page).Label, page.Name)
+			return refuse(
+				"“%s” is the site's %s page, which everyone must be able to reach; choose another one in the settings first.",
+				before.Page(page.Page).Label,
+				page.Name,
+			)
 		}
 	}
 	return nil

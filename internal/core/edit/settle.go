@@ -8,10 +8,10 @@ import (
 	"vineladder/internal/core/site"
 )
 
-// Settle derives what publishing at a moment fixes, for previews and publications alike (rules 9.1): the spell that ends
-// where a page leaves its place or goes offline, so that its addresses are kept (rules 3.4), and when each page that the
-// edits touched first is online. A page that begins later has a first moment in the future, which moves with its window
-// until it has come (rules 3.2).
+// Settle derives what publishing at a moment fixes, for previews and publications alike (rules 9.1): the spell that
+// ends where a page leaves its place or goes offline, so that its addresses are kept (rules 3.4), and when each page
+// that the edits touched first is online. A page that begins later has a first moment in the future, which moves with
+// its window until it has come (rules 3.2).
 func Settle(was, is *site.Site, at time.Time) *site.Site {
 	b := is.Edit()
 	changes := site.Changes(was, is)

@@ -10,8 +10,8 @@ import (
 	"vineladder/internal/core/site"
 )
 
-// Apply makes a Site with an operation done, and the operation settled. The error is a *Refusal where the rules forbid it
-// and a *Conflict where something it presumes does not hold; the Site given is unchanged either way. now decides
+// Apply makes a Site with an operation done, and the operation settled. The error is a *Refusal where the rules forbid
+// it and a *Conflict where something it presumes does not hold; the Site given is unchanged either way. now decides
 // whether a page has been online before (rules 3.2).
 func Apply(s *site.Site, op Op, now time.Time) (*site.Site, Op, error) {
 	next, settled, err := ApplyAll(s, []Op{op}, now)
@@ -21,14 +21,14 @@ func Apply(s *site.Site, op Op, now time.Time) (*site.Site, Op, error) {
 	return next, settled[0], nil
 }
 
-// ApplyAll applies a step, the operations one after another, all or nothing. Addresses are looked at when all are done, so that two
-// pages may exchange theirs (rules 3.3).
+// ApplyAll applies a step, the operations one after another, all or nothing. Addresses are looked at when all are done,
+// so that two pages may exchange theirs (rules 3.3).
 func ApplyAll(s *site.Site, ops []Op, now time.Time) (*site.Site, []Op, error) {
 	return ApplyNext(s, s, nil, ops, now)
 }
 
-// ApplyNext applies a step to a draft that began from base and stands at s by earlier steps: segments that were left to be derived are
-// derived anew where the step changes what is free (rules 3.2).
+// ApplyNext applies a step to a draft that began from base and stands at s by earlier steps: segments that were left to
+// be derived are derived anew where the step changes what is free (rules 3.2).
 func ApplyNext(base, s *site.Site, earlier [][]Op, ops []Op, now time.Time) (*site.Site, []Op, error) {
 	st := newState(base, now, func() map[site.PageID]bool { return openIn(earlier) })
 	st.Builder = s.Edit()
@@ -127,7 +127,8 @@ func noteOpenFields(open map[site.PageID]bool, page site.PageID, changes []Field
 	}
 }
 
-// done notes an operation and what it came out as. Derived values that were handed in, as an inverse does, are what shall come out.
+// done notes an operation and what it came out as. Derived values that were handed in, as an inverse does, are what
+// shall come out.
 func (st *state) done(op, made Op) {
 	noteOpen(st.open, made)
 	given := false
@@ -150,8 +151,8 @@ func derives(changes []FieldChange) bool {
 	return slices.ContainsFunc(changes, func(c FieldChange) bool { return c.Field == Segment && c.Derived })
 }
 
-// deriveSegments settles the segments that are left to be derived, among the children of every page that lost or gained one: in order
-// of their numbers, so that the order of the edits makes no difference (rules 3.2).
+// deriveSegments settles the segments that are left to be derived, among the children of every page that lost or gained
+// one: in order of their numbers, so that the order of the edits makes no difference (rules 3.2).
 func (st *state) deriveSegments() {
 	for _, id := range st.back {
 		if p := st.Peek().Page(id); p != nil && len(st.Peek().Namesakes(p.Parent, p.Segment)) > 1 {
@@ -206,7 +207,12 @@ func (st *state) deriveAmong(parent site.PageID, waiting []site.PageID) {
 	for _, id := range waiting {
 		p := *st.Peek().Page(id)
 		was := p.Segment
-		p.Segment = address.FreeAmong(st.Peek(), parent, st.wanted(&p), func(other site.PageID) bool { return other != id && !pending[other] })
+		p.Segment = address.FreeAmong(
+			st.Peek(),
+			parent,
+			st.wanted(&p),
+			func(other site.PageID) bool { return other != id && !pending[other] },
+		)
 		delete(pending, id)
 		if p.Segment != was {
 			st.touched = append(st.touched, id)
@@ -215,7 +221,8 @@ func (st *state) deriveAmong(parent site.PageID, waiting []site.PageID) {
 	}
 }
 
-// wanted is the segment that a page has if it is free: that of its label, or the one it began with if the draft leaves label and place.
+// wanted is the segment that a page has if it is free: that of its label, or the one it began with if the draft leaves
+// label and place.
 func (st *state) wanted(p *site.Page) string {
 	if was := st.base.Page(p.ID); was != nil && was.Label == p.Label && was.Parent == p.Parent && was.SegmentFollows {
 		return was.Segment
@@ -226,7 +233,8 @@ func (st *state) wanted(p *site.Page) string {
 	return address.Segment(p.Label)
 }
 
-// fillIn writes what was derived into the operations of the step, so that their inverses are exact: into the last one of each page.
+// fillIn writes what was derived into the operations of the step, so that their inverses are exact: into the last one
+// of each page.
 func (st *state) fillIn(settled []Op) {
 	seen := map[site.PageID]bool{}
 	s := st.Peek()
@@ -286,7 +294,10 @@ func (st *state) clashes() []address.Clash {
 		if p.Parent != 0 {
 			for _, other := range s.Namesakes(p.Parent, p.Segment) {
 				if other != id {
-					clashes = append(clashes, address.Clash{Address: address.Of(s, other), One: other, Two: id, Siblings: true})
+					clashes = append(
+						clashes,
+						address.Clash{Address: address.Of(s, other), One: other, Two: id, Siblings: true},
+					)
 				}
 			}
 		}
@@ -305,7 +316,9 @@ func (st *state) clashes() []address.Clash {
 func (st *state) sayClash(clash address.Clash) error {
 	one, two := st.Peek().Page(clash.One).Label, st.Peek().Page(clash.Two).Label
 	if clash.Siblings {
-		return &Refusal{fmt.Sprintf("“%s” already has the address %s; choose another last part for “%s”.", one, clash.Address, two)}
+		return &Refusal{
+			fmt.Sprintf("“%s” already has the address %s; choose another last part for “%s”.", one, clash.Address, two),
+		}
 	}
 	return &Refusal{fmt.Sprintf("Two pages would have the address %s: “%s” and “%s”.", clash.Address, one, two)}
 }

@@ -17,7 +17,10 @@ import (
 )
 
 func fieldEdit(s *site.Site, page site.PageID, field edit.Field, value string) edit.Op {
-	return edit.Edit{Page: page, Fields: []edit.FieldChange{{Field: field, Old: edit.Value(s.Page(page), field), New: value}}}
+	return edit.Edit{
+		Page:   page,
+		Fields: []edit.FieldChange{{Field: field, Old: edit.Value(s.Page(page), field), New: value}},
+	}
 }
 
 func TestAStepIsOneChange(t *testing.T) {
@@ -45,11 +48,20 @@ func TestAStepIsOneChange(t *testing.T) {
 	assert.Equal(t, "/fares", address.Of(next, piers))
 }
 
-// Two that exchange addresses stand only together: when somebody else has changed one, the other waits for the decision.
+// Two that exchange addresses stand only together: when somebody else has changed one, the other waits for the
+// decision.
 func TestWhatStandsOnlyTogetherWaitsTogether(t *testing.T) {
 	s := testkit.Outline(t, "Home\n  Fares | segment=fares\n  Routes | segment=routes\n  Piers")
-	swap := []edit.Op{fieldEdit(s, 2, edit.Segment, "routes"), fieldEdit(s, 3, edit.Segment, "fares"), fieldEdit(s, 4, edit.Label, "Harbours")}
-	theirs, _, err := edit.Apply(s, edit.Edit{Page: 2, Fields: []edit.FieldChange{{Field: edit.OwnAddress, New: "/harbour-fares"}}}, testkit.Now)
+	swap := []edit.Op{
+		fieldEdit(s, 2, edit.Segment, "routes"),
+		fieldEdit(s, 3, edit.Segment, "fares"),
+		fieldEdit(s, 4, edit.Label, "Harbours"),
+	}
+	theirs, _, err := edit.Apply(
+		s,
+		edit.Edit{Page: 2, Fields: []edit.FieldChange{{Field: edit.OwnAddress, New: "/harbour-fares"}}},
+		testkit.Now,
+	)
 	require.NoError(t, err)
 	r := edit.NewRebase(theirs, testkit.Now)
 	_, held := r.Add(swap)
@@ -65,17 +77,31 @@ func TestWhatStandsOnlyTogetherWaitsTogether(t *testing.T) {
 	require.Len(t, held, 1, "only the changed one: nothing stands in the way of the other")
 	assert.Len(t, applied, 2)
 
-	taken, _, err := edit.ApplyAll(s, []edit.Op{fieldEdit(s, 4, edit.Segment, "berths"), fieldEdit(s, 2, edit.Segment, "piers")}, testkit.Now)
+	taken, _, err := edit.ApplyAll(
+		s,
+		[]edit.Op{fieldEdit(s, 4, edit.Segment, "berths"), fieldEdit(s, 2, edit.Segment, "piers")},
+		testkit.Now,
+	)
 	require.NoError(t, err)
 	r = edit.NewRebase(taken, testkit.Now)
 	_, held = r.Add(swap)
 	require.Len(t, held, 1, "its own conflict")
 
-	stays, _, err := edit.Apply(s, edit.Edit{Page: 2, Fields: []edit.FieldChange{{Field: edit.Label, Old: "Fares", New: "Prices"}}}, testkit.Now)
+	stays, _, err := edit.Apply(
+		s,
+		edit.Edit{Page: 2, Fields: []edit.FieldChange{{Field: edit.Label, Old: "Fares", New: "Prices"}}},
+		testkit.Now,
+	)
 	require.NoError(t, err)
 	held = nil
 	r = edit.NewRebase(stays, testkit.Now)
-	stale := edit.Edit{Page: 2, Fields: []edit.FieldChange{{Field: edit.Label, Old: "Fares", New: "Costs"}, {Field: edit.Segment, Old: "fares", New: "routes"}}}
+	stale := edit.Edit{
+		Page: 2,
+		Fields: []edit.FieldChange{
+			{Field: edit.Label, Old: "Fares", New: "Costs"},
+			{Field: edit.Segment, Old: "fares", New: "routes"},
+		},
+	}
 	_, held = r.Add([]edit.Op{stale, swap[1]})
 	require.Len(t, held, 2, "the other would have the address that this one keeps")
 	var waits *edit.Waits
@@ -117,7 +143,15 @@ func drawChanges(t *rapid.T, s *site.Site) []edit.Op {
 		case 0:
 			ops = append(ops, fieldEdit(s, page, edit.Label, names.Draw(t, "label")))
 		case 1:
-			ops = append(ops, fieldEdit(s, page, edit.Segment, rapid.SampledFrom([]string{"fares", "winter", "summer", "~"}).Draw(t, "segment")))
+			ops = append(
+				ops,
+				fieldEdit(
+					s,
+					page,
+					edit.Segment,
+					rapid.SampledFrom([]string{"fares", "winter", "summer", "~"}).Draw(t, "segment"),
+				),
+			)
 		case 2:
 			ops = append(ops, edit.Move{Page: page, To: edit.Place{Parent: rapid.SampledFrom(tops).Draw(t, "to")}})
 		}
@@ -125,8 +159,8 @@ func drawChanges(t *rapid.T, s *site.Site) []edit.Op {
 	return ops
 }
 
-// What a step makes of addresses, and whether it can be done, does not hang on the order of its edits. Brought up to date it is the
-// same, and what a draft derives is the same whether its steps are done one by one or read from its log.
+// What a step makes of addresses, and whether it can be done, does not hang on the order of its edits. Brought up to
+// date it is the same, and what a draft derives is the same whether its steps are done one by one or read from its log.
 func TestTheOrderOfAStepMakesNoDifference(t *testing.T) {
 	done := 0
 	rapid.Check(t, func(t *rapid.T) {

@@ -6,7 +6,8 @@ import (
 	"vineladder/internal/core/site"
 )
 
-// A table says of each field of a thing how it is read and written in its canonical form. Fields are set in the table's order.
+// A table says of each field of a thing how it is read and written in its canonical form. Fields are set in the table's
+// order.
 type table[T any] []column[T]
 
 type column[T any] struct {
@@ -79,9 +80,14 @@ func (t table[T]) fill(s *site.Site, thing *T, fields map[Field]string) error {
 	return nil
 }
 
-// change sets fields that were expected to have their old values, and gives those that differ, as they were and as they are. clash
-// makes the conflict of a field that somebody else has changed.
-func (t table[T]) change(s *site.Site, thing *T, fields []FieldChange, clash func(field Field, mine, theirs string) error) ([]FieldChange, error) {
+// change sets fields that were expected to have their old values, and gives those that differ, as they were and as they
+// are. clash makes the conflict of a field that somebody else has changed.
+func (t table[T]) change(
+	s *site.Site,
+	thing *T,
+	fields []FieldChange,
+	clash func(field Field, mine, theirs string) error,
+) ([]FieldChange, error) {
 	var settled []FieldChange
 	for _, f := range fields {
 		c, err := t.column(f.Field)
@@ -114,10 +120,14 @@ func words[T any](field Field, what string, limit int, of func(*T) *string) colu
 
 // flag is a column of "yes" and "no".
 func flag[T any](field Field, of func(*T) *bool) column[T] {
-	return column[T]{field, func(t *T) string { return yes(*of(t)) }, func(_ *site.Site, t *T, value string) (err error) {
-		*of(t), err = parseYes(value)
-		return err
-	}}
+	return column[T]{
+		field,
+		func(t *T) string { return yes(*of(t)) },
+		func(_ *site.Site, t *T, value string) (err error) {
+			*of(t), err = parseYes(value)
+			return err
+		},
+	}
 }
 
 // flagOff is a column of which "no" is kept as true.
@@ -131,26 +141,38 @@ func flagOff[T any](field Field, of func(*T) *bool) column[T] {
 
 // instant is a column of a moment, or none.
 func instant[T any](field Field, of func(*T) *time.Time) column[T] {
-	return column[T]{field, func(t *T) string { return moment(*of(t)) }, func(_ *site.Site, t *T, value string) (err error) {
-		*of(t), err = parseMoment(value)
-		return err
-	}}
+	return column[T]{
+		field,
+		func(t *T) string { return moment(*of(t)) },
+		func(_ *site.Site, t *T, value string) (err error) {
+			*of(t), err = parseMoment(value)
+			return err
+		},
+	}
 }
 
 // audience is a column of who may see a thing.
 func audience[T any](of func(*T) *site.Audience) column[T] {
-	return column[T]{Audience, func(t *T) string { return string(*of(t)) }, func(s *site.Site, t *T, value string) (err error) {
-		*of(t), err = ParseAudience(s, value)
-		return err
-	}}
+	return column[T]{
+		Audience,
+		func(t *T) string { return string(*of(t)) },
+		func(s *site.Site, t *T, value string) (err error) {
+			*of(t), err = ParseAudience(s, value)
+			return err
+		},
+	}
 }
 
 // choice is a column of one of a few words.
 func choice[T any, V ~string](field Field, of func(*T) *V, allowed ...V) column[T] {
-	return column[T]{field, func(t *T) string { return string(*of(t)) }, func(_ *site.Site, t *T, value string) (err error) {
-		*of(t), err = oneOf(value, allowed...)
-		return err
-	}}
+	return column[T]{
+		field,
+		func(t *T) string { return string(*of(t)) },
+		func(_ *site.Site, t *T, value string) (err error) {
+			*of(t), err = oneOf(value, allowed...)
+			return err
+		},
+	}
 }
 
 // layout is a column of a layout's key, or none. One that the theme does not have is refused.

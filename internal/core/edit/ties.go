@@ -129,7 +129,8 @@ func fieldTies(thing tie, fields []FieldChange) []tie {
 	return ties
 }
 
-// naming finds the pages and menus that a field's text names: what an item leads to, what a block shows, where it stands.
+// naming finds the pages and menus that a field's text names: what an item leads to, what a block shows, where it
+// stands.
 var naming = regexp.MustCompile(`\b(page|branch|menu):(\d+)`)
 
 func named(fields map[Field]string) []tie {

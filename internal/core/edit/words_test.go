@@ -19,7 +19,15 @@ func names[T any](t table[T]) []Field {
 
 // Every field is called by words, never by a key.
 func TestEveryFieldHasWords(t *testing.T) {
-	all := slices.Concat(names(pageTable), names(menuTable), names(entryTable), names(blockTable), names(placementTable), names(settingsTable), names(kindTable))
+	all := slices.Concat(
+		names(pageTable),
+		names(menuTable),
+		names(entryTable),
+		names(blockTable),
+		names(placementTable),
+		names(settingsTable),
+		names(kindTable),
+	)
 	for _, field := range all {
 		assert.NotContains(t, field.Words(), "_", string(field))
 	}

@@ -24,7 +24,10 @@ func May(s *site.Site, roles []string, action site.Action) Answer {
 			return Answer{true, fmt.Sprintf("The role “%s” may %s on the whole site.", role.Name, Words(action))}
 		}
 	}
-	return Answer{false, fmt.Sprintf("To %s you need a role that has this permission; ask your site keeper.", Words(action))}
+	return Answer{
+		false,
+		fmt.Sprintf("To %s you need a role that has this permission; ask your site keeper.", Words(action)),
+	}
 }
 
 // MayAll asks for everything that operations need, and gives the first no.
@@ -57,8 +60,9 @@ type Made struct {
 	Roles []string
 }
 
-// MayPublish asks for what it takes to publish steps, as rights are at this moment, whichever way they are published: the publisher may
-// publish, and what each operation needs its maker may do, or the publisher (rules 8.1). after is the Site as all the steps leave it.
+// MayPublish asks for what it takes to publish steps, as rights are at this moment, whichever way they are published:
+// the publisher may publish, and what each operation needs its maker may do, or the publisher (rules 8.1). after is the
+// Site as all the steps leave it.
 func MayPublish(s, after *site.Site, publisher []string, steps []Made, now time.Time) Answer {
 	if answer := May(s, publisher, site.Publish); !answer.Yes {
 		return answer
@@ -70,7 +74,12 @@ func MayPublish(s, after *site.Site, publisher []string, steps []Made, now time.
 					continue
 				}
 				if answer := May(s, publisher, action); !answer.Yes {
-					return Answer{Why: fmt.Sprintf("One of these edits needs the right to %s, which neither who made it nor who publishes holds now.", Words(action))}
+					return Answer{
+						Why: fmt.Sprintf(
+							"One of these edits needs the right to %s, which neither who made it nor who publishes holds now.",
+							Words(action),
+						),
+					}
 				}
 			}
 		}

@@ -23,7 +23,11 @@ func withRoles() *site.Site {
 
 func TestARoleHoldsWhatTheRolesItIncludesHold(t *testing.T) {
 	s := withRoles()
-	assert.Equal(t, "The role “Editor” may edit pages on the whole site.", grant.May(s, []string{"chief"}, site.Edit).Why)
+	assert.Equal(
+		t,
+		"The role “Editor” may edit pages on the whole site.",
+		grant.May(s, []string{"chief"}, site.Edit).Why,
+	)
 	assert.True(t, grant.May(s, []string{"chief"}, site.Admit).Yes)
 	no := grant.May(s, []string{"editor"}, site.Admit)
 	assert.False(t, no.Yes)

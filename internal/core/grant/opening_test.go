@@ -101,8 +101,16 @@ func edges(sites ...*site.Site) []time.Time {
 func TestWhatElseOpens(t *testing.T) {
 	s := testkit.Outline(t, "Home\n  Handbook | audience=staff\n  News")
 	d := s.Edit()
-	d.SetBlocks([]site.Block{{ID: 1, Name: "Rota", Shows: site.TextPiece{Text: "rota"}}, {ID: 2, Name: "Hours", Shows: site.TextPiece{Text: "hours"}}},
-		[]site.Placement{{ID: 1, Block: 1, Region: "side", Conditions: site.Conditions{Audience: "staff"}}, {ID: 2, Block: 2, Region: "side"}})
+	d.SetBlocks(
+		[]site.Block{
+			{ID: 1, Name: "Rota", Shows: site.TextPiece{Text: "rota"}},
+			{ID: 2, Name: "Hours", Shows: site.TextPiece{Text: "hours"}},
+		},
+		[]site.Placement{
+			{ID: 1, Block: 1, Region: "side", Conditions: site.Conditions{Audience: "staff"}},
+			{ID: 2, Block: 2, Region: "side"},
+		},
+	)
 	d.SetMenus([]site.Menu{{ID: 1, Key: "main", Name: "Main", Entries: []site.Entry{
 		{ID: 1, Shows: site.Heading{}, Label: "For staff", Audience: "staff"},
 		{ID: 2, Parent: 1, Shows: site.ToWeb{Address: "https://rota.example/"}, Label: "Rota"},
@@ -118,7 +126,16 @@ func TestWhatElseOpens(t *testing.T) {
 	}
 	piece := func(block site.BlockID, text string) edit.Op {
 		b := s.Block(block)
-		return edit.EditBlock{Block: block, Fields: []edit.FieldChange{{Field: edit.Piece, Old: edit.BlockValue(b, edit.Piece), New: edit.PieceText(site.TextPiece{Text: text})}}}
+		return edit.EditBlock{
+			Block: block,
+			Fields: []edit.FieldChange{
+				{
+					Field: edit.Piece,
+					Old:   edit.BlockValue(b, edit.Piece),
+					New:   edit.PieceText(site.TextPiece{Text: text}),
+				},
+			},
+		}
 	}
 	for _, c := range []struct {
 		op  edit.Op
@@ -139,7 +156,12 @@ func TestWhatElseOpens(t *testing.T) {
 		assert.Contains(t, answer.Why, c.why)
 	}
 	next, op := after(edit.MoveEntry{Entry: 2, To: edit.Gap{Menu: 1}})
-	assert.Equal(t, site.Audience("staff"), next.Menu(1).Entry(2).Audience, "it takes the one audience that it had from above")
+	assert.Equal(
+		t,
+		site.Audience("staff"),
+		next.Menu(1).Entry(2).Audience,
+		"it takes the one audience that it had from above",
+	)
 	back, _, err := edit.Apply(next, op.Inverse(), testkit.Now)
 	require.NoError(t, err)
 	assert.Empty(t, back.Menu(1).Entry(2).Audience, "undone it is as it was")

@@ -11,8 +11,8 @@ import (
 	"vineladder/internal/core/testkit"
 )
 
-// What it takes to publish is one question, whichever way a draft is published: who publishes may, and each edit's own needs are held by its
-// maker or by who publishes, as rights are then.
+// What it takes to publish is one question, whichever way a draft is published: who publishes may, and each edit's own
+// needs are held by its maker or by who publishes, as rights are then.
 func TestRightsAtPublishing(t *testing.T) {
 	b := site.NewBuilder(testkit.Settings())
 	b.SetRoles([]site.Role{

@@ -6,13 +6,16 @@ import (
 	"vineladder/internal/core/site"
 )
 
-// Reads says whether somebody may read what a page says, its text, title and summary, in the workbench: who is admitted to it, or may
-// set who is (rules 8.1). Its label, the last part of its address and its place are for all who may edit or order.
+// Reads says whether somebody may read what a page says, its text, title and summary, in the workbench: who is admitted
+// to it, or may set who is (rules 8.1). Its label, the last part of its address and its place are for all who may edit
+// or order.
 func Reads(s *site.Site, roles []string, page site.PageID) Answer {
 	if Reader(s, roles)(page) {
 		return Answer{Yes: true}
 	}
-	return Answer{Why: "This page is not for you: you may order it, and not read it. Who may set who sees it can change that."}
+	return Answer{
+		Why: "This page is not for you: you may order it, and not read it. Who may set who sees it can change that.",
+	}
 }
 
 // Reader is Reads for many pages, without reasons: rights are looked up once.

@@ -12,7 +12,10 @@ import (
 )
 
 func TestConcealedPagesAreVeiledForWhoMayNotKnowOfThem(t *testing.T) {
-	s := testkit.Outline(t, "Home\n  Board | audience=masters conceal=yes\n    Minutes\n  Handbook | audience=staff\n  News")
+	s := testkit.Outline(
+		t,
+		"Home\n  Board | audience=masters conceal=yes\n    Minutes\n  Handbook | audience=staff\n  News",
+	)
 	b := s.Edit()
 	b.SetRoles([]site.Role{
 		{Key: "staff", Name: "staff"},
@@ -33,7 +36,12 @@ func TestConcealedPagesAreVeiledForWhoMayNotKnowOfThem(t *testing.T) {
 	assert.Equal(t, everything, labels("keepers"))
 	assert.Equal(t, everything, labels("linkers", "masters"), "whom the page admits")
 	hidden := grant.Veiled
-	assert.Equal(t, "Home, "+hidden+", "+hidden+", Handbook, News", labels("linkers"), "closed pages that are not concealed are known of")
+	assert.Equal(
+		t,
+		"Home, "+hidden+", "+hidden+", Handbook, News",
+		labels("linkers"),
+		"closed pages that are not concealed are known of",
+	)
 	assert.Same(t, s, grant.Veil(s, []string{"orderers"}))
 	assert.Equal(t, everything, labels("keepers"), "the Site itself is as it was")
 }

@@ -1,6 +1,6 @@
-// Package icicle lays the tree out as a picture: a row for each level, and for each page a box whose width is the number of
-// pages in its branch, under the box of its parent. Runs of pages that are too narrow to draw merge into one box, so the
-// picture costs what can be seen, not what exists.
+// Package icicle lays the tree out as a picture: a row for each level, and for each page a box whose width is the
+// number of pages in its branch, under the box of its parent. Runs of pages that are too narrow to draw merge into one
+// box, so the picture costs what can be seen, not what exists.
 package icicle
 
 import "vineladder/internal/core/site"
@@ -15,8 +15,8 @@ type Box struct {
 	X, W  float64     // in units of the picture's width
 }
 
-// Layout gives the boxes of a branch for a picture of a width, in the order of the tree. Boxes narrower than least are merged;
-// levels beyond depth are left out.
+// Layout gives the boxes of a branch for a picture of a width, in the order of the tree. Boxes narrower than least are
+// merged; levels beyond depth are left out.
 func Layout(s *site.Site, top site.PageID, width, least float64, depth int) []Box {
 	total := 1 + s.Below(top)
 	l := layout{site: s, least: least, depth: depth}
@@ -32,7 +32,8 @@ type layout struct {
 	boxes []Box
 }
 
-// kids lays the children of a page out below it. The page's own share of the width is spread over them, so that they fill it.
+// kids lays the children of a page out below it. The page's own share of the width is spread over them, so that they
+// fill it.
 func (l *layout) kids(parent site.PageID, level int, x, width float64) {
 	below := l.site.Below(parent)
 	if level > l.depth || below == 0 {

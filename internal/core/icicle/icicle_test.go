@@ -11,8 +11,8 @@ import (
 	"vineladder/internal/core/testkit"
 )
 
-// Every page stands in exactly one box of its level, alone or merged; boxes of a level do not overlap, and lie within their
-// parent's.
+// Every page stands in exactly one box of its level, alone or merged; boxes of a level do not overlap, and lie within
+// their parent's.
 func TestBoxesHoldEveryPageOnceAndDoNotOverlap(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		s := testkit.Random(t, 60)

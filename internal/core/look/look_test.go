@@ -68,8 +68,8 @@ func TestEveryPartOfALookIsInItsWords(t *testing.T) {
 	}
 }
 
-// What does not show is in no value: the name of a block that has a title, a title that is switched off, colours of a badge without
-// words, a tab for what is no link.
+// What does not show is in no value: the name of a block that has a title, a title that is switched off, colours of a
+// badge without words, a tab for what is no link.
 func TestWhatDoesNotShowIsInNoValue(t *testing.T) {
 	titled := site.Block{Name: "For us", Title: "Near here", Titled: true, Heading: 3, Shows: site.ChildrenPiece{}}
 	renamed := titled
@@ -87,7 +87,17 @@ func TestWhatDoesNotShowIsInNoValue(t *testing.T) {
 	}}
 	lines, more := look.Programs(s, m, menu.NewView(s, m, reach.Lens{At: testkit.Now}), look.ProgramLevelLimit)
 	assert.False(t, more)
-	assert.Equal(t, []look.Line{{Label: "Go", Heading: true, Lines: []look.Line{{Label: "Fares", Href: "/fares", Page: true, NewTab: true}}}}, lines)
+	assert.Equal(
+		t,
+		[]look.Line{
+			{
+				Label:   "Go",
+				Heading: true,
+				Lines:   []look.Line{{Label: "Fares", Href: "/fares", Page: true, NewTab: true}},
+			},
+		},
+		lines,
+	)
 	shallow, _ := look.Programs(s, m, menu.NewView(s, m, reach.Lens{At: testkit.Now}), 1)
 	assert.Empty(t, shallow[0].Lines, "as many levels as asked for")
 }

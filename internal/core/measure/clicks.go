@@ -8,11 +8,12 @@ import (
 	"vineladder/internal/core/site"
 )
 
-// Clicks gives for each page that a visitor can come to by clicking the least number of clicks from the home page, over the
-// links that really render: menu blocks, breadcrumbs and page text (rules 11). Pages that are missing can't be reached so.
+// Clicks gives for each page that a visitor can come to by clicking the least number of clicks from the home page, over
+// the links that really render: menu blocks, breadcrumbs and page text (rules 11). Pages that are missing can't be
+// reached so.
 //
-// It is a breadth-first search. The lines of one run of a menu render together wherever they do, so a run is followed once,
-// from the first page that shows it, and the search costs the lines that exist and not the lines of every page.
+// It is a breadth-first search. The lines of one run of a menu render together wherever they do, so a run is followed
+// once, from the first page that shows it, and the search costs the lines that exist and not the lines of every page.
 func Clicks(s *site.Site, lens reach.Lens) map[site.PageID]int {
 	c := &clicks{site: s, panel: reach.NewPanel(lens), far: map[site.PageID]int{}, seen: map[run]bool{}}
 	home := s.Home()
@@ -117,7 +118,13 @@ func (c *clicks) block(i int, view *menu.View, w site.Window, page site.PageID, 
 		c.run(view, w, top, lines, far)
 		for at := w.First - 1; at < len(trail) && w.Unfold == site.UnfoldTrail && w.Holds(trail[at].Level+1); at++ {
 			line := trail[at]
-			c.run(view, w, run{i, line.Entry, line.Page, line.Level + 1}, func() []menu.Line { return view.Children(line) }, far)
+			c.run(
+				view,
+				w,
+				run{i, line.Entry, line.Page, line.Level + 1},
+				func() []menu.Line { return view.Children(line) },
+				far,
+			)
 		}
 	}
 }

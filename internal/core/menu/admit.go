@@ -7,8 +7,9 @@ import (
 	"vineladder/internal/core/site"
 )
 
-// Admitted says for which lenses each entry of a menu is admitted (rules 5.2): it is on, inside its window, its audience admits
-// the visitor, the lens reaches its target if it has one, and every entry above it is admitted. It is decided from the top down.
+// Admitted says for which lenses each entry of a menu is admitted (rules 5.2): it is on, inside its window, its
+// audience admits the visitor, the lens reaches its target if it has one, and every entry above it is admitted. It is
+// decided from the top down.
 func Admitted(s *site.Site, m *site.Menu, panel *reach.Panel) map[site.EntryID]reach.Mask {
 	admitted := make(map[site.EntryID]reach.Mask, len(m.Entries))
 	var decide func(e *site.Entry) reach.Mask
@@ -62,8 +63,8 @@ func inWindow(e *site.Entry, panel *reach.Panel) reach.Mask {
 	return in
 }
 
-// Shown says for which lenses each entry shows (rules 5.2): a heading where one of its children does, a run where it has a line. It is
-// decided from the bottom up.
+// Shown says for which lenses each entry shows (rules 5.2): a heading where one of its children does, a run where it
+// has a line. It is decided from the bottom up.
 func Shown(s *site.Site, m *site.Menu, panel *reach.Panel) map[site.EntryID]reach.Mask {
 	admitted := Admitted(s, m, panel)
 	shown := make(map[site.EntryID]reach.Mask, len(m.Entries))
@@ -91,7 +92,8 @@ func Shown(s *site.Site, m *site.Menu, panel *reach.Panel) map[site.EntryID]reac
 	return shown
 }
 
-// LineShown says for which lenses a page is a line of a run of its parent, as far as the run's entry does not decide it (rules 4.4, 5.2).
+// LineShown says for which lenses a page is a line of a run of its parent, as far as the run's entry does not decide it
+// (rules 4.4, 5.2).
 func LineShown(s *site.Site, panel *reach.Panel, root, kid site.PageID) reach.Mask {
 	p := s.Page(kid)
 	if p == nil || !p.Listed || p.Parent != root || !s.InTree(kid) {

@@ -33,7 +33,12 @@ Home
 		{ID: 5, Parent: 4, Shows: site.ToBranch{Root: testkit.Find(t, s, "Handbook"), Self: site.SelfNot}},
 		{ID: 6, Shows: page("Offline")},
 		{ID: 7, Shows: site.ToWeb{Address: "https://weather.example/"}, Label: "Weather", Off: true},
-		{ID: 8, Shows: site.ToWeb{Address: "https://tides.example/"}, Label: "Tides", LiveFrom: testkit.Now.Add(time.Hour)},
+		{
+			ID:       8,
+			Shows:    site.ToWeb{Address: "https://tides.example/"},
+			Label:    "Tides",
+			LiveFrom: testkit.Now.Add(time.Hour),
+		},
 		{ID: 9, Shows: site.ToAccount{Does: site.SignInLink}, Label: "Sign in"},
 		{ID: 10, Shows: site.ToAccount{Does: site.SignOutLink}, Label: "Sign out"},
 		{ID: 11, Shows: site.ToFile{File: "map.pdf"}, Label: "Map", Audience: "staff"},
@@ -86,8 +91,8 @@ func TestTheReasonNamesTheHighestEntryThatFails(t *testing.T) {
 	}
 }
 
-// Laws over random menus: a window never shows what the menu hides; a trail is a path; what fewer roles see is a subset of what more
-// roles see, account entries aside.
+// Laws over random menus: a window never shows what the menu hides; a trail is a path; what fewer roles see is a subset
+// of what more roles see, account entries aside.
 func TestLawsOfWindows(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		s := testkit.Random(t, 25)
@@ -156,7 +161,14 @@ func TestLawsOfWindows(t *testing.T) {
 				t.Fatalf("the trail is no path: %+v", trail)
 			}
 		}
-		more := menu.NewView(s, m, reach.Lens{Visitor: reach.Visitor{SignedIn: true, Roles: []string{"masters", "operators", "staff"}}, At: lens.At})
+		more := menu.NewView(
+			s,
+			m,
+			reach.Lens{
+				Visitor: reach.Visitor{SignedIn: true, Roles: []string{"masters", "operators", "staff"}},
+				At:      lens.At,
+			},
+		)
 		wider := map[key]bool{}
 		var all func([]menu.Line)
 		all = func(lines []menu.Line) {

@@ -1,5 +1,5 @@
-// Package menu decides which lines a menu has for a lens, which of them lie on the trail to the current page, and what a
-// window cuts out of them (rules 5). Lines are made as they are asked for: a menu that follows a tree of a million
+// Package menu decides which lines a menu has for a lens, which of them lie on the trail to the current page, and what
+// a window cuts out of them (rules 5). Lines are made as they are asked for: a menu that follows a tree of a million
 // pages costs what its window shows.
 package menu
 
@@ -33,14 +33,15 @@ func NewViews(s *site.Site, menu *site.Menu, panel *reach.Panel) *Views {
 	return &Views{View{site: s, panel: panel, menu: menu, admitted: Admitted(s, menu, panel)}}
 }
 
-// Window cuts what a block shows on a page for one lens, and says for which lenses of the panel it is the same: those for which
-// every question on the way was answered alike.
+// Window cuts what a block shows on a page for one lens, and says for which lenses of the panel it is the same: those
+// for which every question on the way was answered alike.
 func (v *Views) Window(w site.Window, page site.PageID, lens int) ([]Node, reach.Mask) {
 	view, alike := v.As(lens)
 	return view.Window(w, page), *alike
 }
 
-// As looks through one lens of the panel. While it is asked, alike comes down to the lenses for which all was decided as for this one.
+// As looks through one lens of the panel. While it is asked, alike comes down to the lenses for which all was decided
+// as for this one.
 func (v *Views) As(lens int) (view *View, alike *reach.Mask) {
 	made, all := v.view, v.view.panel.All()
 	made.lens, made.alike = lens, &all
@@ -70,8 +71,8 @@ func (v *View) has(m reach.Mask) bool {
 	return in
 }
 
-// A Line is one line that a visitor sees: what an entry shows, or a page of a run. Its identity between two states of a site is
-// (Entry, Page) (rules 9.3).
+// A Line is one line that a visitor sees: what an entry shows, or a page of a run. Its identity between two states of a
+// site is (Entry, Page) (rules 9.3).
 type Line struct {
 	Entry site.EntryID
 	Page  site.PageID // 0: it leads to no page
@@ -122,7 +123,8 @@ func (v *View) line(e *site.Entry, level int) Line {
 	return Line{Entry: e.ID, Page: e.Target(), Own: true, Label: v.site.EntryLabel(e), Level: level}
 }
 
-// shows says whether an admitted entry shows: a heading needs one shown child, decided from the bottom up, a run a line.
+// shows says whether an admitted entry shows: a heading needs one shown child, decided from the bottom up, a run a
+// line.
 func (v *View) shows(e *site.Entry) bool {
 	if !v.has(v.admitted[e.ID]) {
 		return false
@@ -142,8 +144,8 @@ func (v *View) shows(e *site.Entry) bool {
 	return true
 }
 
-// branch gives the line of a branch entry's root, nil if there is none, and the lines of its run that stand at the entry's own
-// level.
+// branch gives the line of a branch entry's root, nil if there is none, and the lines of its run that stand at the
+// entry's own level.
 func (v *View) branch(e *site.Entry, to site.ToBranch, level int) (own *Line, run []Line) {
 	root := Line{
 		Entry: e.ID,
@@ -163,7 +165,8 @@ func (v *View) branch(e *site.Entry, to site.ToBranch, level int) (own *Line, ru
 	return nil, v.run(root, level, depth(to))
 }
 
-// RunOf gives the lines that a generated entry makes at the top of its run; nil if it is not generated or does not show.
+// RunOf gives the lines that a generated entry makes at the top of its run; nil if it is not generated or does not
+// show.
 func (v *View) RunOf(id site.EntryID) []Line {
 	e := v.menu.Entry(id)
 	if e == nil || !v.has(v.admitted[id]) {
@@ -229,8 +232,8 @@ func (v *View) runLine(above Line, id site.PageID, level, left int) (Line, bool)
 		v.has(state.Reachable())
 }
 
-// Trail gives the lines from the top down to the one that stands for the current page (rules 5.4): the page itself, else
-// its deepest ancestor in the menu, the home page excepted; equals by menu order. It is nil if there is none.
+// Trail gives the lines from the top down to the one that stands for the current page (rules 5.4): the page itself,
+// else its deepest ancestor in the menu, the home page excepted; equals by menu order. It is nil if there is none.
 func (v *View) Trail(current site.PageID) []Line {
 	t := &trailing{view: v, path: v.site.Path(current)}
 	t.below(0, nil)

@@ -67,7 +67,14 @@ func TestCurrentSaysPageOnlyForThePageItself(t *testing.T) {
 	s := testkit.Outline(t, "Home\n  Sailings\n    Fares | listed=no\n  Contact")
 	at := func(label string) []menu.Node {
 		_, window, _ := s.Block(testkit.Header).Menu()
-		return menu.NewView(s, s.MenuByKey("main"), reach.Lens{At: testkit.Now}).Window(window, testkit.Find(t, s, label))
+		return menu.NewView(
+			s,
+			s.MenuByKey("main"),
+			reach.Lens{At: testkit.Now},
+		).Window(
+			window,
+			testkit.Find(t, s, label),
+		)
 	}
 	assert.Equal(t, "page", at("Sailings")[0].Current)
 	assert.Equal(t, "true", at("Fares")[0].Current, "an unlisted page lights up its nearest listed ancestor")

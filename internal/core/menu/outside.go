@@ -19,8 +19,8 @@ const (
 	OutsideShut   Outside = "shut"   // a level above it is open only along the trail
 )
 
-// OutsideOf says why a shown line is left out by a window on the current page; "" if it is in. path has the line with those above it,
-// from the top.
+// OutsideOf says why a shown line is left out by a window on the current page; "" if it is in. path has the line with
+// those above it, from the top.
 func (v *View) OutsideOf(w site.Window, current site.PageID, path []Line) Outside {
 	first := w.First
 	if w.From == site.FromEntry {

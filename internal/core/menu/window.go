@@ -67,8 +67,8 @@ func (v *View) start(w site.Window, trail []Line) []Line {
 	return lines
 }
 
-// below is the level of the lines that an entry has below it: the lines of a run stand at the entry's own level unless the root
-// is above them.
+// below is the level of the lines that an entry has below it: the lines of a run stand at the entry's own level unless
+// the root is above them.
 func below(m *site.Menu, e *site.Entry) int {
 	if to, generated := e.Shows.(site.ToBranch); generated && to.Self != site.SelfAbove {
 		return m.Level(e.ID)
@@ -118,8 +118,8 @@ func CanShow(m *site.Menu, w site.Window, entry site.EntryID, level int) bool {
 	return false
 }
 
-// WhyUnlisted gives the page that keeps a page out of the runs that follow the tree: itself or the nearest one above that
-// is not listed (rules 4.4); nil if none does.
+// WhyUnlisted gives the page that keeps a page out of the runs that follow the tree: itself or the nearest one above
+// that is not listed (rules 4.4); nil if none does.
 func WhyUnlisted(s *site.Site, id site.PageID) *site.Page {
 	for p := s.Page(id); p != nil; p = s.Page(p.Parent) {
 		if !p.Listed {

@@ -43,8 +43,8 @@ func AdmittedBefore(s *site.Site, id site.PageID, lens Lens) bool {
 	return true
 }
 
-// NearestAbove gives the nearest page above a binned one that a lens reaches, to which its addresses could lead (rules 3.5); nil if
-// there is none.
+// NearestAbove gives the nearest page above a binned one that a lens reaches, to which its addresses could lead (rules
+// 3.5); nil if there is none.
 func NearestAbove(s *site.Site, id site.PageID, lens Lens) *site.Page {
 	for above := s.Page(s.Page(id).Parent); above != nil; above = s.Page(above.Parent) {
 		if s.InTree(above.ID) && Ask(s, above.ID, lens) == Sees {
@@ -105,8 +105,8 @@ func OnlineFrom(s *site.Site, id site.PageID) (from, until time.Time, ok bool) {
 	return from, until, until.IsZero() || from.Before(until)
 }
 
-// NextEdge is the next moment after t at which the live window of a page, a menu entry or a placement begins or ends, and with it
-// what visitors see may change; zero if there is none.
+// NextEdge is the next moment after t at which the live window of a page, a menu entry or a placement begins or ends,
+// and with it what visitors see may change; zero if there is none.
 func NextEdge(s *site.Site, t time.Time) time.Time {
 	var next time.Time
 	consider := func(edges ...time.Time) {

@@ -79,7 +79,8 @@ func TestPanelAgreesWithAskingOneByOne(t *testing.T) {
 }
 
 func naive(s *site.Site, p *site.Page, lens reach.Lens) (online, admitted bool) {
-	online = p.Status == site.Live && !lens.At.Before(p.LiveFrom) && (p.LiveUntil.IsZero() || lens.At.Before(p.LiveUntil))
+	online = p.Status == site.Live && !lens.At.Before(p.LiveFrom) &&
+		(p.LiveUntil.IsZero() || lens.At.Before(p.LiveUntil))
 	admitted = p.Audience == site.Everyone || p.Audience == site.SignedIn && lens.SignedIn
 	for _, role := range p.Audience.Roles() {
 		for _, held := range lens.Roles {

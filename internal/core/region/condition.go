@@ -26,8 +26,8 @@ const (
 	Empty     Reason = "empty"     // it would stand there, and has nothing to show
 )
 
-// Ask says why a placement does not stand on a page for a lens, leaving aside whether its block has anything to show (rules 6.2
-// and 6.3); "" where it stands. What is left out wins over what is named.
+// Ask says why a placement does not stand on a page for a lens, leaving aside whether its block has anything to show
+// (rules 6.2 and 6.3); "" where it stands. What is left out wins over what is named.
 func Ask(s *site.Site, p *site.Placement, page site.PageID, lens reach.Lens) Reason {
 	if reason := always(p, lens); reason != "" {
 		return reason
@@ -55,9 +55,13 @@ func Ask(s *site.Site, p *site.Placement, page site.PageID, lens reach.Lens) Rea
 	return ""
 }
 
-// Placed says whether one of a block's placements stands on a page for a lens, whether or not the block has anything to show there.
+// Placed says whether one of a block's placements stands on a page for a lens, whether or not the block has anything to
+// show there.
 func Placed(s *site.Site, block site.BlockID, page site.PageID, lens reach.Lens) bool {
-	return slices.ContainsFunc(s.PlacementsOf(block), func(p *site.Placement) bool { return Ask(s, p, page, lens) == "" })
+	return slices.ContainsFunc(
+		s.PlacementsOf(block),
+		func(p *site.Placement) bool { return Ask(s, p, page, lens) == "" },
+	)
 }
 
 // always says why a placement stands on no page for a lens.

@@ -14,9 +14,9 @@ func Pages(s *site.Site, block *site.Block, lens reach.Lens) int {
 	return n
 }
 
-// Cover visits the pages on which a block shows to a lens that reaches them, and says to which. Everything that depends on what is
-// above a page is carried down, so that a page costs the conditions and not its depth; a branch in which no condition can hold costs
-// nothing.
+// Cover visits the pages on which a block shows to a lens that reaches them, and says to which. Everything that depends
+// on what is above a page is carried down, so that a page costs the conditions and not its depth; a branch in which no
+// condition can hold costs nothing.
 func Cover(s *site.Site, block *site.Block, panel *reach.Panel, visit func(*site.Page, reach.Mask)) {
 	coverFrom(s, block, panel, nil, visit)
 }
@@ -109,7 +109,8 @@ func walkFrom(s *site.Site, block *site.Block, panel *reach.Panel, only *branche
 	c.walk(home, &top, 1, only == nil)
 }
 
-// A visitor is called for a page on which a block may have something to show; own says what the conditions say of the page itself.
+// A visitor is called for a page on which a block may have something to show; own says what the conditions say of the
+// page itself.
 type visitor func(c *cover, p *site.Page, at *sight, own []flag)
 
 // cover is one walk.
@@ -334,7 +335,8 @@ func (c *cover) layout(p *site.Page, at *sight) *site.Layout {
 	return c.site0
 }
 
-// A pattern of addresses, by segments. Its progress along an address is a set of numbers of parts that are used up, as bits.
+// A pattern of addresses, by segments. Its progress along an address is a set of numbers of parts that are used up, as
+// bits.
 type pattern []string
 
 // PatternLimit is the number of segments that a pattern of addresses can have.
@@ -380,8 +382,8 @@ func (p pattern) run(address string) uint64 {
 
 func (p pattern) accepts(at uint64) bool { return at>>len(p)&1 == 1 }
 
-// Steady says that whether a block shows on a page does not depend on the page: nothing is stated of pages, every layout has its
-// regions, and what it has to show is the same everywhere below the home page.
+// Steady says that whether a block shows on a page does not depend on the page: nothing is stated of pages, every
+// layout has its regions, and what it has to show is the same everywhere below the home page.
 func Steady(s *site.Site, block *site.Block) bool {
 	if _, lists := block.Shows.(site.ChildrenPiece); lists || follows(block) {
 		return false

@@ -83,8 +83,8 @@ type Standing struct {
 	Landmark  string // of a block that shows as a landmark: a name that nothing else on the page has (rules 6.5)
 }
 
-// On decides all regions of a page, in the order in which the layout has them on narrow screens. A page that is not in the tree, 0 among
-// them, has the site's layout.
+// On decides all regions of a page, in the order in which the layout has them on narrow screens. A page that is not in
+// the tree, 0 among them, has the site's layout.
 func (f *Frame) On(page site.PageID) (Decision, []Area) {
 	decided := LayoutOf(f.site, page)
 	if decided.Layout == nil {
@@ -141,7 +141,8 @@ func (f *Frame) fill(b *site.Block, page site.PageID) (Reason, []menu.Node) {
 	return "", nil
 }
 
-// Children gives the pages inside one that a page-children block lists: the listed ones that the lens reaches (rules 4.4).
+// Children gives the pages inside one that a page-children block lists: the listed ones that the lens reaches (rules
+// 4.4).
 func (f *Frame) Children(page site.PageID) []site.PageID {
 	var listed []site.PageID
 	state := f.panel.At(f.site, page)
@@ -153,8 +154,8 @@ func (f *Frame) Children(page site.PageID) []site.PageID {
 	return listed
 }
 
-// nameLandmarks gives each block that shows as a landmark a name of its own: menus and breadcrumbs, texts, lists of pages and images.
-// Two menus with the same links may share one.
+// nameLandmarks gives each block that shows as a landmark a name of its own: menus and breadcrumbs, texts, lists of
+// pages and images. Two menus with the same links may share one.
 func nameLandmarks(areas []Area) {
 	naming := Naming{}
 	for i := range areas {

@@ -5,15 +5,16 @@ import (
 	"vineladder/internal/core/site"
 )
 
-// Lacking gives the pages that a lens reaches and on which a placement would stand if only their layout had its region, in the tree's
-// order. It asks page by page below what the placement names, so it costs those branches.
+// Lacking gives the pages that a lens reaches and on which a placement would stand if only their layout had its region,
+// in the tree's order. It asks page by page below what the placement names, so it costs those branches.
 func Lacking(s *site.Site, p *site.Placement, lens reach.Lens) []site.PageID {
 	var pages []site.PageID
 	seen := map[site.PageID]bool{}
 	ask := func(page *site.Page) bool {
 		if !seen[page.ID] {
 			seen[page.ID] = true
-			if Ask(s, p, page.ID, lens) == NoRegion && wouldStand(s, p, page.ID, lens) && reach.Ask(s, page.ID, lens) == reach.Sees {
+			if Ask(s, p, page.ID, lens) == NoRegion && wouldStand(s, p, page.ID, lens) &&
+				reach.Ask(s, page.ID, lens) == reach.Sees {
 				pages = append(pages, page.ID)
 			}
 		}

@@ -1,5 +1,5 @@
-// Package region decides which layout a page has, which blocks stand in its regions for a lens, and on which pages a block
-// stands (rules 6). Every answer carries its reason. It knows nothing of how a block looks.
+// Package region decides which layout a page has, which blocks stand in its regions for a lens, and on which pages a
+// block stands (rules 6). Every answer carries its reason. It knows nothing of how a block looks.
 package region
 
 import "vineladder/internal/core/site"
@@ -21,8 +21,8 @@ type Decision struct {
 	From   site.PageID // for ByPage and ByBranch: the page on which it is set
 }
 
-// LayoutOf decides on a page's layout: its own, else its kind's, else the branch layout of the page or its nearest ancestor that has
-// one, else the site's (rules 6.1). A layout that the theme does not have any more decides nothing.
+// LayoutOf decides on a page's layout: its own, else its kind's, else the branch layout of the page or its nearest
+// ancestor that has one, else the site's (rules 6.1). A layout that the theme does not have any more decides nothing.
 func LayoutOf(s *site.Site, id site.PageID) Decision {
 	if p := s.Page(id); p != nil {
 		if l := s.Layout(p.Layout); l != nil {

@@ -41,5 +41,9 @@ func FuzzPatterns(f *testing.F) {
 func TestPatternsTakeNoLongerThanTheyAreLong(t *testing.T) {
 	assert.False(t, Matches(strings.Repeat("/**/a", 30), strings.Repeat("/a", 59)+"/b"))
 	assert.True(t, Matches(strings.Repeat("/**/a", 29)+"/**", strings.Repeat("/a", 59)+"/b"))
-	assert.False(t, Matches(strings.Repeat("/*", PatternLimit+1), strings.Repeat("/a", PatternLimit+1)), "longer ones are refused when typed")
+	assert.False(
+		t,
+		Matches(strings.Repeat("/*", PatternLimit+1), strings.Repeat("/a", PatternLimit+1)),
+		"longer ones are refused when typed",
+	)
 }

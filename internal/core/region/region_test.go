@@ -23,7 +23,8 @@ func TestCoverAgreesWithAskingPageByPage(t *testing.T) {
 		want := map[site.PageID]reach.Mask{}
 		s.Walk(s.Home(), func(p *site.Page) bool {
 			for i, lens := range testkit.Lenses() {
-				if reach.Ask(s, p.ID, lens) == reach.Sees && region.Placed(s, block.ID, p.ID, lens) && fills(s, &block, p.ID, lens) {
+				if reach.Ask(s, p.ID, lens) == reach.Sees && region.Placed(s, block.ID, p.ID, lens) &&
+					fills(s, &block, p.ID, lens) {
 					want[p.ID] |= 1 << i
 				}
 			}
@@ -32,7 +33,13 @@ func TestCoverAgreesWithAskingPageByPage(t *testing.T) {
 		assert.Equal(t, want, got)
 		top := site.PageID(rapid.IntRange(1, s.Count()).Draw(t, "top"))
 		inside := map[site.PageID]reach.Mask{}
-		region.CoverBranches(s, s.Block(block.ID), panel, []site.PageID{top}, func(p *site.Page, shows reach.Mask) { inside[p.ID] = shows })
+		region.CoverBranches(
+			s,
+			s.Block(block.ID),
+			panel,
+			[]site.PageID{top},
+			func(p *site.Page, shows reach.Mask) { inside[p.ID] = shows },
+		)
 		for id, shows := range want {
 			if !s.IsWithin(id, top) {
 				shows = 0
@@ -54,7 +61,9 @@ func TestLackingAgreesWithAskingPageByPage(t *testing.T) {
 			everywhere.Region, everywhere.Layout = site.ContentRegion, ""
 			var want []site.PageID
 			s.Walk(s.Home(), func(page *site.Page) bool {
-				if region.Ask(s, p, page.ID, lens) == region.NoRegion && region.Ask(s, &everywhere, page.ID, lens) == "" && reach.Ask(s, page.ID, lens) == reach.Sees {
+				if region.Ask(s, p, page.ID, lens) == region.NoRegion &&
+					region.Ask(s, &everywhere, page.ID, lens) == "" &&
+					reach.Ask(s, page.ID, lens) == reach.Sees {
 					want = append(want, page.ID)
 				}
 				return true
@@ -120,7 +129,11 @@ func TestALayoutIsDecidedInFourSteps(t *testing.T) {
 	assert.Equal(t, region.BySite, decided("Fares").By, "nothing is set: the theme's first layout")
 	assert.Equal(t, "standard", decided("Fares").Layout.Key)
 	set("Sailings", func(p *site.Page) { p.BranchLayout = "wide" })
-	assert.Equal(t, region.Decision{Layout: s.Layout("wide"), By: region.ByBranch, From: testkit.Find(t, s, "Sailings")}, decided("Concessions"))
+	assert.Equal(
+		t,
+		region.Decision{Layout: s.Layout("wide"), By: region.ByBranch, From: testkit.Find(t, s, "Sailings")},
+		decided("Concessions"),
+	)
 	set("Fares", func(p *site.Page) { p.BranchLayout = "standard" })
 	assert.Equal(t, testkit.Find(t, s, "Fares"), decided("Concessions").From, "the nearest branch layout counts")
 	b := s.Edit()
@@ -162,14 +175,18 @@ func TestWhyAPlacementDoesNotStand(t *testing.T) {
 	}
 }
 
-// WAI-ARIA Authoring Practices, landmark regions: navigation landmarks on one page have different names unless their links are the
-// same.
+// WAI-ARIA Authoring Practices, landmark regions: navigation landmarks on one page have different names unless their
+// links are the same.
 func TestLandmarksOfOnePageHaveNamesOfTheirOwn(t *testing.T) {
 	s := testkit.Outline(t, "Home\n  Sailings\n    Fares")
 	b := s.Edit()
 	whole := site.Window{First: 1, Levels: 1, From: site.FromWhole, Unfold: site.UnfoldAll}
 	deep := site.Window{First: 2, From: site.FromTrail, Unfold: site.UnfoldAll}
-	blocks := []site.Block{testkit.MenuBlock(1, "Menu", 1, whole), testkit.MenuBlock(2, "Menu", 1, deep), testkit.MenuBlock(3, "Menu", 1, whole)}
+	blocks := []site.Block{
+		testkit.MenuBlock(1, "Menu", 1, whole),
+		testkit.MenuBlock(2, "Menu", 1, deep),
+		testkit.MenuBlock(3, "Menu", 1, whole),
+	}
 	b.SetBlocks(blocks, testkit.Place(blocks...))
 	s = b.Site()
 	_, areas := region.NewFrame(s, reach.Lens{At: testkit.Now}).On(testkit.Find(t, s, "Sailings"))

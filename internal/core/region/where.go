@@ -17,7 +17,8 @@ type Showing struct {
 	Above    string // label of the line above it; "" at the top
 }
 
-// Where gives the placed menu blocks that can show a page to a lens, with its place in each (rules 5.7); none is "in no menu".
+// Where gives the placed menu blocks that can show a page to a lens, with its place in each (rules 5.7); none is "in no
+// menu".
 func Where(s *site.Site, id site.PageID, lens reach.Lens) []Showing {
 	var found []Showing
 	for i := range s.Blocks() {

@@ -3,8 +3,8 @@ package rise
 
 import "sort"
 
-// Moved gives what stands in both lists and must have moved to make the second of the first: all that is outside a longest run that
-// keeps its order.
+// Moved gives what stands in both lists and must have moved to make the second of the first: all that is outside a
+// longest run that keeps its order.
 func Moved[T comparable](before, after []T) []T {
 	place := make(map[T]int, len(before))
 	for at, thing := range before {
@@ -23,8 +23,8 @@ func Moved[T comparable](before, after []T) []T {
 	return moved
 }
 
-// Outside gives the indexes that a longest increasing run of distinct numbers leaves out, ascending. With numbers the old
-// places of things in their new order, these are the fewest that must have moved.
+// Outside gives the indexes that a longest increasing run of distinct numbers leaves out, ascending. With numbers the
+// old places of things in their new order, these are the fewest that must have moved.
 func Outside(numbers []int) []int {
 	var ends []int // ends[k]: index of the smallest last number of a rise of length k+1
 	back := make([]int, len(numbers))

@@ -22,7 +22,12 @@ func TestOutside(t *testing.T) {
 // What stays is a rise, and no longer one exists: against all subsets.
 func TestOutsideIsTheFewest(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		numbers := rapid.Permutation([]int{0, 1, 2, 3, 4, 5, 6, 7}[:rapid.IntRange(0, 8).Draw(t, "n")]).Draw(t, "numbers")
+		numbers := rapid.Permutation(
+			[]int{0, 1, 2, 3, 4, 5, 6, 7}[:rapid.IntRange(0, 8).Draw(t, "n")],
+		).Draw(
+			t,
+			"numbers",
+		)
 		outside := rise.Outside(numbers)
 		longest := 0
 		for set := range 1 << len(numbers) {

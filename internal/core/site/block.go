@@ -58,8 +58,8 @@ func (b *Block) Menu() (menu MenuID, window Window, ok bool) {
 	return piece.Menu, piece.Window, ok
 }
 
-// A Placement is a block put in a region, with its conditions (rules 6.2 and 6.3). Site.Placements has them by key of the region, and
-// in one order for each.
+// A Placement is a block put in a region, with its conditions (rules 6.2 and 6.3). Site.Placements has them by key of
+// the region, and in one order for each.
 type Placement struct {
 	ID     PlacementID
 	Block  BlockID
@@ -69,8 +69,8 @@ type Placement struct {
 	Conditions
 }
 
-// Conditions say on which pages, for whom and when a placement stands. Within one any item suffices, all that are stated must hold,
-// and what is left out wins (rules 6.3).
+// Conditions say on which pages, for whom and when a placement stands. Within one any item suffices, all that are
+// stated must hold, and what is left out wins (rules 6.3).
 type Conditions struct {
 	Where     []Spot   // empty: everywhere
 	Except    []Spot   // left out
@@ -81,7 +81,8 @@ type Conditions struct {
 	LiveUntil time.Time // zero: no bound; the moment itself is outside
 }
 
-// A Spot is a place in the tree that a condition names: one page, a page and all below it, or the addresses that a pattern matches.
+// A Spot is a place in the tree that a condition names: one page, a page and all below it, or the addresses that a
+// pattern matches.
 type Spot struct {
 	Page    PageID // 0 for a pattern
 	Branch  bool   // with all below it
@@ -90,7 +91,9 @@ type Spot struct {
 
 // Free says that nothing is stated.
 func (c Conditions) Free() bool {
-	return len(c.Where)+len(c.Except)+len(c.Kinds)+len(c.NotKinds) == 0 && c.Audience == Inherited && c.LiveFrom.IsZero() && c.LiveUntil.IsZero()
+	return len(c.Where)+len(c.Except)+len(c.Kinds)+len(c.NotKinds) == 0 && c.Audience == Inherited &&
+		c.LiveFrom.IsZero() &&
+		c.LiveUntil.IsZero()
 }
 
 // A Window cuts what a block shows out of a menu (rules 5.5).

@@ -16,7 +16,15 @@ type Builder struct {
 
 // NewBuilder starts an empty site.
 func NewBuilder(settings Settings) *Builder {
-	return &Builder{site: Site{settings: settings, collation: newCollation(settings.Language), texts: new(texts), theme: new(Theme)}, edit: new(edit)}
+	return &Builder{
+		site: Site{
+			settings:  settings,
+			collation: newCollation(settings.Language),
+			texts:     new(texts),
+			theme:     new(Theme),
+		},
+		edit: new(edit),
+	}
 }
 
 // Edit starts from s, which stays as it is.
@@ -64,8 +72,8 @@ func (b *Builder) SetRoles(roles []Role) { b.site.roles = roles }
 func (b *Builder) SetKinds(kinds []Kind) { b.site.kinds = kinds }
 
 // Put replaces pages by id, or adds them. All old ones leave the tree before the first new one enters, so a list may
-// exchange parents and children. The caller sees to it that the result is a tree and, in the end, that no two children of a page have
-// one segment.
+// exchange parents and children. The caller sees to it that the result is a tree and, in the end, that no two children
+// of a page have one segment.
 func (b *Builder) Put(pages ...*Page) {
 	if len(pages) > 1 {
 		for _, p := range pages {
@@ -181,13 +189,20 @@ func (b *Builder) addBelow(id PageID, n int) {
 	}
 }
 
-// list keeps the short sorted lists that stand beside the tree. Each is copied once for a Builder and then written in place.
+// list keeps the short sorted lists that stand beside the tree. Each is copied once for a Builder and then written in
+// place.
 func (b *Builder) list(was, is *Page) {
 	b.listSpells(was, is)
 	b.listLinks(was, is)
 	s := &b.site
 	member(&s.binned, &b.owns.binned, was, is, func(p *Page) bool { return p.Binned && !p.Purged })
-	member(&s.windowed, &b.owns.windowed, was, is, func(p *Page) bool { return !p.LiveFrom.IsZero() || !p.LiveUntil.IsZero() })
+	member(
+		&s.windowed,
+		&b.owns.windowed,
+		was,
+		is,
+		func(p *Page) bool { return !p.LiveFrom.IsZero() || !p.LiveUntil.IsZero() },
+	)
 	old, made := fixedOf(was), fixedOf(is)
 	if slices.Equal(old, made) {
 		return
@@ -230,7 +245,8 @@ func own[T any](list *[]T, owned *bool) {
 	}
 }
 
-// fixedOf gives the own and short addresses of a page. Those of a binned one stay on record, since they answer that it is gone.
+// fixedOf gives the own and short addresses of a page. Those of a binned one stay on record, since they answer that it
+// is gone.
 func fixedOf(p *Page) []FixedAddress {
 	if p == nil || p.Purged {
 		return nil

@@ -18,8 +18,8 @@ type Language struct {
 	Name string
 }
 
-// Languages that a site can be kept in: those whose order by label agrees with CLDR's, on all Latin letters with marks; the tests hold
-// each against ICU. A site may name a region with them, as in “en-GB”.
+// Languages that a site can be kept in: those whose order by label agrees with CLDR's, on all Latin letters with marks;
+// the tests hold each against ICU. A site may name a region with them, as in “en-GB”.
 var Languages = []Language{
 	{"eu", "Basque"},
 	{"ca", "Catalan"},
@@ -77,8 +77,8 @@ func newCollation(lang string) *collation {
 	return &collation{sync.Pool{New: func() any { return collate.New(tag) }}, base.String() == "da"}
 }
 
-// Collate compares two labels by the Unicode Collation Algorithm in the site's language (UTS #10). Letters are taken apart from their
-// marks first, so that a pair of letters counts as one also where the second has a mark.
+// Collate compares two labels by the Unicode Collation Algorithm in the site's language (UTS #10). Letters are taken
+// apart from their marks first, so that a pair of letters counts as one also where the second has a mark.
 func (s *Site) Collate(a, b string) int {
 	a, b = norm.NFD.String(a), norm.NFD.String(b)
 	if s.collation.danish {
@@ -93,12 +93,28 @@ func (c *collation) compare(a, b string) int {
 	return collator.CompareString(a, b)
 }
 
-// asDanish writes what CLDR orders in Danish otherwise than the package's older tables do: œ is oe with a mark, þ is th, ę an e with a mark, and an a before a
-// capital one no å. A combining grapheme joiner (U+034F) keeps two letters, or a letter and its mark, from being read as one.
-var asDanish = strings.NewReplacer("œ", "oe\u0338", "Œ", "Oe\u0338", "þ", "th", "Þ", "Th", "aA", "a\u034fA", "e\u0328", "e\u034f\u0328", "E\u0328", "E\u034f\u0328")
+// asDanish writes what CLDR orders in Danish otherwise than the package's older tables do: œ is oe with a mark, þ is
+// th, ę an e with a mark, and an a before a capital one no å. A combining grapheme joiner (U+034F) keeps two letters,
+// or a letter and its mark, from being read as one.
+var asDanish = strings.NewReplacer(
+	"œ",
+	"oe\u0338",
+	"Œ",
+	"Oe\u0338",
+	"þ",
+	"th",
+	"Þ",
+	"Th",
+	"aA",
+	"a\u034fA",
+	"e\u0328",
+	"e\u034f\u0328",
+	"E\u0328",
+	"E\u034f\u0328",
+)
 
-// compareDanish adds what CLDR says of Danish and the package has not: of two labels alike but for case, the one with the capital is
-// first.
+// compareDanish adds what CLDR says of Danish and the package has not: of two labels alike but for case, the one with
+// the capital is first.
 func (c *collation) compareDanish(a, b string) int {
 	a, b = asDanish.Replace(a), asDanish.Replace(b)
 	return cmp.Or(c.compare(strings.ToLower(a), strings.ToLower(b)), compareCase(a, b))

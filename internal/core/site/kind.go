@@ -1,6 +1,7 @@
 package site
 
-// A Kind is what sort of page a page is (rules 1). Of its own fields the Site knows the date, which pages can be ordered by.
+// A Kind is what sort of page a page is (rules 1). Of its own fields the Site knows the date, which pages can be
+// ordered by.
 type Kind struct {
 	Key      string
 	Name     string

@@ -24,7 +24,8 @@ type Menu struct {
 	index *entryIndex // nil while the entries are being written
 }
 
-// An Entry is one line of a menu, or one run of lines that is generated (rules 5.1). What it shows is one of a closed family.
+// An Entry is one line of a menu, or one run of lines that is generated (rules 5.1). What it shows is one of a closed
+// family.
 type Entry struct {
 	ID     EntryID
 	Parent EntryID // 0: a top entry; a generated entry has no children
@@ -77,8 +78,8 @@ func (ToFile) shows()    {}
 func (Heading) shows()   {}
 func (ToAccount) shows() {}
 
-// AccountLink is what an account entry does: SignInLink and RegisterLink show to who is signed out, the latter only while the site lets
-// visitors register; SignOutLink and DetailsLink show to who is signed in.
+// AccountLink is what an account entry does: SignInLink and RegisterLink show to who is signed out, the latter only
+// while the site lets visitors register; SignOutLink and DetailsLink show to who is signed in.
 type AccountLink string
 
 const (

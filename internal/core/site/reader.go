@@ -1,7 +1,7 @@
 package site
 
-// A Reader looks up the pages of a Site one after the other, for a walk over many of them: quick where their ids are near each other. It
-// is for one goroutine.
+// A Reader looks up the pages of a Site one after the other, for a walk over many of them: quick where their ids are
+// near each other. It is for one goroutine.
 type Reader struct {
 	site     *Site
 	pages    cursor[*Page]

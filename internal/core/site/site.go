@@ -133,8 +133,8 @@ func (s *Site) Child(parent PageID, segment string) PageID {
 	return 0
 }
 
-// Namesakes gives the children of a page that have a segment, by number. There is more than one only within a step, of which
-// the end decides (rules 3.3).
+// Namesakes gives the children of a page that have a segment, by number. There is more than one only within a step, of
+// which the end decides (rules 3.3).
 func (s *Site) Namesakes(parent PageID, segment string) []PageID {
 	f := s.families.get(int64(parent))
 	if f == nil {

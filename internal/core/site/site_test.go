@@ -106,7 +106,11 @@ func TestPutKeepsEveryIndexWhateverTheOrderOfArrival(t *testing.T) {
 
 func TestPutMayExchangeParentAndChild(t *testing.T) {
 	b := NewBuilder(Settings{Language: "en"})
-	b.Put(&Page{ID: 1}, &Page{ID: 2, Parent: 1, Segment: "a", Rank: "a0"}, &Page{ID: 3, Parent: 2, Segment: "b", Rank: "a0"})
+	b.Put(
+		&Page{ID: 1},
+		&Page{ID: 2, Parent: 1, Segment: "a", Rank: "a0"},
+		&Page{ID: 3, Parent: 2, Segment: "b", Rank: "a0"},
+	)
 	s := b.Site()
 	b = s.Edit()
 	b.Put(&Page{ID: 3, Parent: 1, Segment: "b", Rank: "a0"}, &Page{ID: 2, Parent: 3, Segment: "a", Rank: "a0"})
@@ -124,8 +128,21 @@ func TestOrderOfChildren(t *testing.T) {
 	}
 	// Swedish: å ä ö follow z. Source: CLDR, Swedish tailoring of the root collation; from memory.
 	b := NewBuilder(Settings{Language: "sv"})
-	b.Put(&Page{ID: 1, Sort: ByLabel}, at(2, "Öland", "", "a0"), at(3, "Zorn", "", "a1"), at(4, "Ånn", "", "a2"),
-		at(5, "alpha", "", "a3"), at(6, "Om oss", PinEnd, "a4"), at(7, "Start", PinStart, "a5"), at(8, "Zorn", "", "a6"))
+	b.Put(
+		&Page{ID: 1, Sort: ByLabel},
+		at(2, "Öland", "", "a0"),
+		at(3, "Zorn", "", "a1"),
+		at(4, "Ånn", "", "a2"),
+		at(
+			5,
+			"alpha",
+			"",
+			"a3",
+		),
+		at(6, "Om oss", PinEnd, "a4"),
+		at(7, "Start", PinStart, "a5"),
+		at(8, "Zorn", "", "a6"),
+	)
 	s := b.Site()
 	assert.Equal(t, []PageID{7, 5, 3, 8, 4, 2, 6}, s.Children(1))
 	b = s.Edit()

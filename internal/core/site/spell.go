@@ -27,9 +27,9 @@ func (i Interval) EndsBefore(other Interval) bool {
 	return !i.Until.IsZero() && (other.Until.IsZero() || i.Until.Before(other.Until))
 }
 
-// A Spell is a stretch of time in which a page stood at one place and was itself live. A page keeps its spells for ever,
-// so every address at which it was online can be found again without a table of addresses: a path was real at the times
-// that the spells along it share (rules 3.4).
+// A Spell is a stretch of time in which a page stood at one place and was itself live. A page keeps its spells for
+// ever, so every address at which it was online can be found again without a table of addresses: a path was real at the
+// times that the spells along it share (rules 3.4).
 type Spell struct {
 	Parent  PageID
 	Segment string
@@ -77,12 +77,17 @@ func (s *Site) Claims(parent PageID, segment string) []Claim {
 	return claims
 }
 
-// OwnClaims gives the pages that have or had an own address, and when; whether their parents were online is another question.
+// OwnClaims gives the pages that have or had an own address, and when; whether their parents were online is another
+// question.
 func (s *Site) OwnClaims(address string) []Claim { return claimsAt(s.pastOwn, address) }
 
 // HadOwnWithin says whether a page had an own address at a path or below it.
 func (s *Site) HadOwnWithin(path string) bool {
-	at, _ := slices.BinarySearchFunc(s.pastOwn, path, func(p past, name string) int { return strings.Compare(p.name, name) })
+	at, _ := slices.BinarySearchFunc(
+		s.pastOwn,
+		path,
+		func(p past, name string) int { return strings.Compare(p.name, name) },
+	)
 	return at < len(s.pastOwn) && (s.pastOwn[at].name == path || strings.HasPrefix(s.pastOwn[at].name, path+"/"))
 }
 
@@ -106,7 +111,8 @@ func comparePast(a, b past) int {
 	return cmp.Or(strings.Compare(a.name, b.name), cmp.Compare(a.page, b.page), a.From.Compare(b.From))
 }
 
-// listSpells keeps the index of spells that are over. A page's list only ever grows, so what two versions share is skipped.
+// listSpells keeps the index of spells that are over. A page's list only ever grows, so what two versions share is
+// skipped.
 func (b *Builder) listSpells(was, is *Page) {
 	old, made := spellsOf(was), spellsOf(is)
 	for len(old) > 0 && len(made) > 0 && old[0] == made[0] {

@@ -2,8 +2,8 @@ package site
 
 import "sync"
 
-// texts knows to which pages a page text links, by the text's hash. A text never changes, so what is known of it is true for
-// every Site; all that grow from one share it, and it may be added to at any time.
+// texts knows to which pages a page text links, by the text's hash. A text never changes, so what is known of it is
+// true for every Site; all that grow from one share it, and it may be added to at any time.
 type texts struct{ links sync.Map }
 
 // Links gives the pages to which a text links; nil for one that has none or is not known.

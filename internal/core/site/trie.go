@@ -1,8 +1,8 @@
 package site
 
 // A trie maps small non-negative integers to values. Editing copies the path to the changed leaf and shares the rest,
-// so a change costs the trie's height (4 at 16 million keys), and two versions are compared by pointer where they agree.
-// The zero trie is empty.
+// so a change costs the trie's height (4 at 16 million keys), and two versions are compared by pointer where they
+// agree. The zero trie is empty.
 type trie[T any] struct {
 	root   *node[T]
 	height int // levels of branch nodes above the leaves
@@ -44,7 +44,8 @@ func (t trie[T]) leaf(key int64) *[fan]T {
 	return n.values
 }
 
-// A cursor keeps the leaf that was asked for last: keys that are asked for one after the other are mostly near each other.
+// A cursor keeps the leaf that was asked for last: keys that are asked for one after the other are mostly near each
+// other.
 type cursor[T any] struct {
 	of     int64 // what the keys of the leaf share
 	values *[fan]T

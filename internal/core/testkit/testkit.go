@@ -37,10 +37,27 @@ func Roles() []site.Role {
 // Theme is that of test sites: a standard layout with a side, and a wide one without.
 func Theme() *site.Theme {
 	return &site.Theme{
-		Regions: []site.Region{{Key: "header", Name: "Header"}, {Key: "side", Name: "Side"}, {Key: "content", Name: "Content"}, {Key: "footer", Name: "Footer"}},
+		Regions: []site.Region{
+			{Key: "header", Name: "Header"},
+			{Key: "side", Name: "Side"},
+			{Key: "content", Name: "Content"},
+			{Key: "footer", Name: "Footer"},
+		},
 		Layouts: []site.Layout{
-			{Key: "standard", Name: "Standard", Columns: []string{"1fr", "3fr"}, Wide: [][]string{{"header", "header"}, {"side", "content"}, {"footer", "footer"}}, Phone: []string{"header", "content", "side", "footer"}},
-			{Key: "wide", Name: "Wide", Columns: []string{"1fr"}, Wide: [][]string{{"header"}, {"content"}, {"footer"}}, Phone: []string{"header", "content", "footer"}},
+			{
+				Key:     "standard",
+				Name:    "Standard",
+				Columns: []string{"1fr", "3fr"},
+				Wide:    [][]string{{"header", "header"}, {"side", "content"}, {"footer", "footer"}},
+				Phone:   []string{"header", "content", "side", "footer"},
+			},
+			{
+				Key:     "wide",
+				Name:    "Wide",
+				Columns: []string{"1fr"},
+				Wide:    [][]string{{"header"}, {"content"}, {"footer"}},
+				Phone:   []string{"header", "content", "footer"},
+			},
 		},
 		Icons: []string{"anchor", "ship", "star"},
 	}
@@ -73,7 +90,16 @@ func Place(blocks ...site.Block) []site.Placement {
 // Furnish gives a site the theme, a main menu that follows the tree, and blocks of it in the header and the side.
 func Furnish(b *site.Builder, self site.Self) {
 	b.SetTheme(Theme())
-	b.SetMenus([]site.Menu{{ID: 1, Key: "main", Name: "Main menu", Entries: []site.Entry{{ID: 1, Shows: site.ToBranch{Root: 1, Self: self}}}}})
+	b.SetMenus(
+		[]site.Menu{
+			{
+				ID:      1,
+				Key:     "main",
+				Name:    "Main menu",
+				Entries: []site.Entry{{ID: 1, Shows: site.ToBranch{Root: 1, Self: self}}},
+			},
+		},
+	)
 	blocks := []site.Block{
 		MenuBlock(Header, "Header", 1, site.Window{First: 1, Levels: 2, From: site.FromWhole, Unfold: site.UnfoldAll}),
 		MenuBlock(Side, "Side menu", 1, site.Window{First: 2, From: site.FromTrail, Unfold: site.UnfoldTrail}),
@@ -92,7 +118,10 @@ func Outline(t testing.TB, text string) *site.Site {
 	for i, line := range strings.Split(strings.Trim(text, "\n"), "\n") {
 		level := (len(line) - len(strings.TrimLeft(line, " "))) / 2
 		label, with, _ := strings.Cut(strings.TrimSpace(line), "|")
-		op := edit.Make{Page: site.PageID(i + 1), Fields: []edit.FieldChange{{Field: edit.Label, New: strings.TrimSpace(label)}}}
+		op := edit.Make{
+			Page:   site.PageID(i + 1),
+			Fields: []edit.FieldChange{{Field: edit.Label, New: strings.TrimSpace(label)}},
+		}
 		if level > 0 {
 			op.Place.Parent = above[level-1]
 			if !strings.Contains(with, "status=") {
@@ -147,7 +176,12 @@ func Random(t *rapid.T, n int) *site.Site {
 }
 
 func label(t *rapid.T) string {
-	return rapid.SampledFrom([]string{"Fares", "Winter", "Summer", "Øyra", "North pier", "Notices", "fares", "Åsgarth", "!"}).Draw(t, "label")
+	return rapid.SampledFrom(
+		[]string{"Fares", "Winter", "Summer", "Øyra", "North pier", "Notices", "fares", "Åsgarth", "!"},
+	).Draw(
+		t,
+		"label",
+	)
 }
 
 func fields(t *rapid.T) []edit.FieldChange {
@@ -190,13 +224,20 @@ func RandomOp(t *rapid.T, s *site.Site, next *site.PageID) edit.Op {
 	switch rapid.SampledFrom([]string{"make", "edit", "edit", "edit", "move", "move", "bin", "restore", "order"}).Draw(t, "op") {
 	case "make":
 		*next++
-		return edit.Make{Page: *next, Place: place, Fields: append([]edit.FieldChange{{Field: edit.Label, New: label(t)}}, fields(t)...)}
+		return edit.Make{
+			Page:   *next,
+			Place:  place,
+			Fields: append([]edit.FieldChange{{Field: edit.Label, New: label(t)}}, fields(t)...),
+		}
 	case "edit":
 		field := rapid.SampledFrom([]edit.Field{
 			edit.Label, edit.Title, edit.Status, edit.Listed, edit.Audience,
 			edit.LiveFrom, edit.LiveUntil, edit.Segment, edit.OwnAddress, edit.Sort, edit.Pin, edit.Date,
 		}).Draw(t, "field")
-		return edit.Edit{Page: page, Fields: []edit.FieldChange{{Field: field, Old: edit.Value(s.Page(page), field), New: value(t, field)}}}
+		return edit.Edit{
+			Page:   page,
+			Fields: []edit.FieldChange{{Field: field, Old: edit.Value(s.Page(page), field), New: value(t, field)}},
+		}
 	case "move":
 		return edit.Move{Page: page, To: place}
 	case "bin":
@@ -224,7 +265,16 @@ func RandomMenu(t *rapid.T, s *site.Site) *site.Menu {
 			e.Shows = site.ToWeb{Address: "https://tides.example/"}
 		case 2:
 			if !used[page] {
-				e.Shows = site.ToBranch{Root: page, Depth: rapid.IntRange(0, 2).Draw(t, "depth"), Self: rapid.SampledFrom([]site.Self{site.SelfNot, site.SelfAbove, site.SelfBeside}).Draw(t, "self")}
+				e.Shows = site.ToBranch{
+					Root:  page,
+					Depth: rapid.IntRange(0, 2).Draw(t, "depth"),
+					Self: rapid.SampledFrom(
+						[]site.Self{site.SelfNot, site.SelfAbove, site.SelfBeside},
+					).Draw(
+						t,
+						"self",
+					),
+				}
 				used[page] = true
 				break
 			}
@@ -262,7 +312,10 @@ func RandomMenuOp(t *rapid.T, s *site.Site, next *site.EntryID) edit.Op {
 	switch rapid.SampledFrom([]string{"put", "take", "edit", "edit", "move", "move", "rename"}).Draw(t, "menu op") {
 	case "put":
 		*next++
-		return edit.PutEntries{Gap: gap, Entries: []edit.EntryForm{{ID: *next, Fields: map[edit.Field]string{edit.Shows: shows}}}}
+		return edit.PutEntries{
+			Gap:     gap,
+			Entries: []edit.EntryForm{{ID: *next, Fields: map[edit.Field]string{edit.Shows: shows}}},
+		}
 	case "take":
 		return edit.TakeEntry{Entry: entry}
 	case "move":
@@ -314,7 +367,12 @@ func RandomBlock(t *rapid.T, m *site.Menu) site.Block {
 	pieces := []site.Piece{site.BreadcrumbPiece{}, site.ChildrenPiece{}, site.AccountPiece{}}
 	window := site.Window{
 		First: rapid.IntRange(1, 3).Draw(t, "first"), Levels: rapid.IntRange(0, 2).Draw(t, "levels"),
-		From:   rapid.SampledFrom([]site.From{site.FromTrail, site.FromTrail, site.FromWhole, site.FromEntry}).Draw(t, "from"),
+		From: rapid.SampledFrom(
+			[]site.From{site.FromTrail, site.FromTrail, site.FromWhole, site.FromEntry},
+		).Draw(
+			t,
+			"from",
+		),
 		Entry:  site.EntryID(rapid.IntRange(1, max(1, len(m.Entries))).Draw(t, "entry")),
 		Unfold: rapid.SampledFrom([]site.Unfold{site.UnfoldAll, site.UnfoldTrail}).Draw(t, "unfold"),
 	}
@@ -329,10 +387,26 @@ func RandomPlacements(t *rapid.T, s *site.Site, block site.BlockID) []site.Place
 	spots := func(name string) (spots []site.Spot) {
 		for range rapid.IntRange(0, 2).Draw(t, name) {
 			if rapid.IntRange(0, 2).Draw(t, "pattern") == 0 {
-				spots = append(spots, site.Spot{Pattern: rapid.SampledFrom([]string{"/**", "/*", "/*/*", "/**/b", "/a/**", "/a/*/b"}).Draw(t, "pattern of")})
+				spots = append(
+					spots,
+					site.Spot{
+						Pattern: rapid.SampledFrom(
+							[]string{"/**", "/*", "/*/*", "/**/b", "/a/**", "/a/*/b"},
+						).Draw(
+							t,
+							"pattern of",
+						),
+					},
+				)
 				continue
 			}
-			spots = append(spots, site.Spot{Page: site.PageID(rapid.IntRange(1, s.Count()+2).Draw(t, "spot")), Branch: rapid.Bool().Draw(t, "branch")})
+			spots = append(
+				spots,
+				site.Spot{
+					Page:   site.PageID(rapid.IntRange(1, s.Count()+2).Draw(t, "spot")),
+					Branch: rapid.Bool().Draw(t, "branch"),
+				},
+			)
 		}
 		return spots
 	}
@@ -346,7 +420,12 @@ func RandomPlacements(t *rapid.T, s *site.Site, block site.BlockID) []site.Place
 	for id := range rapid.IntRange(1, 3).Draw(t, "placements") {
 		placements = append(placements, site.Placement{
 			ID: site.PlacementID(id + 1), Block: block,
-			Region: rapid.SampledFrom([]string{"header", "side"}).Draw(t, "region"), Layout: rapid.SampledFrom([]string{"", "", "standard", "wide"}).Draw(t, "layout"),
+			Region: rapid.SampledFrom(
+				[]string{"header", "side"},
+			).Draw(
+				t,
+				"region",
+			), Layout: rapid.SampledFrom([]string{"", "", "standard", "wide"}).Draw(t, "layout"),
 			Off: rapid.IntRange(0, 9).Draw(t, "off") == 0,
 			Conditions: site.Conditions{
 				Where: spots("where"), Except: spots("except"), Kinds: kinds("kinds"), NotKinds: kinds("not kinds"),
@@ -388,10 +467,20 @@ func RandomLayouts(t *rapid.T, s *site.Site) *site.Site {
 	return b.Site()
 }
 
-// RandomBlockOp makes an operation on blocks, their places, the settings or the kinds; it may be refused. next numbers new things.
+// RandomBlockOp makes an operation on blocks, their places, the settings or the kinds; it may be refused. next numbers
+// new things.
 func RandomBlockOp(t *rapid.T, s *site.Site, next *int64) edit.Op {
 	*next++
-	pieces := []string{"account", "breadcrumb", "children", "name", "text:abc", "image:pier.jpg:The pier", "menu:1:2:0:trail:0:trail", "menu:1:1:1:whole:0:all"}
+	pieces := []string{
+		"account",
+		"breadcrumb",
+		"children",
+		"name",
+		"text:abc",
+		"image:pier.jpg:The pier",
+		"menu:1:2:0:trail:0:trail",
+		"menu:1:1:1:whole:0:all",
+	}
 	var regions []string
 	for _, r := range s.Theme().Regions {
 		if r.Key != site.ContentRegion {
@@ -420,7 +509,10 @@ func RandomBlockOp(t *rapid.T, s *site.Site, next *int64) edit.Op {
 	}
 	switch rapid.IntRange(0, 8).Draw(t, "op") {
 	case 0:
-		return edit.MakeBlock{Block: site.BlockID(*next), Fields: map[edit.Field]string{edit.Name: "Made", edit.Piece: rapid.SampledFrom(pieces).Draw(t, "piece")}}
+		return edit.MakeBlock{
+			Block:  site.BlockID(*next),
+			Fields: map[edit.Field]string{edit.Name: "Made", edit.Piece: rapid.SampledFrom(pieces).Draw(t, "piece")},
+		}
 	case 1:
 		return edit.TakeBlock{Was: edit.MakeBlock{Block: block()}}
 	case 2:
@@ -433,17 +525,43 @@ func RandomBlockOp(t *rapid.T, s *site.Site, next *int64) edit.Op {
 	case 3, 4:
 		return edit.PutPlacement{
 			Placement: site.PlacementID(*next), Block: block(), Slot: slot(),
-			Fields: map[edit.Field]string{edit.Where: rapid.SampledFrom([]string{"", "branch:1", "page:1|pattern:/a/*"}).Draw(t, "where")},
+			Fields: map[edit.Field]string{
+				edit.Where: rapid.SampledFrom([]string{"", "branch:1", "page:1|pattern:/a/*"}).Draw(t, "where"),
+			},
 		}
 	case 5:
 		return edit.TakePlacement{Placement: p.ID}
 	case 6:
-		field := rapid.SampledFrom([]edit.Field{edit.Where, edit.Except, edit.On, edit.Layout, edit.Audience, edit.LiveFrom, edit.LiveUntil, edit.Kinds, edit.NotKinds}).Draw(t, "field")
-		return edit.EditPlacement{Placement: p.ID, Fields: change(field, edit.PlacementValue(&p, field), placementValue(t, field))}
+		field := rapid.SampledFrom(
+			[]edit.Field{
+				edit.Where,
+				edit.Except,
+				edit.On,
+				edit.Layout,
+				edit.Audience,
+				edit.LiveFrom,
+				edit.LiveUntil,
+				edit.Kinds,
+				edit.NotKinds,
+			},
+		).Draw(
+			t,
+			"field",
+		)
+		return edit.EditPlacement{
+			Placement: p.ID,
+			Fields:    change(field, edit.PlacementValue(&p, field), placementValue(t, field)),
+		}
 	case 7:
 		return edit.MovePlacement{Placement: p.ID, From: edit.Slot{Region: p.Region}, To: slot()}
 	}
-	return edit.EditSettings{Fields: change(edit.Layout, s.Settings().Layout, rapid.SampledFrom([]string{"", "wide", "standard"}).Draw(t, "layout"))}
+	return edit.EditSettings{
+		Fields: change(
+			edit.Layout,
+			s.Settings().Layout,
+			rapid.SampledFrom([]string{"", "wide", "standard"}).Draw(t, "layout"),
+		),
+	}
 }
 
 func placementValue(t *rapid.T, field edit.Field) string {

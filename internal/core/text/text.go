@@ -24,8 +24,29 @@ const Limit = 512 << 10
 // page's own.
 func policy() *bluemonday.Policy {
 	p := bluemonday.NewPolicy()
-	p.AllowElements("p", "br", "h2", "h3", "h4", "ul", "ol", "li", "blockquote", "strong", "em", "s", "code", "pre", "hr",
-		"table", "thead", "tbody", "tr", "th", "td")
+	p.AllowElements(
+		"p",
+		"br",
+		"h2",
+		"h3",
+		"h4",
+		"ul",
+		"ol",
+		"li",
+		"blockquote",
+		"strong",
+		"em",
+		"s",
+		"code",
+		"pre",
+		"hr",
+		"table",
+		"thead",
+		"tbody",
+		"tr",
+		"th",
+		"td",
+	)
 	p.AllowAttrs("href").OnElements("a")
 	p.AllowURLSchemes("http", "https", "mailto", "tel", "page")
 	p.AllowRelativeURLs(true)
@@ -42,8 +63,8 @@ type Cleaner struct {
 // NewCleaner makes a cleaner; links to the given hosts are the site's own.
 func NewCleaner(hosts ...string) *Cleaner { return &Cleaner{policy(), hosts} }
 
-// Clean gives safe HTML in which links to the site's own pages are kept by identity, as in "page:12?query#fragment". Text
-// without any content gives "". now decides which old addresses are the site's own.
+// Clean gives safe HTML in which links to the site's own pages are kept by identity, as in "page:12?query#fragment".
+// Text without any content gives "". now decides which old addresses are the site's own.
 func (c *Cleaner) Clean(s *site.Site, raw string, now time.Time) string {
 	clean := balanced(c.policy.Sanitize(strings.ToValidUTF8(strings.ReplaceAll(raw, "\x00", ""), "")))
 	clean = mapLinks(clean, func(href string) (string, bool) { return c.recognise(s, href, now), true })
@@ -53,8 +74,8 @@ func (c *Cleaner) Clean(s *site.Site, raw string, now time.Time) string {
 	return clean
 }
 
-// balanced reads HTML as a browser does, and writes it with every element closed, so that nothing of it reaches beyond its place. It goes
-// on until writing and reading agree.
+// balanced reads HTML as a browser does, and writes it with every element closed, so that nothing of it reaches beyond
+// its place. It goes on until writing and reading agree.
 func balanced(source string) string {
 	body := &html.Node{Type: html.ElementNode, Data: "body", DataAtom: atom.Body}
 	bound := 4*len(source) + 4096 // reading repeats emphasis that is wrongly nested in each block

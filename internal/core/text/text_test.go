@@ -35,14 +35,23 @@ func TestCleanKeepsWhatTextMayHoldAndNothingElse(t *testing.T) {
 
 func TestRenderFollowsThePageAndDropsWhatIsOutOfReach(t *testing.T) {
 	link := func(id site.PageID) (string, bool) { return "/now/here", id == 3 }
-	assert.Equal(t, `<p><a href="/now/here?a=1#top">F</a> and G, <a href="https://e.example/">E</a></p>`,
-		text.Render(`<p><a href="page:3?a=1#top">F</a> and <a href="page:4">G</a>, <a href="https://e.example/">E</a></p>`, link))
+	assert.Equal(
+		t,
+		`<p><a href="/now/here?a=1#top">F</a> and G, <a href="https://e.example/">E</a></p>`,
+		text.Render(
+			`<p><a href="page:3?a=1#top">F</a> and <a href="page:4">G</a>, <a href="https://e.example/">E</a></p>`,
+			link,
+		),
+	)
 }
 
 func TestCopiedTextPointsAtTheCopies(t *testing.T) {
 	source := `<p><a href="page:7?q=1#top">in</a> <a href="page:8">out</a> <a href="https://harbour.example/">far</a></p>`
-	assert.Equal(t, `<p><a href="page:70?q=1#top">in</a> <a href="page:8">out</a> <a href="https://harbour.example/">far</a></p>`,
-		text.Repoint(source, map[site.PageID]site.PageID{7: 70}))
+	assert.Equal(
+		t,
+		`<p><a href="page:70?q=1#top">in</a> <a href="page:8">out</a> <a href="https://harbour.example/">far</a></p>`,
+		text.Repoint(source, map[site.PageID]site.PageID{7: 70}),
+	)
 	assert.Equal(t, source, text.Repoint(source, nil), "what is not copied stays to the letter")
 	assert.Equal(t, []site.PageID{7, 8}, text.Links(source+source))
 	assert.Empty(t, text.Links(`<p><a href="/x">x</a></p>`))
@@ -57,7 +66,11 @@ func FuzzCleanIsBalanced(f *testing.F) {
 	s := testkit.Outline(f, "Home\n  Fares")
 	f.Fuzz(func(t *testing.T, raw string) {
 		clean := cleaner.Clean(s, raw, testkit.Now)
-		nodes, err := html.Parse(strings.NewReader("<!doctype html><html><head></head><body><main>" + clean + "</main><footer>end</footer></body></html>"))
+		nodes, err := html.Parse(
+			strings.NewReader(
+				"<!doctype html><html><head></head><body><main>" + clean + "</main><footer>end</footer></body></html>",
+			),
+		)
 		require.NoError(t, err)
 		main, footer := find(nodes, "main"), find(nodes, "footer")
 		require.NotNil(t, footer, clean)

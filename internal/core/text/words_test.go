@@ -10,8 +10,20 @@ import (
 )
 
 func TestWordsOfAText(t *testing.T) {
-	assert.Equal(t, []string{"## Boats", "Boats leave <strong>daily</strong> from the [/north-pier](north pier).", "<ul>", "• at eight", "• at ten", "</ul>"},
-		text.Words(`<h2>Boats</h2><p>Boats leave <strong>daily</strong> from the <a href="/north-pier">north pier</a>.</p><ul><li>at eight</li><li>at ten</li></ul>`))
+	assert.Equal(
+		t,
+		[]string{
+			"## Boats",
+			"Boats leave <strong>daily</strong> from the [/north-pier](north pier).",
+			"<ul>",
+			"• at eight",
+			"• at ten",
+			"</ul>",
+		},
+		text.Words(
+			`<h2>Boats</h2><p>Boats leave <strong>daily</strong> from the <a href="/north-pier">north pier</a>.</p><ul><li>at eight</li><li>at ten</li></ul>`,
+		),
+	)
 	assert.Empty(t, text.Words(""))
 }
 

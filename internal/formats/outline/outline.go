@@ -1,8 +1,8 @@
 // Package outline writes menus in open formats and reads them: OPML 2.0, which outliners know, and JSON.
 //
-// Both carry what people read (a label, an address) and, beside it, every field of an entry that is set, as the product writes it, so
-// that a menu comes back as it went out. Pages are named by key. An outline from elsewhere has only labels and addresses; that is
-// enough to read it.
+// Both carry what people read (a label, an address) and, beside it, every field of an entry that is set, as the product
+// writes it, so that a menu comes back as it went out. Pages are named by key. An outline from elsewhere has only
+// labels and addresses; that is enough to read it.
 package outline
 
 import (
@@ -26,7 +26,8 @@ type Menu struct {
 	Entries  []Entry `json:"entries"`
 }
 
-// An Entry is one entry with those below it. Fields has what is set, in canonical form, but that "shows" names pages by key.
+// An Entry is one entry with those below it. Fields has what is set, in canonical form, but that "shows" names pages by
+// key.
 type Entry struct {
 	Label   string                `json:"label"`
 	URL     string                `json:"url,omitempty"`
@@ -95,8 +96,8 @@ type opml struct {
 	Body    []xmlEntry `xml:"body>outline"`
 }
 
-// An xmlEntry is an outline: its attributes, and the outlines below it. Where it leads to an address it is of the type “link”, with
-// the url that the specification asks for; one that is off is a comment.
+// An xmlEntry is an outline: its attributes, and the outlines below it. Where it leads to an address it is of the type
+// “link”, with the url that the specification asks for; one that is off is a comment.
 type xmlEntry struct {
 	Attributes []xml.Attr `xml:",any,attr"`
 	Entries    []xmlEntry `xml:"outline"`

@@ -26,7 +26,11 @@ func menuOf(t *testing.T) (*site.Site, *site.Menu) {
 		{ID: 1, Label: "Boats", Shows: site.Heading{}},
 		{
 			ID: 2, Parent: 1, Shows: site.ToPage{Page: testkit.Find(t, s, "Fares & offers")}, Hint: "What it costs",
-			Badge: site.Badge{Text: "New", Pair: "#ffffff on #12414a", Before: true}, Icon: "ship", LiveUntil: testkit.Now.Add(time.Hour),
+			Badge: site.Badge{
+				Text:   "New",
+				Pair:   "#ffffff on #12414a",
+				Before: true,
+			}, Icon: "ship", LiveUntil: testkit.Now.Add(time.Hour),
 		},
 		{ID: 3, Label: "Tides", Shows: site.ToWeb{Address: "https://tides.example/?a=1&b=2"}, Off: true, NewTab: true},
 		{ID: 4, Shows: site.ToBranch{Root: 1, Depth: 2, Self: site.SelfNot}, Audience: "staff"},
@@ -35,8 +39,8 @@ func menuOf(t *testing.T) (*site.Site, *site.Menu) {
 	}}
 }
 
-// Source: OPML 2.0, from memory: an opml element with a version, a head with a title and a date of RFC 822, a body of outlines, each
-// with a text; a “link” has a url; isComment says that an outline does not count.
+// Source: OPML 2.0, from memory: an opml element with a version, a head with a title and a date of RFC 822, a body of
+// outlines, each with a text; a “link” has a url; isComment says that an outline does not count.
 func TestOPML(t *testing.T) {
 	s, m := menuOf(t)
 	var out bytes.Buffer
@@ -67,8 +71,11 @@ func TestOPML(t *testing.T) {
 	require.Len(t, read.Body, 5)
 	assert.Equal(t, "Boats", attr(read.Body[0].Attrs, "text"))
 	kid := read.Body[0].Kids[0].Attrs
-	assert.Equal(t, []string{"Fares & offers", "link", "https://harbour.example/sailings/fares-and-offers", "What it costs"},
-		[]string{attr(kid, "text"), attr(kid, "type"), attr(kid, "url"), attr(kid, "description")})
+	assert.Equal(
+		t,
+		[]string{"Fares & offers", "link", "https://harbour.example/sailings/fares-and-offers", "What it costs"},
+		[]string{attr(kid, "text"), attr(kid, "type"), attr(kid, "url"), attr(kid, "description")},
+	)
 	assert.Equal(t, "https://tides.example/?a=1&b=2", attr(read.Body[1].Attrs, "url"))
 	assert.Equal(t, "true", attr(read.Body[1].Attrs, "isComment"))
 	assert.Equal(t, "branch:p1:2:not", attr(read.Body[2].Attrs, "shows"))
@@ -109,8 +116,8 @@ func TestRoundTrip(t *testing.T) {
 	})
 }
 
-// Source: the examples of the OPML 2.0 specification, from memory, cut short: states (a plain outline), places lived (text with
-// markup), a directory of links, and a list of subscriptions, whose addresses stand in htmlUrl and xmlUrl.
+// Source: the examples of the OPML 2.0 specification, from memory, cut short: states (a plain outline), places lived
+// (text with markup), a directory of links, and a list of subscriptions, whose addresses stand in htmlUrl and xmlUrl.
 func TestOutlinesFromElsewhere(t *testing.T) {
 	s, _ := menuOf(t)
 	for name, c := range map[string]struct {
@@ -132,7 +139,11 @@ func TestOutlinesFromElsewhere(t *testing.T) {
 		"places lived": {`<outline text="  Wisconsin &lt;b&gt;and&lt;/b&gt; more "/>`, "Wisconsin <b>and</b> more heading"},
 	} {
 		t.Run(name, func(t *testing.T) {
-			read, err := outline.Read([]byte(`<?xml version="1.0" encoding="ISO-8859-1"?><opml version="2.0"><head><title>` + name + `</title></head><body>` + c.body + `</body></opml>`))
+			read, err := outline.Read(
+				[]byte(
+					`<?xml version="1.0" encoding="ISO-8859-1"?><opml version="2.0"><head><title>` + name + `</title></head><body>` + c.body + `</body></opml>`,
+				),
+			)
 			require.NoError(t, err, "the specification's files say ISO-8859-1")
 			assert.Equal(t, name, read[0].Name)
 			var got []string
@@ -146,7 +157,13 @@ func TestOutlinesFromElsewhere(t *testing.T) {
 
 func TestWhatCannotBeRead(t *testing.T) {
 	s, _ := menuOf(t)
-	deep := strings.Repeat(`<outline text="x">`, outline.DepthLimit+1) + strings.Repeat(`</outline>`, outline.DepthLimit+1)
+	deep := strings.Repeat(
+		`<outline text="x">`,
+		outline.DepthLimit+1,
+	) + strings.Repeat(
+		`</outline>`,
+		outline.DepthLimit+1,
+	)
 	for document, want := range map[string]string{
 		"words": "neither OPML nor a list of menus", "<opml": "this is not OPML", `<opml version="7"><body/></opml>`: "version “7” is not known",
 		`<opml version="2.0"><body>` + deep + `</body></opml>`:                                              "more than 50 deep",
@@ -155,7 +172,11 @@ func TestWhatCannotBeRead(t *testing.T) {
 		_, err := outline.Read([]byte(document))
 		assert.ErrorContains(t, err, want)
 	}
-	read, err := outline.Read([]byte(`[{"key":"a","name":"A","entries":[{"label":"One","fields":{"shows":"page:nowhere"}},{"label":"Two","entries":[{"label":"Three","url":"/gone"},{"label":"Four","url":"gopher://x"}]}]}]`))
+	read, err := outline.Read(
+		[]byte(
+			`[{"key":"a","name":"A","entries":[{"label":"One","fields":{"shows":"page:nowhere"}},{"label":"Two","entries":[{"label":"Three","url":"/gone"},{"label":"Four","url":"gopher://x"}]}]}]`,
+		),
+	)
 	require.NoError(t, err)
 	_, err = read[0].Forms(s, origin, make([]site.EntryID, 4), testkit.Now)
 	for _, fault := range []string{"One: there is no page with the key “nowhere”", "Two › Three: there is no page at /gone", "Two › Four: A web address starts with"} {
@@ -166,10 +187,18 @@ func TestWhatCannotBeRead(t *testing.T) {
 // What stands below a run would never show: it is refused with its line and name.
 func TestNothingStandsBelowARun(t *testing.T) {
 	s, _ := menuOf(t)
-	read, err := outline.Read([]byte("<opml version=\"2.0\"><body>\n<outline text=\"All\" shows=\"branch:p1:not:0\">\n<outline text=\"Mail\" url=\"https://mail.example/\"/>\n</outline></body></opml>"))
+	read, err := outline.Read(
+		[]byte(
+			"<opml version=\"2.0\"><body>\n<outline text=\"All\" shows=\"branch:p1:not:0\">\n<outline text=\"Mail\" url=\"https://mail.example/\"/>\n</outline></body></opml>",
+		),
+	)
 	require.NoError(t, err)
 	_, err = read[0].Forms(s, origin, make([]site.EntryID, 2), testkit.Now)
-	assert.ErrorContains(t, err, "line 3, All: nothing can stand below it, since its lines follow the tree; “Mail” does")
+	assert.ErrorContains(
+		t,
+		err,
+		"line 3, All: nothing can stand below it, since its lines follow the tree; “Mail” does",
+	)
 }
 
 // Whatever is read, what can be written of it reads the same again, and nothing is read that is over the limits.

@@ -25,8 +25,8 @@ const (
 	DepthLimit = 50
 )
 
-// Read reads menus from OPML 2.0 or from JSON as WriteJSON writes it; which of them is seen from its first character. The error says
-// what can't be read.
+// Read reads menus from OPML 2.0 or from JSON as WriteJSON writes it; which of them is seen from its first character.
+// The error says what can't be read.
 func Read(document []byte) ([]Menu, error) {
 	document = bytes.TrimPrefix(bytes.TrimSpace(document), []byte("\ufeff"))
 	var menus []Menu
@@ -113,10 +113,17 @@ func (m Menu) Count() int {
 	return n
 }
 
-// Forms turns the entries into what an operation takes, with the numbers that it may use: parents before those below them. origin is
-// the public site's own: addresses that begin with it lead to its pages. All that does not fit is said at once.
+// Forms turns the entries into what an operation takes, with the numbers that it may use: parents before those below
+// them. origin is the public site's own: addresses that begin with it lead to its pages. All that does not fit is said
+// at once.
 func (m Menu) Forms(s *site.Site, origin string, ids []site.EntryID, now time.Time) ([]edit.EntryForm, error) {
-	r := &resolving{site: s, origin: strings.TrimSuffix(origin, "/"), ids: ids, now: now, keys: map[string]site.PageID{}}
+	r := &resolving{
+		site:   s,
+		origin: strings.TrimSuffix(origin, "/"),
+		ids:    ids,
+		now:    now,
+		keys:   map[string]site.PageID{},
+	}
 	s.Walk(s.Home(), func(p *site.Page) bool { r.keys[p.Key] = p.ID; return true })
 	r.below(m.Entries, 0, nil)
 	return r.forms, errors.Join(r.faults...)
@@ -137,7 +144,10 @@ func (r *resolving) below(entries []Entry, parent site.EntryID, path []string) {
 		at := append(slices.Clip(path), e.Label)
 		shows, err := r.shows(e)
 		if err == nil && strings.HasPrefix(shows, "branch:") && len(e.Entries) > 0 {
-			err = fmt.Errorf("nothing can stand below it, since its lines follow the tree; “%s” does", e.Entries[0].Label)
+			err = fmt.Errorf(
+				"nothing can stand below it, since its lines follow the tree; “%s” does",
+				e.Entries[0].Label,
+			)
 			e.line = cmp.Or(e.Entries[0].line, e.line)
 		}
 		if err != nil {

@@ -1,5 +1,5 @@
-// Package redirects writes the addresses that lead elsewhere, for servers and people who keep them outside: as a table (CSV,
-// RFC 4180) and as a map file for nginx.
+// Package redirects writes the addresses that lead elsewhere, for servers and people who keep them outside: as a table
+// (CSV, RFC 4180) and as a map file for nginx.
 package redirects
 
 import (
@@ -25,8 +25,8 @@ type Redirect struct {
 	Status int    // 308 or 410
 }
 
-// Of gives every short and old address of a site, sorted. Where one leads, visitors who are not signed in must be able to follow:
-// the address of a page that they can't reach is not told.
+// Of gives every short and old address of a site, sorted. Where one leads, visitors who are not signed in must be able
+// to follow: the address of a page that they can't reach is not told.
 func Of(s *site.Site, now time.Time) []Redirect {
 	lens := reach.Lens{At: now}
 	var all []Redirect
@@ -69,14 +69,17 @@ func WriteCSV(w io.Writer, all []Redirect) error {
 	return out.Error()
 }
 
-// WriteNginx writes two maps, to be included in the http block. Addresses are matched whole, after nginx has decoded and
-// normalised them. In the server block then stand:
+// WriteNginx writes two maps, to be included in the http block. Addresses are matched whole, after nginx has decoded
+// and normalised them. In the server block then stand:
 //
 //	if ($ladder_gone) { return 410; }
 //	if ($ladder_to) { return 308 $ladder_to$is_args$args; }
 func WriteNginx(w io.Writer, all []Redirect) error {
 	out := bufio.NewWriter(w)
-	fmt.Fprint(out, "# Made by “vineladder export redirects”. In the server block:\n#   if ($ladder_gone) { return 410; }\n#   if ($ladder_to) { return 308 $ladder_to$is_args$args; }\n")
+	fmt.Fprint(
+		out,
+		"# Made by “vineladder export redirects”. In the server block:\n#   if ($ladder_gone) { return 410; }\n#   if ($ladder_to) { return 308 $ladder_to$is_args$args; }\n",
+	)
 	for _, m := range []struct {
 		name string
 		is   func(Redirect) string
@@ -95,6 +98,6 @@ func WriteNginx(w io.Writer, all []Redirect) error {
 	return out.Flush()
 }
 
-// quote writes a parameter of nginx. Addresses in normal form hold neither quotes nor backslashes; the first character keeps
-// one from being read as a regular expression.
+// quote writes a parameter of nginx. Addresses in normal form hold neither quotes nor backslashes; the first character
+// keeps one from being read as a regular expression.
 func quote(address string) string { return `"` + strings.ReplaceAll(address, `"`, `\"`) + `"` }

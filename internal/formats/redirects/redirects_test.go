@@ -39,8 +39,16 @@ Home
 		s = edit.Settle(s, next, at)
 	}
 	find := func(label string) site.PageID { return testkit.Find(t, s, label) }
-	publish(1, edit.Move{Page: find("Winter"), To: edit.Place{Parent: find("Harbours")}}, edit.Move{Page: find("Rotas"), To: edit.Place{Parent: find("Handbook")}})
-	publish(2, edit.Move{Page: find("Rotas"), To: edit.Place{Parent: find("Sailings")}}, edit.Edit{Page: find("Rotas"), Fields: []edit.FieldChange{{Field: edit.Audience, New: "staff"}}})
+	publish(
+		1,
+		edit.Move{Page: find("Winter"), To: edit.Place{Parent: find("Harbours")}},
+		edit.Move{Page: find("Rotas"), To: edit.Place{Parent: find("Handbook")}},
+	)
+	publish(
+		2,
+		edit.Move{Page: find("Rotas"), To: edit.Place{Parent: find("Sailings")}},
+		edit.Edit{Page: find("Rotas"), Fields: []edit.FieldChange{{Field: edit.Audience, New: "staff"}}},
+	)
 	publish(3, edit.Bin{Page: find("Old notices")})
 	return s
 }
@@ -49,8 +57,12 @@ func TestTheTable(t *testing.T) {
 	all := redirects.Of(moved(t), testkit.Now.Add(24*time.Hour))
 	var out bytes.Buffer
 	require.NoError(t, redirects.WriteCSV(&out, all))
-	assert.Equal(t, "from,to,status\r\n/h,/harbours,308\r\n/old-notices,,410\r\n/sailings/winter,/harbours/winter,308\r\n/sailings/winter/fares,/harbours/winter/fares,308\r\n",
-		out.String(), "what only staff may see is not told")
+	assert.Equal(
+		t,
+		"from,to,status\r\n/h,/harbours,308\r\n/old-notices,,410\r\n/sailings/winter,/harbours/winter,308\r\n/sailings/winter/fares,/harbours/winter/fares,308\r\n",
+		out.String(),
+		"what only staff may see is not told",
+	)
 }
 
 // Source: nginx, Debian's package, started with the map that we write.

@@ -162,7 +162,16 @@ func (p *plan) checkDepth() error {
 	var faults []error
 	for _, row := range p.rows {
 		if n := of(row.key); n == edit.LevelsLimit+1 && len(faults) < errorLimit {
-			faults = append(faults, row.fault("parent_key", "“%s” would stand %d levels deep; a tree has at most %d levels", row.key, n, edit.LevelsLimit))
+			faults = append(
+				faults,
+				row.fault(
+					"parent_key",
+					"“%s” would stand %d levels deep; a tree has at most %d levels",
+					row.key,
+					n,
+					edit.LevelsLimit,
+				),
+			)
 		}
 	}
 	return errors.Join(faults...)
@@ -303,8 +312,8 @@ func (p *plan) admitFirst(page *site.Page, changes []edit.FieldChange) (rest []e
 	return rest
 }
 
-// desired is the order of a parent's children as the sheet asks: rows with a position at it, the others where they stand, new ones
-// last.
+// desired is the order of a parent's children as the sheet asks: rows with a position at it, the others where they
+// stand, new ones last.
 func (p *plan) desired(parent string, rows []*row) []string {
 	var rest []string
 	if page := p.page(parent); page != nil {
@@ -337,7 +346,8 @@ func (p *plan) desired(parent string, rows []*row) []string {
 	return order
 }
 
-// moved says which of the children must move: those that come from elsewhere, and the fewest that put the others in order.
+// moved says which of the children must move: those that come from elsewhere, and the fewest that put the others in
+// order.
 func (p *plan) moved(parent site.PageID, order []string) []bool {
 	moved := make([]bool, len(order))
 	if above := p.site.Page(parent); above == nil || above.Sort != site.Manual {
@@ -366,13 +376,20 @@ func (p *plan) moved(parent site.PageID, order []string) []bool {
 }
 
 // defaults are what a new page has without being told.
-var defaults = map[edit.Field]string{edit.Kind: "page", edit.Listed: "yes", edit.Status: string(site.Offline), edit.Sort: string(site.Manual), edit.Conceal: "no"}
+var defaults = map[edit.Field]string{
+	edit.Kind:    "page",
+	edit.Listed:  "yes",
+	edit.Status:  string(site.Offline),
+	edit.Sort:    string(site.Manual),
+	edit.Conceal: "no",
+}
 
 // made gives the fields of a new page, defaults left out.
 func (r *row) made() []edit.FieldChange {
 	changes := []edit.FieldChange{{Field: edit.Label, New: r.value(edit.Label)}}
 	for _, c := range r.cells {
-		if c.field == "" || c.field == edit.Label || c.value == "" || r.parent == "" && edit.FixedOnHome(c.field) || c.value == defaults[c.field] {
+		if c.field == "" || c.field == edit.Label || c.value == "" || r.parent == "" && edit.FixedOnHome(c.field) ||
+			c.value == defaults[c.field] {
 			continue
 		}
 		changes = append(changes, edit.FieldChange{Field: c.field, New: c.value})

@@ -44,9 +44,9 @@ func titleOf(t *testing.T, file string) string {
 	return filepath.Base(file)
 }
 
-// Source: documentation trees of HTML files, as Debian packages install them (openjdk-17-doc, linux-doc-6.1, postgresql-doc-15 make
-// 15,444 pages). Their directory is given by VINELADDER_DOCUMENTS. The tree is imported, exported, imported into an empty site, and
-// exported the same.
+// Source: documentation trees of HTML files, as Debian packages install them (openjdk-17-doc, linux-doc-6.1,
+// postgresql-doc-15 make 15,444 pages). Their directory is given by VINELADDER_DOCUMENTS. The tree is imported,
+// exported, imported into an empty site, and exported the same.
 func TestATreeOfRealPagesGoesRound(t *testing.T) {
 	root := os.Getenv("VINELADDER_DOCUMENTS")
 	if root == "" {
@@ -76,7 +76,9 @@ func TestATreeOfRealPagesGoesRound(t *testing.T) {
 		within, err := filepath.Rel(root, file)
 		require.NoError(t, err)
 		pages++
-		return out.Write([]string{"p" + strconv.Itoa(pages), dir(path.Dir(filepath.ToSlash(within))), titleOf(t, file), "live"})
+		return out.Write(
+			[]string{"p" + strconv.Itoa(pages), dir(path.Dir(filepath.ToSlash(within))), titleOf(t, file), "live"},
+		)
 	}))
 	out.Flush()
 	made := read(t, testkit.Empty(), text.String())

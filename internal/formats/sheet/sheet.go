@@ -1,5 +1,5 @@
-// Package sheet reads and writes the structure sheet: the tree of pages as CSV (RFC 4180), one page a row. Reading checks
-// the whole file before anything is done, and says line and column of all that is wrong.
+// Package sheet reads and writes the structure sheet: the tree of pages as CSV (RFC 4180), one page a row. Reading
+// checks the whole file before anything is done, and says line and column of all that is wrong.
 package sheet
 
 import (
@@ -72,7 +72,8 @@ var fields = map[string]edit.Field{
 	"branch_layout":   edit.BranchLayout,
 }
 
-// An Error is something wrong in the sheet, at a line and column counted from 1, and where it is known the name of the column.
+// An Error is something wrong in the sheet, at a line and column counted from 1, and where it is known the name of the
+// column.
 type Error struct {
 	Line, Column int
 	Name         string
@@ -131,8 +132,8 @@ func (r *row) fault(column, format string, args ...any) error {
 	return &Error{r.line, at, column, fmt.Sprintf(format, args...)}
 }
 
-// Write exports all pages that are not binned, parents first, with CRLF line ends. A segment that follows its label at now
-// is left empty.
+// Write exports all pages that are not binned, parents first, with CRLF line ends. A segment that follows its label at
+// now is left empty.
 func Write(w io.Writer, s *site.Site, now time.Time) error {
 	out := csv.NewWriter(w)
 	out.UseCRLF = true
@@ -158,8 +159,8 @@ func Write(w io.Writer, s *site.Site, now time.Time) error {
 // runs are the characters with which a spreadsheet takes a cell for a formula.
 const runs = "=+-@\t\r"
 
-// guarded writes a cell so that no spreadsheet runs it: with an apostrophe before it. One that looks guarded already gets one more, so that
-// what is read is what was written.
+// guarded writes a cell so that no spreadsheet runs it: with an apostrophe before it. One that looks guarded already
+// gets one more, so that what is read is what was written.
 func guarded(cell string) string {
 	if cell != "" && (strings.ContainsRune(runs, rune(cell[0])) || looksGuarded(cell)) {
 		return "'" + cell

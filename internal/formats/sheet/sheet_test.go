@@ -54,13 +54,21 @@ func TestImportOfAnExportChangesNothing(t *testing.T) {
 }
 
 func TestASheetOfOneSiteMakesAnother(t *testing.T) {
-	s := testkit.Outline(t, "Home\n  Sailings | audience=staff\n    Winter | live_from=2026-12-01T00:00:00Z status=offline\n  “Quoted”, with comma\n  Fares | listed=no segment=prices own_address=/f")
+	s := testkit.Outline(
+		t,
+		"Home\n  Sailings | audience=staff\n    Winter | live_from=2026-12-01T00:00:00Z status=offline\n  “Quoted”, with comma\n  Fares | listed=no segment=prices own_address=/f",
+	)
 	b := site.NewBuilder(testkit.Settings())
 	b.SetRoles(testkit.Roles())
 	text := export(t, s)
 	assert.Contains(t, text, "\r\n", "RFC 4180: lines end in CRLF")
 	assert.Equal(t, text, export(t, read(t, b.Site(), text)))
-	assert.Equal(t, text, export(t, read(t, b.Site(), "\ufeff"+strings.ReplaceAll(text, "\r\n", "\n"))), "LF and a BOM are taken")
+	assert.Equal(
+		t,
+		text,
+		export(t, read(t, b.Site(), "\ufeff"+strings.ReplaceAll(text, "\r\n", "\n"))),
+		"LF and a BOM are taken",
+	)
 }
 
 func TestASegmentThatStaysIsWrittenAndChangesNothing(t *testing.T) {
@@ -139,7 +147,15 @@ func TestQuotingOfRFC4180(t *testing.T) {
 func TestDatesMeanTheWholeDayInTheSitesZone(t *testing.T) {
 	s := testkit.Outline(t, "Home")
 	s = read(t, s, "key,parent_key,label,live_from,live_until\nx,p1,X,2026-12-01,2026-12-02\n")
-	assert.Equal(t, "2026-12-01 00:00 2026-12-03 00:00", fmt.Sprint(s.Page(1000).LiveFrom.Format("2006-01-02 15:04"), " ", s.Page(1000).LiveUntil.Format("2006-01-02 15:04")))
+	assert.Equal(
+		t,
+		"2026-12-01 00:00 2026-12-03 00:00",
+		fmt.Sprint(
+			s.Page(1000).LiveFrom.Format("2006-01-02 15:04"),
+			" ",
+			s.Page(1000).LiveUntil.Format("2006-01-02 15:04"),
+		),
+	)
 }
 
 func FuzzReadNeverPanics(f *testing.F) {
@@ -172,7 +188,12 @@ func TestWhatSpreadsheetsSaveInsteadIsSaid(t *testing.T) {
 		"(label): A label can have 200 characters":       "key,parent_key,label\nx,p1," + strings.Repeat("l", 201) + "\n",
 		"(date): “soon” is not a date; write it as 2026": "key,parent_key,label,date\nx,p1,X,soon\n",
 	} {
-		_, err := sheet.Read(strings.NewReader(file), s, testkit.Now, func(n int) ([]site.PageID, error) { return make([]site.PageID, n), nil })
+		_, err := sheet.Read(
+			strings.NewReader(file),
+			s,
+			testkit.Now,
+			func(n int) ([]site.PageID, error) { return make([]site.PageID, n), nil },
+		)
 		assert.ErrorContains(t, err, says)
 	}
 }
@@ -184,7 +205,11 @@ func TestTheLineThatGoesTooDeepIsNamed(t *testing.T) {
 		text += fmt.Sprintf("p%d,p%d,Page\n", i, i-1)
 	}
 	_, err := sheet.Read(strings.NewReader(text), testkit.Outline(t, "Home"), testkit.Now, ids)
-	require.ErrorContains(t, err, "line 63, column 5 (parent_key): “p62” would stand 61 levels deep; a tree has at most 60 levels")
+	require.ErrorContains(
+		t,
+		err,
+		"line 63, column 5 (parent_key): “p62” would stand 61 levels deep; a tree has at most 60 levels",
+	)
 	assert.NotContains(t, err.Error(), "\n", "what lies below it is not told again")
 }
 
@@ -215,7 +240,8 @@ func TestEveryExportImportsIntoAnEmptySiteAndExportsTheSame(t *testing.T) {
 	})
 }
 
-// A sheet is one change: it is refused where its pages would have one address in the end, and never by the order of its rows.
+// A sheet is one change: it is refused where its pages would have one address in the end, and never by the order of its
+// rows.
 func TestASheetIsRefusedExactlyForWhatItMakesInTheEnd(t *testing.T) {
 	taken, refused := 0, 0
 	rapid.Check(t, func(t *rapid.T) {
@@ -236,7 +262,12 @@ func TestASheetIsRefusedExactlyForWhatItMakesInTheEnd(t *testing.T) {
 			return true
 		})
 		lines = rapid.Permutation(lines).Draw(t, "rows")
-		ops, err := sheet.Read(strings.NewReader("key,parent_key,segment\n"+strings.Join(lines, "\n")+"\n"), s, testkit.Now, ids)
+		ops, err := sheet.Read(
+			strings.NewReader("key,parent_key,segment\n"+strings.Join(lines, "\n")+"\n"),
+			s,
+			testkit.Now,
+			ids,
+		)
 		if clash {
 			refused++
 			require.Error(t, err)
@@ -256,7 +287,15 @@ func TestNoCellIsAFormula(t *testing.T) {
 	s := testkit.Outline(t, "Home")
 	for i, label := range []string{"=1+2", "+44 20", "-5", "@home", "'tis", "'=x", "''x", "'", "a=b"} {
 		var err error
-		s, _, err = edit.Apply(s, edit.Make{Page: site.PageID(50 + i), Place: edit.Place{Parent: 1}, Fields: []edit.FieldChange{{Field: edit.Label, New: label}, {Field: edit.Summary, New: label}}}, testkit.Now)
+		s, _, err = edit.Apply(
+			s,
+			edit.Make{
+				Page:   site.PageID(50 + i),
+				Place:  edit.Place{Parent: 1},
+				Fields: []edit.FieldChange{{Field: edit.Label, New: label}, {Field: edit.Summary, New: label}},
+			},
+			testkit.Now,
+		)
 		require.NoError(t, err)
 	}
 	text := export(t, s)
@@ -270,7 +309,11 @@ func TestNoCellIsAFormula(t *testing.T) {
 	for _, id := range again.Children(again.Home()) {
 		labels = append(labels, again.Page(id).Label+again.Page(id).Summary)
 	}
-	assert.Equal(t, []string{"=1+2=1+2", "+44 20+44 20", "-5-5", "@home@home", "'tis'tis", "'=x'=x", "''x''x", "''", "a=ba=b"}, labels)
+	assert.Equal(
+		t,
+		[]string{"=1+2=1+2", "+44 20+44 20", "-5-5", "@home@home", "'tis'tis", "'=x'=x", "''x''x", "''", "a=ba=b"},
+		labels,
+	)
 }
 
 // An empty audience of a page that moves leaves who sees it as before; “inherit” has its new place say it.

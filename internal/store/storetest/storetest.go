@@ -38,7 +38,14 @@ func run(m *testing.M) int {
 	}
 	ctx := context.Background()
 	// Durability is not under test here, and without it the tests take a third of the time.
-	server, err = localpg.Start(ctx, dir, "fsync=off", "synchronous_commit=off", "full_page_writes=off", "max_connections=200")
+	server, err = localpg.Start(
+		ctx,
+		dir,
+		"fsync=off",
+		"synchronous_commit=off",
+		"full_page_writes=off",
+		"max_connections=200",
+	)
 	if err != nil {
 		fmt.Fprintln(os.Stderr, err)
 		return 1

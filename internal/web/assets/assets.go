@@ -1,5 +1,5 @@
-// Package assets embeds styles, scripts, fonts and icons, and serves them under a path that changes with their content, so
-// that browsers may keep them for ever.
+// Package assets embeds styles, scripts, fonts and icons, and serves them under a path that changes with their content,
+// so that browsers may keep them for ever.
 package assets
 
 import (

@@ -25,7 +25,8 @@ func ParseClients(proxies, header string) (Clients, error) {
 	return c, nil
 }
 
-// Of gives the address that counts as one client: of IPv6 the network of 64 bits. What can't be parsed falls back to the peer.
+// Of gives the address that counts as one client: of IPv6 the network of 64 bits. What can't be parsed falls back to
+// the peer.
 func (c Clients) Of(r *http.Request) string {
 	peer, ok := parse(r.RemoteAddr)
 	if !ok {
@@ -55,7 +56,10 @@ func (c Clients) isProxy(at netip.Addr) bool {
 // said gives what proxies wrote of those before them, the nearest last.
 func (c Clients) said(r *http.Request) []string {
 	if !c.Forwarded {
-		return strings.FieldsFunc(strings.Join(r.Header.Values("X-Forwarded-For"), ","), func(r rune) bool { return r == ',' || r == ' ' })
+		return strings.FieldsFunc(
+			strings.Join(r.Header.Values("X-Forwarded-For"), ","),
+			func(r rune) bool { return r == ',' || r == ' ' },
+		)
 	}
 	var all []string
 	for hop := range strings.SplitSeq(strings.Join(r.Header.Values("Forwarded"), ","), ",") {

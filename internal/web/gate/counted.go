@@ -13,8 +13,12 @@ type Counted struct{ *prometheus.CounterVec }
 
 // NewCounted makes the counters.
 func NewCounted() *Counted {
-	return &Counted{prometheus.NewCounterVec(prometheus.CounterOpts{Name: "vineladder_answers_total", Help: "Answers, by host, method and status."},
-		[]string{"host", "method", "status"})}
+	return &Counted{
+		prometheus.NewCounterVec(
+			prometheus.CounterOpts{Name: "vineladder_answers_total", Help: "Answers, by host, method and status."},
+			[]string{"host", "method", "status"},
+		),
+	}
 }
 
 // Of counts what a handler answers.

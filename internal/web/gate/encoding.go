@@ -9,8 +9,8 @@ import (
 	"github.com/klauspost/compress/gzip"
 )
 
-// TakesGzip says whether who asks takes an answer that is packed with gzip (RFC 9110 12.5.3): a coding that is named with the weight 0 is
-// not taken, and “*” stands for all that are not named.
+// TakesGzip says whether who asks takes an answer that is packed with gzip (RFC 9110 12.5.3): a coding that is named
+// with the weight 0 is not taken, and “*” stands for all that are not named.
 func TakesGzip(accepted string) bool {
 	if accepted == "gzip, deflate, br, zstd" || accepted == "gzip" { // what nearly everybody sends
 		return true
@@ -48,8 +48,13 @@ const PackedTag = "-gzip"
 
 // Packed packs answers for who takes that. Streams are left as they are; what comes packed already is, too.
 func Packed(next http.Handler) http.Handler {
-	wrap, err := gzhttp.NewWrapper(gzhttp.MinSize(1024), gzhttp.CompressionLevel(gzip.BestSpeed), gzhttp.EnableZstd(false),
-		gzhttp.SuffixETag(PackedTag), gzhttp.ContentTypes(packedTypes))
+	wrap, err := gzhttp.NewWrapper(
+		gzhttp.MinSize(1024),
+		gzhttp.CompressionLevel(gzip.BestSpeed),
+		gzhttp.EnableZstd(false),
+		gzhttp.SuffixETag(PackedTag),
+		gzhttp.ContentTypes(packedTypes),
+	)
 	if err != nil {
 		panic(err) // the options are constants
 	}

@@ -24,7 +24,8 @@ func TestWhoTakesGzip(t *testing.T) {
 	}
 }
 
-// What is sent packed unpacks to what is sent plain, under a tag of its own; streams and small answers stay as they are.
+// What is sent packed unpacks to what is sent plain, under a tag of its own; streams and small answers stay as they
+// are.
 func TestAnswersArePackedForWhoTakesThat(t *testing.T) {
 	long := strings.Repeat("harbour ", 400)
 	handler := gate.Packed(http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {

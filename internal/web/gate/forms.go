@@ -7,8 +7,9 @@ import (
 	"unicode/utf8"
 )
 
-// Forms refuses what no form of ours sends, before anything reads it: bytes that are no UTF-8, and NUL, which the database does not take;
-// and forms that can't be parsed. Uploads are read by their handler. refuse says so to who asked.
+// Forms refuses what no form of ours sends, before anything reads it: bytes that are no UTF-8, and NUL, which the
+// database does not take; and forms that can't be parsed. Uploads are read by their handler. refuse says so to who
+// asked.
 func Forms(refuse func(http.ResponseWriter, *http.Request, string)) func(http.Handler) http.Handler {
 	return func(next http.Handler) http.Handler {
 		return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {

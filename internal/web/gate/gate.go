@@ -79,7 +79,14 @@ type Sessions struct {
 var ErrTooMany = errors.New("too many sign-ins have failed; try again in ten minutes")
 
 // NewSessions makes a session manager; secure cookies are for https.
-func NewSessions(st *store.Store, name string, secure bool, clients Clients, signer *Signer, log *slog.Logger) *Sessions {
+func NewSessions(
+	st *store.Store,
+	name string,
+	secure bool,
+	clients Clients,
+	signer *Signer,
+	log *slog.Logger,
+) *Sessions {
 	m := scs.New()
 	kept := rows{st, name}
 	m.Store = kept
@@ -93,11 +100,30 @@ func NewSessions(st *store.Store, name string, secure bool, clients Clients, sig
 	m.Cookie.SameSite = http.SameSiteLaxMode
 	m.Cookie.Secure = secure
 	m.ErrorFunc = func(w http.ResponseWriter, r *http.Request, err error) {
-		log.Error("a session can't be read or written", "path", Path(r), "request", middleware.GetReqID(r.Context()), "error", err)
+		log.Error(
+			"a session can't be read or written",
+			"path",
+			Path(r),
+			"request",
+			middleware.GetReqID(r.Context()),
+			"error",
+			err,
+		)
 		w.Header().Set("Retry-After", "30")
-		http.Error(w, "We can't tell at this moment who you are. Please try again in half a minute.", http.StatusServiceUnavailable)
+		http.Error(
+			w,
+			"We can't tell at this moment who you are. Please try again in half a minute.",
+			http.StatusServiceUnavailable,
+		)
 	}
-	s := &Sessions{SessionManager: m, Clients: clients, store: st, key: name + "_account", signer: signer, stop: make(chan struct{})}
+	s := &Sessions{
+		SessionManager: m,
+		Clients:        clients,
+		store:          st,
+		key:            name + "_account",
+		signer:         signer,
+		stop:           make(chan struct{}),
+	}
 	go kept.clean(s.stop, func(err error) { log.Error("old sessions stay for now", "error", err) })
 	return s
 }
@@ -105,10 +131,15 @@ func NewSessions(st *store.Store, name string, secure bool, clients Clients, sig
 // Close ends the manager's cleaning.
 func (s *Sessions) Close() { close(s.stop) }
 
-// SignIn checks a name and password and starts a new session for the account, so that a session from before is of no use. Only failures
-// count against a client; they are counted in the database, for all instances.
+// SignIn checks a name and password and starts a new session for the account, so that a session from before is of no
+// use. Only failures count against a client; they are counted in the database, for all instances.
 func (s *Sessions) SignIn(r *http.Request, login, password string) (store.Account, error) {
-	ctx, line := r.Context(), store.AuditLine{What: "sign-in", Account: strings.ToLower(strings.TrimSpace(login)), Client: s.Clients.Of(r), About: s.Cookie.Name}
+	ctx, line := r.Context(), store.AuditLine{
+		What:    "sign-in",
+		Account: strings.ToLower(strings.TrimSpace(login)),
+		Client:  s.Clients.Of(r),
+		About:   s.Cookie.Name,
+	}
 	may, err := s.store.MayTrySignIn(ctx, line.Client, login)
 	if err != nil {
 		return store.Account{}, err
@@ -134,8 +165,8 @@ func (s *Sessions) SignIn(r *http.Request, login, password string) (store.Accoun
 	return account, s.begin(ctx, account)
 }
 
-// SignInFault gives the status and the sentence for a sign-in that a person can do something about; 0 for none, and for faults of the
-// program's own.
+// SignInFault gives the status and the sentence for a sign-in that a person can do something about; 0 for none, and for
+// faults of the program's own.
 func SignInFault(w http.ResponseWriter, err error) (status int, sentence string) {
 	switch {
 	case errors.Is(err, store.ErrSignIn):
@@ -168,8 +199,8 @@ func (s *Sessions) Renew(ctx context.Context, account store.Account) error {
 	return s.begin(ctx, account)
 }
 
-// Account gives who is signed in; ok is false for nobody, and for a session from before the account's password changed or it was
-// disabled. A database that does not answer is an error: it says nothing about who is there.
+// Account gives who is signed in; ok is false for nobody, and for a session from before the account's password changed
+// or it was disabled. A database that does not answer is an error: it says nothing about who is there.
 func (s *Sessions) Account(ctx context.Context) (account store.Account, ok bool, err error) {
 	id := s.GetInt64(ctx, s.key)
 	if id == 0 {
@@ -200,7 +231,8 @@ func (s *Sessions) Alive(ctx context.Context) (bool, error) {
 // LocalPath keeps a return path on the own site: it starts with exactly one slash and has no host in any reading.
 func LocalPath(path string) string {
 	u, err := url.Parse(path)
-	if err != nil || u.IsAbs() || u.Host != "" || !strings.HasPrefix(path, "/") || strings.HasPrefix(path, "//") || strings.ContainsAny(path, "\\\r\n\t") {
+	if err != nil || u.IsAbs() || u.Host != "" || !strings.HasPrefix(path, "/") || strings.HasPrefix(path, "//") ||
+		strings.ContainsAny(path, "\\\r\n\t") {
 		return "/"
 	}
 	return path

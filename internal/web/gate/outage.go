@@ -15,8 +15,8 @@ type lostKey struct{}
 // Lost says whether the session of a request could not be read, so that it is answered as signed out.
 func Lost(ctx context.Context) bool { return ctx.Value(lostKey{}) != nil }
 
-// LoadOrLose is LoadAndSave for pages that everybody may have: while sessions can't be read, who has one gets what is for everyone, and
-// nothing of it is kept.
+// LoadOrLose is LoadAndSave for pages that everybody may have: while sessions can't be read, who has one gets what is
+// for everyone, and nothing of it is kept.
 func (s *Sessions) LoadOrLose(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		token := s.token(r)
@@ -39,8 +39,8 @@ func (s *Sessions) LoadOrLose(next http.Handler) http.Handler {
 	})
 }
 
-// Limits bounds how long a request may take, so that a database that hangs holds nobody: reading a while, writing longer. Streams of news
-// are left out by their handler's path.
+// Limits bounds how long a request may take, so that a database that hangs holds nobody: reading a while, writing
+// longer. Streams of news are left out by their handler's path.
 func Limits(reading, writing time.Duration, streams string) func(http.Handler) http.Handler {
 	return func(next http.Handler) http.Handler {
 		return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
@@ -71,8 +71,22 @@ func Recover(log *slog.Logger) func(http.Handler) http.Handler {
 				if fault == http.ErrAbortHandler {
 					panic(fault)
 				}
-				log.Error("a request failed without reason", "path", Path(r), "request", middleware.GetReqID(r.Context()), "panic", fault, "stack", string(debug.Stack()))
-				http.Error(w, "Something went wrong on our side. Please try again in a moment.", http.StatusInternalServerError)
+				log.Error(
+					"a request failed without reason",
+					"path",
+					Path(r),
+					"request",
+					middleware.GetReqID(r.Context()),
+					"panic",
+					fault,
+					"stack",
+					string(debug.Stack()),
+				)
+				http.Error(
+					w,
+					"Something went wrong on our side. Please try again in a moment.",
+					http.StatusInternalServerError,
+				)
 			}()
 			next.ServeHTTP(w, r)
 		}))

@@ -33,7 +33,14 @@ func open(t *testing.T) *door {
 	var err error
 	d.account, err = d.store.AddAccount(t.Context(), "ana", "Ana", "pier lamp oil and rope", nil)
 	require.NoError(t, err)
-	d.sessions = gate.NewSessions(d.store, "test", false, gate.Clients{}, gate.NewSigner([]byte("key")), slog.New(slog.DiscardHandler))
+	d.sessions = gate.NewSessions(
+		d.store,
+		"test",
+		false,
+		gate.Clients{},
+		gate.NewSigner([]byte("key")),
+		slog.New(slog.DiscardHandler),
+	)
 	mux := http.NewServeMux()
 	mux.HandleFunc("/in", func(w http.ResponseWriter, r *http.Request) {
 		_, err := d.sessions.SignIn(r, "ana", "pier lamp oil and rope")
@@ -50,7 +57,10 @@ func open(t *testing.T) *door {
 		<-d.wait
 		_, _ = io.WriteString(w, "done")
 	})
-	mux.HandleFunc("/out", func(w http.ResponseWriter, r *http.Request) { assert.NoError(t, d.sessions.Destroy(r.Context())) })
+	mux.HandleFunc(
+		"/out",
+		func(w http.ResponseWriter, r *http.Request) { assert.NoError(t, d.sessions.Destroy(r.Context())) },
+	)
 	d.Server = httptest.NewServer(d.sessions.LoadAndSave(mux))
 	t.Cleanup(func() { d.Server.Close(); d.sessions.Close() })
 	return d

@@ -11,7 +11,13 @@ import (
 )
 
 // form renders one of the account's own forms, in the layout of pages that have no other.
-func (r *Renderer) form(ctx context.Context, q Request, name, title string, fill func(*view), status int) (Response, error) {
+func (r *Renderer) form(
+	ctx context.Context,
+	q Request,
+	name, title string,
+	fill func(*view),
+	status int,
+) (Response, error) {
 	v, err := r.view(ctx, q, 0)
 	if err != nil {
 		return Response{}, err
@@ -51,7 +57,8 @@ func (r *Renderer) details(ctx context.Context, q Request, fault, done string, s
 
 // mayRegister says whether visitors may make themselves an account; where they may not, the form is not there.
 func (s *Server) mayRegister(w http.ResponseWriter, r *http.Request) bool {
-	if q := s.request(r, s.store.Published(), s.now()); q.Site.Settings().Register && !grant.ClosedTo(q.Site, q.Lens.Roles) {
+	if q := s.request(r, s.store.Published(), s.now()); q.Site.Settings().Register &&
+		!grant.ClosedTo(q.Site, q.Lens.Roles) {
 		return true
 	}
 	s.answer(w, r)
@@ -80,11 +87,25 @@ func (s *Server) register(w http.ResponseWriter, r *http.Request) {
 		}
 	}
 	if fault != "" {
-		s.answerForm(w, r, "register", "Register", http.StatusUnprocessableEntity, func(v *view) { v.Error, v.Login, v.Name = fault, login, name })
+		s.answerForm(
+			w,
+			r,
+			"register",
+			"Register",
+			http.StatusUnprocessableEntity,
+			func(v *view) { v.Error, v.Login, v.Name = fault, login, name },
+		)
 		return
 	}
 	q := s.request(r, s.store.Published(), s.now())
-	answer, err := s.signInSaying(r.Context(), q, "/my-details", login, notice{said: "If this name was free, it is yours now: sign in. If that fails, register with another one."}, http.StatusOK)
+	answer, err := s.signInSaying(
+		r.Context(),
+		q,
+		"/my-details",
+		login,
+		notice{said: "If this name was free, it is yours now: sign in. If that fails, register with another one."},
+		http.StatusOK,
+	)
 	if err != nil {
 		s.fail(w, r, err)
 		return
@@ -92,7 +113,8 @@ func (s *Server) register(w http.ResponseWriter, r *http.Request) {
 	s.send(w, answer)
 }
 
-// accountFault gives the sentence of what a person did wrong with an account; any other error is the program's own affair.
+// accountFault gives the sentence of what a person did wrong with an account; any other error is the program's own
+// affair.
 func accountFault(err error) (sentence string, told bool) {
 	var name *store.BadName
 	var password *store.BadPassword
@@ -120,7 +142,13 @@ func (s *Server) myself(w http.ResponseWriter, r *http.Request) (store.Account, 
 	return account, ok
 }
 
-func (s *Server) answerDetails(w http.ResponseWriter, r *http.Request, account store.Account, fault, done string, status int) {
+func (s *Server) answerDetails(
+	w http.ResponseWriter,
+	r *http.Request,
+	account store.Account,
+	fault, done string,
+	status int,
+) {
 	q := s.request(r, s.store.Published(), s.now())
 	q.Name = account.Name
 	answer, err := s.details(r.Context(), q, fault, done, status)
@@ -140,7 +168,14 @@ func (s *Server) changeDetails(w http.ResponseWriter, r *http.Request) {
 	r.Body = http.MaxBytesReader(w, r.Body, 16<<10)
 	if name := tidy(r.FormValue("name")); r.FormValue("do") == "name" {
 		if name == "" || len(name) > 120 {
-			s.answerDetails(w, r, account, "A name has between one and 120 characters.", "", http.StatusUnprocessableEntity)
+			s.answerDetails(
+				w,
+				r,
+				account,
+				"A name has between one and 120 characters.",
+				"",
+				http.StatusUnprocessableEntity,
+			)
 			return
 		}
 		if err := s.store.SetName(r.Context(), account.ID, name); err != nil {
@@ -155,7 +190,14 @@ func (s *Server) changeDetails(w http.ResponseWriter, r *http.Request) {
 	sentence, told := accountFault(err)
 	switch {
 	case errors.Is(err, store.ErrSignIn):
-		s.answerDetails(w, r, account, "The old password is not right. Nothing was changed.", "", http.StatusUnprocessableEntity)
+		s.answerDetails(
+			w,
+			r,
+			account,
+			"The old password is not right. Nothing was changed.",
+			"",
+			http.StatusUnprocessableEntity,
+		)
 	case told:
 		s.answerDetails(w, r, account, sentence, "", http.StatusUnprocessableEntity)
 	case err != nil:
@@ -165,7 +207,14 @@ func (s *Server) changeDetails(w http.ResponseWriter, r *http.Request) {
 			s.fail(w, r, err)
 			return
 		}
-		s.answerDetails(w, r, changed, "", "Your password is changed. Wherever else you were signed in, you are not any more.", http.StatusOK)
+		s.answerDetails(
+			w,
+			r,
+			changed,
+			"",
+			"Your password is changed. Wherever else you were signed in, you are not any more.",
+			http.StatusOK,
+		)
 	}
 }
 

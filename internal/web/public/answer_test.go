@@ -38,7 +38,13 @@ func TestTheServerSendsWhatAnswerSays(t *testing.T) {
 	require.NoError(t, err)
 	listener := httptest.NewUnstartedServer(nil)
 	host := listener.Listener.Addr().String()
-	s, err := New(st, Settings{Origin: "http://" + host, Hosts: []string{host}}, files, gate.NewSigner([]byte("test")), slog.New(slog.DiscardHandler))
+	s, err := New(
+		st,
+		Settings{Origin: "http://" + host, Hosts: []string{host}},
+		files,
+		gate.NewSigner([]byte("test")),
+		slog.New(slog.DiscardHandler),
+	)
 	require.NoError(t, err)
 	t.Cleanup(s.Close)
 	now := clock.Now()
@@ -96,7 +102,10 @@ func signIn(t *testing.T, st *store.Store, origin string, a demo.Account) *visit
 	jar, err := cookiejar.New(nil)
 	require.NoError(t, err)
 	v := &visitor{client: anonymous(jar)}
-	answer, err := v.client.PostForm(origin+"/sign-in", url.Values{"login": {a.Login}, "password": {a.Password}, "to": {"/"}})
+	answer, err := v.client.PostForm(
+		origin+"/sign-in",
+		url.Values{"login": {a.Login}, "password": {a.Password}, "to": {"/"}},
+	)
 	require.NoError(t, err)
 	defer answer.Body.Close()
 	require.Equal(t, http.StatusSeeOther, answer.StatusCode)
@@ -139,9 +148,19 @@ func (v *visitor) get(t *testing.T, at string, packed bool) Response {
 	}
 }
 
-// known are addresses of pages, short and old ones, forms, menus for programs, with queries and without, and some that lead nowhere.
+// known are addresses of pages, short and old ones, forms, menus for programs, with queries and without, and some that
+// lead nowhere.
 func known(s *site.Site) []string {
-	paths := []string{"/nowhere", "/no/where", "/Sailings/", "/sign-in", "/sign-in?to=/fares", "/register", "/my-details", "/sailings?q=1"}
+	paths := []string{
+		"/nowhere",
+		"/no/where",
+		"/Sailings/",
+		"/sign-in",
+		"/sign-in?to=/fares",
+		"/register",
+		"/my-details",
+		"/sailings?q=1",
+	}
 	s.Walk(s.Home(), func(p *site.Page) bool {
 		paths = append(paths, address.Of(s, p.ID))
 		return true

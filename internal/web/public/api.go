@@ -41,8 +41,8 @@ type apiLine struct {
 	Lines   []apiLine `json:"lines,omitempty"`
 }
 
-// menuForPrograms answers with a menu that is marked for programs, as the visitor who asks would see it. “levels” says how many
-// levels; a menu that is not marked is not there.
+// menuForPrograms answers with a menu that is marked for programs, as the visitor who asks would see it. “levels” says
+// how many levels; a menu that is not marked is not there.
 func (r *Renderer) menuForPrograms(q Request) (Response, error) {
 	key, isJSON := strings.CutSuffix(q.Path[len(programPath):], ".json")
 	query, _ := url.ParseQuery(q.Query) // what can't be read asks for nothing

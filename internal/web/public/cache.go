@@ -54,7 +54,8 @@ func (g *generation) keptFor(v reach.Visitor) *Kept {
 // cacheLimit bounds the bytes of answers kept.
 const cacheLimit = 256 << 20
 
-// A cache keeps signed-out answers by path. Nothing in it is ever stale: it ends with the revision and at each time edge.
+// A cache keeps signed-out answers by path. Nothing in it is ever stale: it ends with the revision and at each time
+// edge.
 type cache struct {
 	now atomic.Pointer[generation]
 }

@@ -82,8 +82,9 @@ func words(n *html.Node) string {
 	return all
 }
 
-// Source: WAI-ARIA 1.2, aria-current: one line of a set at most; WCAG 2.2, 2.4.4: no link without words; common practice, no source: one
-// main heading. Every page written for the demo, for every kind of visitor, as a browser reads it.
+// Source: WAI-ARIA 1.2, aria-current: one line of a set at most; WCAG 2.2, 2.4.4: no link without words; common
+// practice, no source: one main heading. Every page written for the demo, for every kind of visitor, as a browser reads
+// it.
 func TestEveryDemoPageAsABrowserReadsIt(t *testing.T) {
 	ctx := context.Background()
 	st := storetest.New(t)

@@ -9,8 +9,8 @@ import (
 	"vineladder/internal/core/site"
 )
 
-// Editing is what somebody gets who may change what stands on the page: by each block a link to its settings in the workbench, on the
-// workbench's own origin. A preview outlines the blocks and regions too.
+// Editing is what somebody gets who may change what stands on the page: by each block a link to its settings in the
+// workbench, on the workbench's own origin. A preview outlines the blocks and regions too.
 type Editing struct {
 	Workbench string // origin
 	Draft     int64  // whose settings; 0: the person's own draft
@@ -62,7 +62,15 @@ func (e *Editing) block(st region.Standing, page site.PageID) *editLink {
 	if e == nil {
 		return nil
 	}
-	link := &editLink{Name: st.Block.Name, Target: e.target(), Settings: e.address("/layouts", page, url.Values{"mode": {"page"}, "chip": {fmt.Sprintf("p%d", st.Placement.ID)}})}
+	link := &editLink{
+		Name:   st.Block.Name,
+		Target: e.target(),
+		Settings: e.address(
+			"/layouts",
+			page,
+			url.Values{"mode": {"page"}, "chip": {fmt.Sprintf("p%d", st.Placement.ID)}},
+		),
+	}
 	if m, _, isMenu := st.Block.Menu(); isMenu {
 		link.Items = e.address("/menus", page, url.Values{"menu": {fmt.Sprint(m)}, "block": {fmt.Sprint(st.Block.ID)}})
 	}

@@ -17,8 +17,9 @@ import (
 	"vineladder/internal/web/skin"
 )
 
-// Kept is what one generation keeps for one lens: the menus as it sees them, and what their blocks look like. Both depend on nothing
-// else than the Site, the lens, and where the trail to the current page ends; so nothing in it is ever stale.
+// Kept is what one generation keeps for one lens: the menus as it sees them, and what their blocks look like. Both
+// depend on nothing else than the Site, the lens, and where the trail to the current page ends; so nothing in it is
+// ever stale.
 type Kept struct {
 	views     sync.Map // site.MenuID -> *menu.View
 	lines     sync.Map // linesKey -> []menu.Node
@@ -79,8 +80,8 @@ type linesKey struct {
 	path    string // set where the menu has a way to sign in, which leads back
 }
 
-// A fragmentKey is what the looks of a menu block depend on. One block may stand in several regions, and other blocks of a page can
-// change the name of its landmark.
+// A fragmentKey is what the looks of a menu block depend on. One block may stand in several regions, and other blocks
+// of a page can change the name of its landmark.
 type fragmentKey struct {
 	lines    linesKey
 	look     string
@@ -286,8 +287,8 @@ type item struct {
 	Done     template.HTML // lines that are made already, with all below them; nothing else counts then
 }
 
-// anchor writes a link as the template does. An address that is neither the site's own nor of a known scheme is left to the template,
-// which lets no script through.
+// anchor writes a link as the template does. An address that is neither the site's own nor of a known scheme is left to
+// the template, which lets no script through.
 func anchor(i *item) template.HTML {
 	if !slices.ContainsFunc(
 		[]string{"/", "https://", "http://", "mailto:", "tel:"},
@@ -367,7 +368,8 @@ func (r *Renderer) itemOver(q Request, l *look.Line, below []item) item {
 	return made
 }
 
-// A pieceKey is what the looks of a piece depend on that is the same on many pages: texts, images, and the name of the site.
+// A pieceKey is what the looks of a piece depend on that is the same on many pages: texts, images, and the name of the
+// site.
 type pieceKey struct {
 	block    site.BlockID
 	landmark string

@@ -13,7 +13,13 @@ import (
 	_ "vineladder/internal/laws"
 )
 
-var reference = template.Must(template.New("").Parse(`<a href="{{.Href}}"{{if .Trail}} class="trail"{{with .Current}} aria-current="{{.}}"{{end}}{{end}}{{with .Hint}} title="{{.}}"{{end}} dir="auto">{{.Label}}</a>`))
+var reference = template.Must(
+	template.New(
+		"",
+	).Parse(
+		`<a href="{{.Href}}"{{if .Trail}} class="trail"{{with .Current}} aria-current="{{.}}"{{end}}{{end}}{{with .Hint}} title="{{.}}"{{end}} dir="auto">{{.Label}}</a>`,
+	),
+)
 
 // nodes reads markup as a browser does: elements with their attributes, and text.
 func nodes(t require.TestingT, markup string) []html.Token {
@@ -24,12 +30,16 @@ func nodes(t require.TestingT, markup string) []html.Token {
 	return found
 }
 
-// Source: html/template as the reference for escaping: whatever the words are, a browser reads the same element from both.
+// Source: html/template as the reference for escaping: whatever the words are, a browser reads the same element from
+// both.
 func TestAnchorsAreEscapedAsTheTemplateDoes(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		words := rapid.StringOf(rapid.SampledFrom([]rune(`ab<>&"'/ =;:#é` + "`\u00a0")))
 		i := &item{
-			Label: words.Draw(t, "label"), Hint: words.Draw(t, "hint"), Trail: rapid.Bool().Draw(t, "trail"), Current: rapid.SampledFrom([]string{"", "page", "true"}).Draw(t, "current"),
+			Label: words.Draw(
+				t,
+				"label",
+			), Hint: words.Draw(t, "hint"), Trail: rapid.Bool().Draw(t, "trail"), Current: rapid.SampledFrom([]string{"", "page", "true"}).Draw(t, "current"),
 			Href: "/" + rapid.StringMatching(`[a-z0-9/-]*`).Draw(t, "path"),
 		}
 		var want strings.Builder
@@ -42,5 +52,9 @@ func TestOnlyKnownSchemesAreWrittenByHand(t *testing.T) {
 	for _, href := range []string{"javascript:alert(1)", " javascript:alert(1)", "data:text/html,x", "vbscript:x", "JAVASCRIPT:x", ""} {
 		assert.Empty(t, anchor(&item{Href: href, Label: "x"}), href)
 	}
-	assert.Equal(t, template.HTML(`<a href="https://tides.example/?a=1&amp;b=2" dir="auto">Tides</a>`), anchor(&item{Href: "https://tides.example/?a=1&b=2", Label: "Tides"}))
+	assert.Equal(
+		t,
+		template.HTML(`<a href="https://tides.example/?a=1&amp;b=2" dir="auto">Tides</a>`),
+		anchor(&item{Href: "https://tides.example/?a=1&b=2", Label: "Tides"}),
+	)
 }

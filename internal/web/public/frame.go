@@ -92,7 +92,12 @@ func (r *Renderer) view(ctx context.Context, q Request, id site.PageID) (*view, 
 		v.Text = linked(texts[p.Text])
 	}
 	for _, at := range areas {
-		made := area{Key: at.Region.Key, Name: at.Region.Name, Content: at.Region.Key == site.ContentRegion, Outline: v.Outline}
+		made := area{
+			Key:     at.Region.Key,
+			Name:    at.Region.Name,
+			Content: at.Region.Key == site.ContentRegion,
+			Outline: v.Outline,
+		}
 		for _, st := range at.Standings {
 			if st.Why != "" {
 				continue
@@ -153,7 +158,14 @@ func (r *Renderer) piece(q Request, v *view, menus *lines, st region.Standing, i
 	if done, known := q.finished(st, v.Home); known {
 		return piece{Done: done, View: v}, nil
 	}
-	made := piece{Region: st.Placement.Region, Landmark: st.Landmark, Title: look.Title(b), Level: b.Heading, View: v, Edit: q.Edit.block(st, id)}
+	made := piece{
+		Region:   st.Placement.Region,
+		Landmark: st.Landmark,
+		Title:    look.Title(b),
+		Level:    b.Heading,
+		View:     v,
+		Edit:     q.Edit.block(st, id),
+	}
 	var err error
 	switch shows := b.Shows.(type) {
 	case site.MenuPiece:

@@ -19,7 +19,11 @@ import (
 
 // What is kept for one Site and lens never shows on a page what the page would not show without it.
 func TestKeptFragmentsAreAsFreshOnes(t *testing.T) {
-	renderer, err := NewRenderer(texts{}, func(name string) string { return "/assets/" + name }, "https://harbour.example")
+	renderer, err := NewRenderer(
+		texts{},
+		func(name string) string { return "/assets/" + name },
+		"https://harbour.example",
+	)
 	require.NoError(t, err)
 	rapid.Check(t, func(t *rapid.T) {
 		s, _ := testkit.RandomFurnished(t, 20)
@@ -38,23 +42,59 @@ func TestKeptFragmentsAreAsFreshOnes(t *testing.T) {
 	})
 }
 
-// One block may stand in the header of one layout and beside the text of another. Each has its own looks, whichever came first.
+// One block may stand in the header of one layout and beside the text of another. Each has its own looks, whichever
+// came first.
 func TestOneBlockInTwoRegions(t *testing.T) {
 	s := testkit.Outline(t, "Home\n  Sailings\n    Fares\n  Contact")
-	s, _, err := edit.ApplyAll(s, []edit.Op{edit.Edit{Page: testkit.Find(t, s, "Sailings"), Fields: []edit.FieldChange{{Field: edit.Layout, New: "wide"}}}}, testkit.Now)
+	s, _, err := edit.ApplyAll(
+		s,
+		[]edit.Op{
+			edit.Edit{
+				Page:   testkit.Find(t, s, "Sailings"),
+				Fields: []edit.FieldChange{{Field: edit.Layout, New: "wide"}},
+			},
+		},
+		testkit.Now,
+	)
 	require.NoError(t, err)
 	b := s.Edit()
-	b.SetBlocks([]site.Block{testkit.MenuBlock(9, "Both", 1, site.Window{First: 1, Levels: 1, From: site.FromWhole, Unfold: site.UnfoldAll})},
-		[]site.Placement{{ID: 1, Block: 9, Region: "header", Layout: "wide"}, {ID: 2, Block: 9, Region: "side", Layout: "standard"}})
+	b.SetBlocks(
+		[]site.Block{
+			testkit.MenuBlock(
+				9,
+				"Both",
+				1,
+				site.Window{First: 1, Levels: 1, From: site.FromWhole, Unfold: site.UnfoldAll},
+			),
+		},
+		[]site.Placement{
+			{ID: 1, Block: 9, Region: "header", Layout: "wide"},
+			{ID: 2, Block: 9, Region: "side", Layout: "standard"},
+		},
+	)
 	s = b.Site()
 	r, err := NewRenderer(texts{}, func(name string) string { return "/assets/" + name }, "https://harbour.example")
 	require.NoError(t, err)
 	kept := NewKept()
 	for range 2 {
 		for path, look := range map[string]string{"/sailings": `class="mainnav"`, "/contact": `class="treenav"`} {
-			answer, err := r.Render(context.Background(), Request{Site: s, Lens: reach.Lens{At: testkit.Now}, Path: path, Kept: kept})
+			answer, err := r.Render(
+				context.Background(),
+				Request{Site: s, Lens: reach.Lens{At: testkit.Now}, Path: path, Kept: kept},
+			)
 			require.NoError(t, err)
-			assert.Equal(t, 1, strings.Count(string(answer.Body), `class="mainnav"`)+strings.Count(string(answer.Body), `class="treenav"`), path)
+			assert.Equal(
+				t,
+				1,
+				strings.Count(
+					string(answer.Body),
+					`class="mainnav"`,
+				)+strings.Count(
+					string(answer.Body),
+					`class="treenav"`,
+				),
+				path,
+			)
 			assert.Contains(t, string(answer.Body), look, path)
 		}
 	}
@@ -66,31 +106,63 @@ func TestEditLinks(t *testing.T) {
 	draw := func(edit *Editing) string {
 		r, err := NewRenderer(texts{}, func(name string) string { return "/assets/" + name }, "https://harbour.example")
 		require.NoError(t, err)
-		answer, err := r.Render(context.Background(), Request{Site: s, Lens: reach.Lens{At: testkit.Now}, Path: "/sailings", Edit: edit})
+		answer, err := r.Render(
+			context.Background(),
+			Request{Site: s, Lens: reach.Lens{At: testkit.Now}, Path: "/sailings", Edit: edit},
+		)
 		require.NoError(t, err)
 		return string(answer.Body)
 	}
 	assert.NotContains(t, draw(nil), "edit-link")
 	public := draw(&Editing{Workbench: "https://bench.example"})
-	assert.Contains(t, public, `<a href="https://bench.example/layouts?chip=p2&amp;mode=page&amp;page=2">Edit Side menu</a>`)
-	assert.Contains(t, public, `<a href="https://bench.example/menus?block=2&amp;menu=1&amp;page=2" aria-label="Items of Side menu">Items</a>`)
+	assert.Contains(
+		t,
+		public,
+		`<a href="https://bench.example/layouts?chip=p2&amp;mode=page&amp;page=2">Edit Side menu</a>`,
+	)
+	assert.Contains(
+		t,
+		public,
+		`<a href="https://bench.example/menus?block=2&amp;menu=1&amp;page=2" aria-label="Items of Side menu">Items</a>`,
+	)
 	assert.NotContains(t, public, "outlined")
 	preview := draw(&Editing{Workbench: "https://bench.example", Draft: 7, Outline: true, Top: true})
 	assert.Contains(t, preview, `<body class="outlined">`)
-	assert.Contains(t, preview, `<a href="https://bench.example/tree?draft=7&amp;page=2" target="_top">Edit this page</a>`)
+	assert.Contains(
+		t,
+		preview,
+		`<a href="https://bench.example/tree?draft=7&amp;page=2" target="_top">Edit this page</a>`,
+	)
 	assert.Contains(t, preview, `class="region region-side" data-name="Side"`)
 }
 
 // A closed site is closed to visitors, and to people who are signed in and may do nothing.
 func TestWhoSeesAClosedSite(t *testing.T) {
 	s := testkit.Outline(t, "Home\n  Sailings\n  Repairs")
-	s, _, err := edit.ApplyAll(s, []edit.Op{edit.EditSettings{Fields: []edit.FieldChange{{Field: edit.ClosedPage, New: "3"}, {Field: edit.Closed, Old: "no", New: "yes"}}}}, testkit.Now)
+	s, _, err := edit.ApplyAll(
+		s,
+		[]edit.Op{
+			edit.EditSettings{
+				Fields: []edit.FieldChange{
+					{Field: edit.ClosedPage, New: "3"},
+					{Field: edit.Closed, Old: "no", New: "yes"},
+				},
+			},
+		},
+		testkit.Now,
+	)
 	require.NoError(t, err)
 	b := s.Edit()
 	b.SetRoles(append(testkit.Roles(), site.Role{Key: "editors", Name: "editors", Actions: []site.Action{site.Edit}}))
 	s = b.Site()
 	as := func(signedIn bool, roles ...string) int {
-		return render(t, s, reach.Lens{Visitor: reach.Visitor{SignedIn: signedIn, Roles: roles}, At: testkit.Now}, "/sailings", "").Status
+		return render(
+			t,
+			s,
+			reach.Lens{Visitor: reach.Visitor{SignedIn: signedIn, Roles: roles}, At: testkit.Now},
+			"/sailings",
+			"",
+		).Status
 	}
 	assert.Equal(t, 503, as(false))
 	assert.Equal(t, 503, as(true))
@@ -103,7 +175,12 @@ func TestWhoSeesAClosedSite(t *testing.T) {
 func TestLandmarksOfOneMenuTwice(t *testing.T) {
 	s := testkit.Outline(t, "Home\n  Sailings\n    Fares\n  Contact")
 	b := s.Edit()
-	twice := testkit.MenuBlock(9, "Header", 1, site.Window{First: 1, Levels: 1, From: site.FromWhole, Unfold: site.UnfoldAll})
+	twice := testkit.MenuBlock(
+		9,
+		"Header",
+		1,
+		site.Window{First: 1, Levels: 1, From: site.FromWhole, Unfold: site.UnfoldAll},
+	)
 	b.SetBlocks(append(s.Blocks(), twice), append(s.Placements(), site.Placement{ID: 9, Block: 9, Region: "side"}))
 	s = b.Site()
 	frame := region.NewFrame(s, reach.Lens{At: testkit.Now})
@@ -132,7 +209,16 @@ func TestMissingPagesAreAsFreshOnes(t *testing.T) {
 		testkit.MenuBlock(2, "Menu", 1, site.Window{First: 1, Levels: 1, From: site.FromWhole, Unfold: site.UnfoldAll}),
 	},
 		[]site.Placement{{ID: 1, Block: 1, Region: "header"}, {ID: 2, Block: 2, Region: "side"}})
-	b.SetMenus([]site.Menu{{ID: 1, Key: "main", Name: "Main", Entries: []site.Entry{{ID: 1, Label: "In", Shows: site.ToAccount{Does: site.SignInLink}}}}})
+	b.SetMenus(
+		[]site.Menu{
+			{
+				ID:      1,
+				Key:     "main",
+				Name:    "Main",
+				Entries: []site.Entry{{ID: 1, Label: "In", Shows: site.ToAccount{Does: site.SignInLink}}},
+			},
+		},
+	)
 	plain := b.Site()
 	settings := plain.Settings()
 	settings.NotFound = testkit.Find(t, s, "Lost")

@@ -38,7 +38,13 @@ func TestAPageThatManyAskForIsMadeOnce(t *testing.T) {
 	require.NoError(t, demo.Load(context.Background(), st))
 	built, err := assets.New()
 	require.NoError(t, err)
-	s, err := New(st, Settings{Origin: "http://harbour.example", Hosts: []string{"harbour.example"}}, built, gate.NewSigner([]byte("key")), slog.New(slog.DiscardHandler))
+	s, err := New(
+		st,
+		Settings{Origin: "http://harbour.example", Hosts: []string{"harbour.example"}},
+		built,
+		gate.NewSigner([]byte("key")),
+		slog.New(slog.DiscardHandler),
+	)
 	require.NoError(t, err)
 	t.Cleanup(s.Close)
 	slow := &slowTexts{texts: s.Renderer.texts, ready: make(chan struct{})}

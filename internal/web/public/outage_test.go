@@ -22,8 +22,9 @@ import (
 	"vineladder/internal/web/gate"
 )
 
-// While the database is gone every page that was asked for before goes on being served, to who is signed in as to everyone else; what is
-// not at hand says that it comes back. Nobody is told that they are signed out, and nothing hangs.
+// While the database is gone every page that was asked for before goes on being served, to who is signed in as to
+// everyone else; what is not at hand says that it comes back. Nobody is told that they are signed out, and nothing
+// hangs.
 func TestPagesGoOnWithoutTheDatabase(t *testing.T) {
 	ctx := context.Background()
 	dir, err := os.MkdirTemp("", "vineladder-outage-")
@@ -42,9 +43,17 @@ func TestPagesGoOnWithoutTheDatabase(t *testing.T) {
 	built, err := assets.New()
 	require.NoError(t, err)
 	var handler http.Handler
-	server := httptest.NewServer(http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) { handler.ServeHTTP(w, r) }))
+	server := httptest.NewServer(
+		http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) { handler.ServeHTTP(w, r) }),
+	)
 	t.Cleanup(server.Close)
-	site, err := New(st, Settings{Origin: server.URL, Hosts: []string{strings.TrimPrefix(server.URL, "http://")}}, built, gate.NewSigner([]byte("key")), log)
+	site, err := New(
+		st,
+		Settings{Origin: server.URL, Hosts: []string{strings.TrimPrefix(server.URL, "http://")}},
+		built,
+		gate.NewSigner([]byte("key")),
+		log,
+	)
 	require.NoError(t, err)
 	t.Cleanup(site.Close)
 	handler = site.Handler()
@@ -59,7 +68,10 @@ func TestPagesGoOnWithoutTheDatabase(t *testing.T) {
 		require.NoError(t, err)
 		return answer, string(body)
 	}
-	_, err = staff.PostForm(server.URL+"/sign-in", url.Values{"login": {"staff"}, "password": {demo.Accounts[2].Password}, "to": {"/"}})
+	_, err = staff.PostForm(
+		server.URL+"/sign-in",
+		url.Values{"login": {"staff"}, "password": {demo.Accounts[2].Password}, "to": {"/"}},
+	)
 	require.NoError(t, err)
 	_, mine := get(staff, "/staff-handbook")
 	assert.Contains(t, mine, "Morag Linn")

@@ -114,7 +114,8 @@ func (s *Server) mayRead(on *site.Site, by store.Account, q Request) bool {
 		return true
 	}
 	public := s.store.Published().Site
-	return grant.Reads(on, by.Roles, found.Page).Yes && (public.Page(found.Page) == nil || grant.Reads(public, by.Roles, found.Page).Yes)
+	return grant.Reads(on, by.Roles, found.Page).Yes &&
+		(public.Page(found.Page) == nil || grant.Reads(public, by.Roles, found.Page).Yes)
 }
 
 func etag(g *generation, answer Response) string {

@@ -23,7 +23,11 @@ type texts map[string]string
 func (t texts) Texts(context.Context, []string) (map[string]string, error) { return t, nil }
 
 func render(t *testing.T, s *site.Site, lens reach.Lens, path, base string) Response {
-	r, err := NewRenderer(texts{"h": `<p>See <a href="page:3">Fares</a> and <a href="page:4">Rotas</a>.</p>`}, func(name string) string { return "/assets/" + name }, "https://harbour.example")
+	r, err := NewRenderer(
+		texts{"h": `<p>See <a href="page:3">Fares</a> and <a href="page:4">Rotas</a>.</p>`},
+		func(name string) string { return "/assets/" + name },
+		"https://harbour.example",
+	)
 	require.NoError(t, err)
 	path, query, _ := strings.Cut(path, "?")
 	answer, err := r.Render(context.Background(), Request{Site: s, Lens: lens, Path: path, Query: query, Base: base})
@@ -40,12 +44,24 @@ func TestLinksInTextFollowThePageAndTheVisitor(t *testing.T) {
 	assert.Contains(t, string(render(t, s, staff, "/sailings", "").Body), `<a href="/sailings/rotas">Rotas</a>`)
 	moved, _, err := edit.Apply(s, edit.Move{Page: 3, To: edit.Place{Parent: 1}}, testkit.Now)
 	require.NoError(t, err)
-	assert.Contains(t, string(render(t, moved, reach.Lens{At: testkit.Now}, "/sailings", "").Body), `<a href="/fares">Fares</a>`)
-	assert.Contains(t, string(render(t, s, reach.Lens{At: testkit.Now}, "/sailings", "/proof/x").Body), `<a href="/proof/x/sailings/fares">Fares</a>`, "a preview stays in the preview")
+	assert.Contains(
+		t,
+		string(render(t, moved, reach.Lens{At: testkit.Now}, "/sailings", "").Body),
+		`<a href="/fares">Fares</a>`,
+	)
+	assert.Contains(
+		t,
+		string(render(t, s, reach.Lens{At: testkit.Now}, "/sailings", "/proof/x").Body),
+		`<a href="/proof/x/sailings/fares">Fares</a>`,
+		"a preview stays in the preview",
+	)
 }
 
 func TestBreadcrumbNamesWhatIsOutOfReachAndLeavesOutWhatIsConcealed(t *testing.T) {
-	s := testkit.Outline(t, "Home\n  Handbook | audience=staff\n    Open | audience=everyone\n  Room | audience=operators conceal=yes\n    Hall | audience=everyone")
+	s := testkit.Outline(
+		t,
+		"Home\n  Handbook | audience=staff\n    Open | audience=everyone\n  Room | audience=operators conceal=yes\n    Hall | audience=everyone",
+	)
 	crumbs := func(label string) []crumb {
 		return breadcrumb(Request{Site: s, Lens: reach.Lens{At: testkit.Now}}, testkit.Find(t, s, label))
 	}
@@ -59,7 +75,11 @@ func TestLabelsAreEscapedEverywhere(t *testing.T) {
 	testkit.Furnish(b, site.SelfBeside)
 	s := b.Site()
 	for i, label := range []string{"Home", "<script>alert(1)</script>"} {
-		op := edit.Make{Page: site.PageID(i + 1), Place: edit.Place{Parent: site.PageID(i)}, Fields: []edit.FieldChange{{Field: edit.Label, New: label}, {Field: edit.Title, New: `"><img>` + label}}}
+		op := edit.Make{
+			Page:   site.PageID(i + 1),
+			Place:  edit.Place{Parent: site.PageID(i)},
+			Fields: []edit.FieldChange{{Field: edit.Label, New: label}, {Field: edit.Title, New: `"><img>` + label}},
+		}
 		if i > 0 {
 			op.Fields = append(op.Fields, edit.FieldChange{Field: edit.Status, New: "live"})
 		}
@@ -78,7 +98,12 @@ func TestStatusesWithoutChosenPages(t *testing.T) {
 	signedIn := reach.Lens{Visitor: reach.Visitor{SignedIn: true}, At: testkit.Now}
 	assert.Equal(t, http.StatusNotFound, render(t, s, signedIn, "/%zz", "").Status, "a broken escape is no address")
 	assert.Equal(t, http.StatusForbidden, render(t, s, signedIn, "/hb", "").Status)
-	assert.Equal(t, http.StatusNotFound, render(t, s, signedIn, "/handbook", "").Status, "the tree's address gives way to the own one")
+	assert.Equal(
+		t,
+		http.StatusNotFound,
+		render(t, s, signedIn, "/handbook", "").Status,
+		"the tree's address gives way to the own one",
+	)
 	assert.Equal(t, Response{Status: 308, Location: "/short?q=1"}, render(t, s, signedIn, "/s?q=1", ""))
 	assert.Equal(t, "/proof/t/sign-in?to=%2Fhb", render(t, s, reach.Lens{At: testkit.Now}, "/hb", "/proof/t").Location)
 }

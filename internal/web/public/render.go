@@ -52,7 +52,14 @@ type Renderer struct {
 
 // NewRenderer parses the theme's templates. origin is the public site's own, as in "https://harbour.example".
 func NewRenderer(texts Texts, asset func(string) string, origin string) (*Renderer, error) {
-	templates, err := template.New("").Funcs(template.FuncMap{"asset": asset}).ParseFS(templateFiles, "templates/*.html")
+	templates, err := template.New(
+		"",
+	).Funcs(
+		template.FuncMap{"asset": asset},
+	).ParseFS(
+		templateFiles,
+		"templates/*.html",
+	)
 	if err != nil {
 		return nil, fmt.Errorf("parse the theme's templates: %w", err)
 	}
@@ -86,7 +93,10 @@ func (r *Renderer) Render(ctx context.Context, q Request) (Response, error) {
 	case reach.NotThere:
 		return r.instead(ctx, q, http.StatusNotFound)
 	case reach.SignIn:
-		return Response{Status: http.StatusSeeOther, Location: q.Base + "/sign-in?to=" + url.QueryEscape(withQuery(normal, q.Query))}, nil
+		return Response{
+			Status:   http.StatusSeeOther,
+			Location: q.Base + "/sign-in?to=" + url.QueryEscape(withQuery(normal, q.Query)),
+		}, nil
 	case reach.NoAccess:
 		return r.instead(ctx, q, http.StatusForbidden)
 	}
@@ -159,7 +169,13 @@ func (r *Renderer) signIn(ctx context.Context, q Request, to, login, fault strin
 // A notice is what a form says above its fields.
 type notice struct{ fault, said string }
 
-func (r *Renderer) signInSaying(ctx context.Context, q Request, to, login string, tell notice, status int) (Response, error) {
+func (r *Renderer) signInSaying(
+	ctx context.Context,
+	q Request,
+	to, login string,
+	tell notice,
+	status int,
+) (Response, error) {
 	id := q.Site.Settings().SignIn
 	if id != 0 && reach.Ask(q.Site, id, q.Lens) != reach.Sees {
 		id = 0

@@ -54,7 +54,13 @@ type Server struct {
 const policy = "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; img-src 'self'; form-action 'self'; base-uri 'none'"
 
 // New makes the public site.
-func New(st *store.Store, settings Settings, built *assets.Assets, signer *gate.Signer, log *slog.Logger) (*Server, error) {
+func New(
+	st *store.Store,
+	settings Settings,
+	built *assets.Assets,
+	signer *gate.Signer,
+	log *slog.Logger,
+) (*Server, error) {
 	renderer, err := NewRenderer(st, built.Path, settings.Origin)
 	if err != nil {
 		return nil, err
@@ -78,7 +84,10 @@ func (s *Server) routes() http.Handler {
 	r.Use(gate.Recover(s.log), gate.Limits(20*time.Second, time.Minute, ""), s.guard)
 	r.Handle("/assets/*", s.assets)
 	skin.Mount(r, func() *site.Theme { return s.store.Published().Site.Theme() })
-	r.Get("/files/{name}", func(w http.ResponseWriter, r *http.Request) { s.settings.Files.Serve(w, r, chi.URLParam(r, "name")) })
+	r.Get(
+		"/files/{name}",
+		func(w http.ResponseWriter, r *http.Request) { s.settings.Files.Serve(w, r, chi.URLParam(r, "name")) },
+	)
 	r.Get("/proof/{token}", s.proof)
 	r.Get("/proof/{token}/*", s.proof)
 	r.Group(func(r chi.Router) {
@@ -125,8 +134,8 @@ var (
 	referrer    = []string{"same-origin"}
 )
 
-// ServeHTTP has a short way for who is signed out and asks for what was asked before; all else takes the router. What a page says does
-// not hang on a query string, which stands only where an address leads on.
+// ServeHTTP has a short way for who is signed out and asks for what was asked before; all else takes the router. What a
+// page says does not hang on a query string, which stands only where an address leads on.
 func (s *Server) ServeHTTP(w http.ResponseWriter, r *http.Request) {
 	if r.Method != http.MethodGet || r.URL.RawPath != "" || s.sessions.Known(r) {
 		s.slow.ServeHTTP(w, r)
@@ -159,7 +168,8 @@ func (a *stored) write(w http.ResponseWriter, r *http.Request) {
 	h := w.Header()
 	h["Content-Security-Policy"], h["X-Content-Type-Options"], h["Referrer-Policy"] = policyValue, noSniff, referrer
 	h["Cache-Control"], h["Vary"] = noCache, vary
-	body, length, tag, packed := a.body, a.length, a.etag, a.packed != nil && gate.TakesGzip(r.Header.Get("Accept-Encoding"))
+	body, length, tag, packed := a.body, a.length, a.etag, a.packed != nil &&
+		gate.TakesGzip(r.Header.Get("Accept-Encoding"))
 	if packed { // another representation, so another strong tag (RFC 9110 8.8.3.3)
 		body, length, tag = a.packed, a.squeezed, a.packedTag
 	}
@@ -221,7 +231,8 @@ const making = 10 * time.Second
 // keeps says whether an answer is kept for others: pages of who is signed out are; addresses that lead nowhere have no
 // end, so they are not.
 func (s *Server) keeps(q Request, answer Response) bool {
-	return !q.Lens.SignedIn && !q.Lost && answer.Status == http.StatusOK && answer.Cache == cacheAsk && answer.Type == htmlWords
+	return !q.Lens.SignedIn && !q.Lost && answer.Status == http.StatusOK && answer.Cache == cacheAsk &&
+		answer.Type == htmlWords
 }
 
 // request reads who asks for what.
@@ -246,7 +257,8 @@ func (s *Server) send(w http.ResponseWriter, answer Response) {
 			h.Set(name, value)
 		}
 	}
-	if h.Get("Cache-Control") == "" || answer.Cache == cacheNever { // a session that could not be read has said already that nothing is kept
+	if h.Get("Cache-Control") == "" ||
+		answer.Cache == cacheNever { // a session that could not be read has said already that nothing is kept
 		set("Cache-Control", answer.Cache)
 	}
 	set("Location", answer.Location)
@@ -275,7 +287,15 @@ func (s *Server) fail(w http.ResponseWriter, r *http.Request, err error) {
 	if errors.Is(err, context.Canceled) {
 		return
 	}
-	s.log.Error("a public page failed", "path", gate.Path(r), "request", chimiddleware.GetReqID(r.Context()), "error", err)
+	s.log.Error(
+		"a public page failed",
+		"path",
+		gate.Path(r),
+		"request",
+		chimiddleware.GetReqID(r.Context()),
+		"error",
+		err,
+	)
 	h := w.Header()
 	h.Set("Retry-After", "30")
 	h.Set("Cache-Control", "no-store")
@@ -312,7 +332,11 @@ func (s *Server) signInNow(w http.ResponseWriter, r *http.Request) {
 
 // limit bounds how often one client may ask.
 func (s *Server) limit(times int, within time.Duration) func(http.Handler) http.Handler {
-	return httprate.Limit(times, within, httprate.WithKeyFuncs(func(r *http.Request) (string, error) { return s.settings.Clients.Of(r), nil }))
+	return httprate.Limit(
+		times,
+		within,
+		httprate.WithKeyFuncs(func(r *http.Request) (string, error) { return s.settings.Clients.Of(r), nil }),
+	)
 }
 
 func (s *Server) signOut(w http.ResponseWriter, r *http.Request) {

@@ -11,8 +11,8 @@ import (
 // textsLimit bounds the texts that are kept in memory, in bytes.
 const textsLimit = 64 << 20
 
-// keptTexts keeps the texts that were read last. A text is named by its hash, so what is kept is never stale; and pages whose text is at
-// hand go on being made while the database is gone.
+// keptTexts keeps the texts that were read last. A text is named by its hash, so what is kept is never stale; and pages
+// whose text is at hand go on being made while the database is gone.
 type keptTexts struct {
 	from Texts
 	sync.Mutex

@@ -1,5 +1,6 @@
-// Package skin serves the style sheets that come from data: the theme's grids and pairs of colours, and the free pairs that badges use.
-// The public site and the workbench share them. Their addresses change with what is in them, so that browsers may keep them for ever.
+// Package skin serves the style sheets that come from data: the theme's grids and pairs of colours, and the free pairs
+// that badges use. The public site and the workbench share them. Their addresses change with what is in them, so that
+// browsers may keep them for ever.
 package skin
 
 import (
@@ -35,8 +36,8 @@ func ThemePath(of *site.Theme) string {
 	return "/assets/theme/" + hex.EncodeToString(sum[:6]) + ".css"
 }
 
-// PairsPath is the address of the style sheet of the free pairs of colours that the site's badges use; "" if they use none. The pairs
-// stand in it, so that it works for drafts as for what is public.
+// PairsPath is the address of the style sheet of the free pairs of colours that the site's badges use; "" if they use
+// none. The pairs stand in it, so that it works for drafts as for what is public.
 func PairsPath(s *site.Site) string {
 	var names []string
 	for i := range s.Menus() {

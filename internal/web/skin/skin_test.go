@@ -28,7 +28,11 @@ func TestStyleSheetsFromData(t *testing.T) {
 	sheet := get(skin.ThemePath(of))
 	assert.Equal(t, http.StatusOK, sheet.Code)
 	assert.Contains(t, sheet.Header().Get("Cache-Control"), "immutable")
-	assert.Contains(t, sheet.Body.String(), ".map-standard{grid-template-columns:minmax(11rem,1fr) minmax(12rem,1.5fr) minmax(11rem,1fr)")
+	assert.Contains(
+		t,
+		sheet.Body.String(),
+		".map-standard{grid-template-columns:minmax(11rem,1fr) minmax(12rem,1.5fr) minmax(11rem,1fr)",
+	)
 	assert.Equal(t, http.StatusNotFound, get("/assets/theme/000000000000.css").Code, "an older theme's")
 
 	b := testkit.Outline(t, "Home").Edit()
@@ -41,7 +45,12 @@ func TestStyleSheetsFromData(t *testing.T) {
 	path := skin.PairsPath(b.Site())
 	assert.Equal(t, "/assets/pairs/ffffff-12414a.css", path, "each free pair once, and none without words")
 	assert.Equal(t, ".pair-ffffff-12414a{color:#ffffff;background:#12414a}\n", get(path).Body.String())
-	assert.Equal(t, http.StatusNotFound, get("/assets/pairs/red;}body{.css").Code, "nothing but colours comes into a style sheet")
+	assert.Equal(
+		t,
+		http.StatusNotFound,
+		get("/assets/pairs/red;}body{.css").Code,
+		"nothing but colours comes into a style sheet",
+	)
 	assert.Empty(t, skin.PairsPath(testkit.Outline(t, "Home")))
 	for pair, class := range map[string]string{"": "", "sand": "pair-sand", "#ffffff on #12414a": "pair-ffffff-12414a"} {
 		assert.Equal(t, class, skin.Pair(pair))

@@ -78,7 +78,14 @@ func (d *desk) blockSheet(chip chipID) *blockSheet {
 	if b == nil {
 		return nil
 	}
-	made := &blockSheet{Block: b, Chip: chip.String(), Sort: sortOfBlock(b), What: d.pieceWords(b), Fields: map[string]string{}, Pages: region.Pages(d.Site, b, d.Lens)}
+	made := &blockSheet{
+		Block:  b,
+		Chip:   chip.String(),
+		Sort:   sortOfBlock(b),
+		What:   d.pieceWords(b),
+		Fields: map[string]string{},
+		Pages:  region.Pages(d.Site, b, d.Lens),
+	}
 	for _, f := range []edit.Field{edit.Name, edit.Title, edit.Titled, edit.Heading, edit.Piece} {
 		made.Fields[string(f)] = edit.BlockValue(b, f)
 	}
@@ -118,7 +125,9 @@ func (d *desk) placeWords(p *site.Placement) string {
 func (d *desk) placeSheet(p *site.Placement) *placeSheet {
 	made := &placeSheet{
 		Placement: p, Region: d.Site.Theme().Region(p.Region).Name, Fields: map[string]string{}, Sentence: d.conditionWords(p),
-		Where: d.spots(p.Where), Except: d.spots(p.Except), From: formMoment(d.Site, p.LiveFrom), Until: formMoment(d.Site, p.LiveUntil),
+		Where: d.spots(
+			p.Where,
+		), Except: d.spots(p.Except), From: formMoment(d.Site, p.LiveFrom), Until: formMoment(d.Site, p.LiveUntil),
 	}
 	made.Position, made.Of = region.Position(d.Site, p)
 	for _, f := range []edit.Field{edit.On, edit.Layout, edit.Where, edit.Except, edit.Kinds, edit.NotKinds, edit.Audience, edit.LiveFrom, edit.LiveUntil} {
@@ -307,7 +316,15 @@ func (s *Server) findBlocks(w http.ResponseWriter, r *http.Request, d *desk) err
 		for _, p := range d.Site.PlacementsOf(b.ID) {
 			places = append(places, d.placeWords(p))
 		}
-		hits = append(hits, hit{Key: chipID{Block: b.ID}.String(), Label: b.Name, Address: d.pieceWords(b), Where: cmp.Or(strings.Join(places, "; "), "stands nowhere")})
+		hits = append(
+			hits,
+			hit{
+				Key:     chipID{Block: b.ID}.String(),
+				Label:   b.Name,
+				Address: d.pieceWords(b),
+				Where:   cmp.Or(strings.Join(places, "; "), "stands nowhere"),
+			},
+		)
 	}
 	s.say(w, http.StatusOK, reply{Hits: hits})
 	return nil

@@ -193,7 +193,11 @@ func (d *desk) PlainLens() bool { return d.As == "" && d.At == "" }
 
 // Link gives the address of the workbench with one thing changed.
 func (d *desk) Link(path, key, value string) string {
-	q := url.Values{"draft": {strconv.FormatInt(d.Draft.ID, 10)}, "page": {strconv.FormatInt(int64(d.Selected), 10)}, "state": {d.State}}
+	q := url.Values{
+		"draft": {strconv.FormatInt(d.Draft.ID, 10)},
+		"page":  {strconv.FormatInt(int64(d.Selected), 10)},
+		"state": {d.State},
+	}
 	if d.As != "" {
 		q.Set("as", d.As)
 	}

@@ -145,7 +145,14 @@ func (s *Server) bin(d *desk) []binned {
 	var items []binned
 	for _, id := range on.Binned() {
 		p := on.Page(id)
-		item := binned{ID: id, Label: p.Label, Pages: on.Below(id), Draft: d.Draft.Base.Site.InTree(id), Leads: on.Page(p.LeadsTo), When: longMoment(on, p.BinnedAt)}
+		item := binned{
+			ID:    id,
+			Label: p.Label,
+			Pages: on.Below(id),
+			Draft: d.Draft.Base.Site.InTree(id),
+			Leads: on.Page(p.LeadsTo),
+			When:  longMoment(on, p.BinnedAt),
+		}
 		if until := edit.KeptUntil(on, id); s.now().Before(until) {
 			item.Kept = until.In(on.Settings().Zone).Format("2 January 2006")
 		}
@@ -233,7 +240,15 @@ func (s *Server) plan(r *http.Request, d *desk) (string, error) {
 	if !at.After(s.now()) {
 		return "", &edit.Refusal{Sentence: "That moment is over. Choose one to come, or publish now."}
 	}
-	return fmt.Sprintf("It will be published on %s. Editing it takes that back.", longMoment(d.Site, at)), s.store.Plan(r.Context(), d.Draft.ID, d.Who, at)
+	return fmt.Sprintf(
+			"It will be published on %s. Editing it takes that back.",
+			longMoment(d.Site, at),
+		), s.store.Plan(
+			r.Context(),
+			d.Draft.ID,
+			d.Who,
+			at,
+		)
 }
 
 // emptyBin takes pages out of the bin for good. It is the one thing that asks whether one is sure.

@@ -36,7 +36,10 @@ type intent struct {
 func (i *intent) operations(s *site.Site) ([]edit.Op, string, error) {
 	p := s.Page(i.page)
 	if p == nil || !s.InTree(i.page) && i.do != "restore" && i.do != "leads" {
-		return nil, "", &edit.Conflict{Page: i.page, Sentence: "This page is not there any more; it may have been put in the bin in another window."}
+		return nil, "", &edit.Conflict{
+			Page:     i.page,
+			Sentence: "This page is not there any more; it may have been put in the bin in another window.",
+		}
 	}
 	switch i.do {
 	case "make":
@@ -56,12 +59,28 @@ func (i *intent) operations(s *site.Site) ([]edit.Op, string, error) {
 		if !slices.Contains(settable, edit.Field(i.form("field"))) {
 			return nil, "", &edit.Refusal{Sentence: "That can't be set for several pages at once."}
 		}
-		return edit.SetMany(s, i.branches(s), edit.Field(i.form("field")), i.form("new")), i.said(settingVerb(edit.Field(i.form("field")), i.form("new")), s), nil
+		return edit.SetMany(
+				s,
+				i.branches(s),
+				edit.Field(i.form("field")),
+				i.form("new"),
+			), i.said(
+				settingVerb(edit.Field(i.form("field")), i.form("new")),
+				s,
+			), nil
 	case "window":
 		return i.window(s)
 	case "sort":
 		rule := site.SortRule(i.form("new"))
-		return edit.Sorting(s, p.ID, rule), fmt.Sprintf("put the pages in “%s” in order: %s", short(p.Label), edit.RuleWords(rule)), nil
+		return edit.Sorting(
+				s,
+				p.ID,
+				rule,
+			), fmt.Sprintf(
+				"put the pages in “%s” in order: %s",
+				short(p.Label),
+				edit.RuleWords(rule),
+			), nil
 	case "nudge":
 		to, err := nudged(s, p, i.form("way"))
 		return []edit.Op{edit.Move{Page: i.page, From: edit.Place{Parent: p.Parent}, To: to}}, said("moved", p), err
@@ -75,8 +94,18 @@ func (i *intent) operations(s *site.Site) ([]edit.Op, string, error) {
 		}
 		return ops, i.said("put in the bin", s), nil
 	case "leads":
-		return []edit.Op{edit.Edit{Page: i.page, Fields: []edit.FieldChange{{Field: edit.LeadsTo, Old: edit.Value(p, edit.LeadsTo), New: i.form("new")}}}},
-			said("chose where the addresses lead of", p), nil
+		return []edit.Op{
+				edit.Edit{
+					Page: i.page,
+					Fields: []edit.FieldChange{
+						{Field: edit.LeadsTo, Old: edit.Value(p, edit.LeadsTo), New: i.form("new")},
+					},
+				},
+			},
+			said(
+				"chose where the addresses lead of",
+				p,
+			), nil
 	case "restore":
 		return []edit.Op{edit.Restore{Page: i.page, Seen: i.seen}}, said("restored", p), nil
 	}
@@ -84,7 +113,16 @@ func (i *intent) operations(s *site.Site) ([]edit.Op, string, error) {
 }
 
 // settable are the fields that can be set for a selection.
-var settable = []edit.Field{edit.Status, edit.Listed, edit.Audience, edit.Conceal, edit.Kind, edit.Layout, edit.BranchLayout, edit.Pin}
+var settable = []edit.Field{
+	edit.Status,
+	edit.Listed,
+	edit.Audience,
+	edit.Conceal,
+	edit.Kind,
+	edit.Layout,
+	edit.BranchLayout,
+	edit.Pin,
+}
 
 func (i *intent) make(s *site.Site, beside *site.Page) ([]edit.Op, string, error) {
 	to, err := i.place(s)
@@ -108,7 +146,10 @@ func (i *intent) place(s *site.Site) (edit.Place, error) {
 	number, _ := strconv.ParseInt(i.form("target"), 10, 64)
 	target := s.Page(site.PageID(number))
 	if target == nil || !s.InTree(target.ID) {
-		return edit.Place{}, &edit.Conflict{Page: site.PageID(number), Sentence: "The page to put it by is not there any more."}
+		return edit.Place{}, &edit.Conflict{
+			Page:     site.PageID(number),
+			Sentence: "The page to put it by is not there any more.",
+		}
 	}
 	before, after := s.Neighbours(target.ID)
 	switch way := i.form("way"); {
@@ -132,11 +173,15 @@ func nudged(s *site.Site, p *site.Page, way string) (edit.Place, error) {
 	case way == "up" && before != 0:
 		return edit.Place{Parent: p.Parent, Before: before, After: neighbourBefore(s, before)}, nil
 	case way == "up":
-		return edit.Place{}, &edit.Refusal{Sentence: fmt.Sprintf("“%s” is the first in “%s” already.", p.Label, s.Page(p.Parent).Label)}
+		return edit.Place{}, &edit.Refusal{
+			Sentence: fmt.Sprintf("“%s” is the first in “%s” already.", p.Label, s.Page(p.Parent).Label),
+		}
 	case way == "down" && after != 0:
 		return edit.Place{Parent: p.Parent, After: after}, nil
 	case way == "down":
-		return edit.Place{}, &edit.Refusal{Sentence: fmt.Sprintf("“%s” is the last in “%s” already.", p.Label, s.Page(p.Parent).Label)}
+		return edit.Place{}, &edit.Refusal{
+			Sentence: fmt.Sprintf("“%s” is the last in “%s” already.", p.Label, s.Page(p.Parent).Label),
+		}
 	case way == "in" && before != 0:
 		return edit.Place{Parent: before}, nil
 	case way == "in":
@@ -157,7 +202,9 @@ func positioned(s *site.Site, p *site.Page, typed string) (edit.Place, error) {
 	position, err := strconv.Atoi(strings.TrimSpace(typed))
 	siblings := slices.DeleteFunc(slices.Clone(s.Children(p.Parent)), func(id site.PageID) bool { return id == p.ID })
 	if err != nil || position < 1 || position > len(siblings)+1 {
-		return edit.Place{}, &edit.Refusal{Sentence: fmt.Sprintf("A position here is a number from 1 to %d.", len(siblings)+1)}
+		return edit.Place{}, &edit.Refusal{
+			Sentence: fmt.Sprintf("A position here is a number from 1 to %d.", len(siblings)+1),
+		}
 	}
 	to := edit.Place{Parent: p.Parent}
 	if position > 1 {
@@ -185,7 +232,13 @@ func (i *intent) field(p *site.Page) ([]edit.Op, string, error) {
 // readIntent reads the form and fetches what the operations need besides the Site.
 func (s *Server) readIntent(r *http.Request, d *desk) (*intent, error) {
 	number, _ := strconv.ParseInt(r.FormValue("page"), 10, 64)
-	i := &intent{do: r.FormValue("do"), page: site.PageID(number), form: r.FormValue, now: s.now(), seen: d.Draft.Base.Revision}
+	i := &intent{
+		do:   r.FormValue("do"),
+		page: site.PageID(number),
+		form: r.FormValue,
+		now:  s.now(),
+		seen: d.Draft.Base.Revision,
+	}
 	if i.pages = readIDs(r.FormValue("pages")); len(i.pages) == 0 {
 		i.pages = []site.PageID{i.page}
 	} else if !slices.Contains(i.pages, i.page) {
@@ -199,7 +252,9 @@ func (s *Server) readIntent(r *http.Request, d *desk) (*intent, error) {
 			return nil, err
 		}
 	case i.do == "leads" && r.FormValue("address") != "":
-		path, err := address.Normal("/" + strings.TrimLeft(strings.TrimPrefix(strings.TrimSpace(r.FormValue("address")), s.settings.Site), "/"))
+		path, err := address.Normal(
+			"/" + strings.TrimLeft(strings.TrimPrefix(strings.TrimSpace(r.FormValue("address")), s.settings.Site), "/"),
+		)
 		found := address.Resolve(d.Site, path, s.now())
 		if err != nil || found.Page == 0 || found.Gone {
 			return nil, &edit.Refusal{Sentence: "There is no page at that address to lead to."}
@@ -218,7 +273,9 @@ func (s *Server) readIntent(r *http.Request, d *desk) (*intent, error) {
 func (s *Server) keepText(r *http.Request, d *desk) (string, error) {
 	raw := r.FormValue("new")
 	if len(raw) > text.Limit {
-		return "", &edit.Refusal{Sentence: fmt.Sprintf("A text can have %d KiB at most; this one has %d.", text.Limit>>10, len(raw)>>10)}
+		return "", &edit.Refusal{
+			Sentence: fmt.Sprintf("A text can have %d KiB at most; this one has %d.", text.Limit>>10, len(raw)>>10),
+		}
 	}
 	hashes, err := s.store.SaveTexts(r.Context(), s.cleaner.Clean(d.Draft.Site, raw, s.now()))
 	if err != nil {
@@ -320,11 +377,19 @@ func (s *Server) edit(w http.ResponseWriter, r *http.Request, d *desk) error {
 	case i.do == "leads":
 		page = d.Selected
 	}
-	s.say(w, http.StatusOK, reply{Said: strings.TrimSpace(done(words, made.Site, i) + " " + keptWords(d.Draft.Site, made.Site, i.pages)), Page: int64(page)})
+	s.say(
+		w,
+		http.StatusOK,
+		reply{
+			Said: strings.TrimSpace(done(words, made.Site, i) + " " + keptWords(d.Draft.Site, made.Site, i.pages)),
+			Page: int64(page),
+		},
+	)
 	return nil
 }
 
-// keptWords says which audience pages keep that come to another place, since moving never opens (rules 2.6); "" if none does.
+// keptWords says which audience pages keep that come to another place, since moving never opens (rules 2.6); "" if none
+// does.
 func keptWords(was, is *site.Site, pages []site.PageID) string {
 	for _, id := range pages {
 		before, after := was.Page(id), is.Page(id)
@@ -335,7 +400,12 @@ func keptWords(was, is *site.Site, pages []site.PageID) string {
 		if len(pages) > 1 {
 			subject = "“" + short(after.Label) + "”"
 		}
-		return fmt.Sprintf("%s keeps “%s”, which it had from “%s”.", subject, is.AudienceWords(after.Audience), short(reach.Source(was, id).Label))
+		return fmt.Sprintf(
+			"%s keeps “%s”, which it had from “%s”.",
+			subject,
+			is.AudienceWords(after.Audience),
+			short(reach.Source(was, id).Label),
+		)
 	}
 	return ""
 }
@@ -359,7 +429,8 @@ func done(words string, s *site.Site, i *intent) string {
 	if i.newID != 0 {
 		page = i.newID
 	}
-	if slices.Contains([]string{"field", "set", "window", "sort", "leads"}, i.do) || len(i.pages) > 1 || !s.InTree(page) {
+	if slices.Contains([]string{"field", "set", "window", "sort", "leads"}, i.do) || len(i.pages) > 1 ||
+		!s.InTree(page) {
 		return first + "."
 	}
 	return first + ": " + place(s, page) + "."
@@ -403,7 +474,18 @@ func (s *Server) try(w http.ResponseWriter, r *http.Request, d *desk) error {
 	case len(i.pages) > 1:
 		facts.Place = many(d.Site, next, i)
 	case next.InTree(page):
-		facts.Place, facts.Address, facts.Menu = place(next, page), address.Of(next, page), menuLine(next, page, d.Lens, s.now())
+		facts.Place, facts.Address, facts.Menu = place(
+			next,
+			page,
+		), address.Of(
+			next,
+			page,
+		), menuLine(
+			next,
+			page,
+			d.Lens,
+			s.now(),
+		)
 	}
 	if kept := keptWords(d.Draft.Site, next, i.pages); kept != "" {
 		facts.Place += ". " + strings.TrimSuffix(kept, ".")
@@ -423,7 +505,14 @@ func menuLine(s *site.Site, id site.PageID, lens reach.Lens, now time.Time) stri
 		return strings.Join(shown, "; ")
 	}
 	if s.Page(id).Status == site.Offline {
-		live, _, err := edit.Apply(s, edit.Edit{Page: id, Fields: []edit.FieldChange{{Field: edit.Status, Old: string(site.Offline), New: string(site.Live)}}}, now)
+		live, _, err := edit.Apply(
+			s,
+			edit.Edit{
+				Page:   id,
+				Fields: []edit.FieldChange{{Field: edit.Status, Old: string(site.Offline), New: string(site.Live)}},
+			},
+			now,
+		)
 		if err == nil {
 			if shown, not = shownIn(live, id, lens); len(shown) > 0 {
 				return "once live: " + strings.Join(shown, "; ")

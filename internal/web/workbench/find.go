@@ -13,8 +13,8 @@ import (
 // selectLimit bounds the pages that one selection can hold, so that it fits into one request.
 const selectLimit = 100_000
 
-// ask gives the ids of all pages that answer the filter, or of the rows from one page to another, or of a page's siblings:
-// what a selection can be made of in one go.
+// ask gives the ids of all pages that answer the filter, or of the rows from one page to another, or of a page's
+// siblings: what a selection can be made of in one go.
 func (s *Server) ask(w http.ResponseWriter, r *http.Request, d *desk) error {
 	var found []site.PageID
 	switch number, _ := strconv.ParseInt(r.FormValue("to"), 10, 64); {
@@ -104,7 +104,8 @@ type tick struct {
 
 const stripLimit = 5
 
-// strip gives the next moments at which the visitor gains or loses pages, counted from now whatever moment the lens has.
+// strip gives the next moments at which the visitor gains or loses pages, counted from now whatever moment the lens
+// has.
 func (s *Server) strip(d *desk) []tick {
 	lens := d.Lens
 	lens.At = s.now()

@@ -11,11 +11,13 @@ import (
 // operations turns what a form asks for into operations on a Site, with what they do in words.
 type operations func(*site.Site) ([]edit.Op, string, error)
 
-// inDraft does operations in the draft at hand. Words are settled before the lock; the operations are made again under it, on what
-// stands then.
+// inDraft does operations in the draft at hand. Words are settled before the lock; the operations are made again under
+// it, on what stands then.
 func (s *Server) inDraft(r *http.Request, d *desk, make operations) (*store.Draft, string, error) {
 	if d.State == "now" {
-		return nil, "", &edit.Refusal{Sentence: "You are looking at what is public now. To edit, go to “After publishing”."}
+		return nil, "", &edit.Refusal{
+			Sentence: "You are looking at what is public now. To edit, go to “After publishing”.",
+		}
 	}
 	_, words, err := make(d.Draft.Site)
 	if err != nil {

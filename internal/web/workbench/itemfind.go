@@ -34,7 +34,10 @@ func (d *desk) rowsOf() []itemRow {
 	if d.Menu == nil {
 		return nil
 	}
-	return slices.DeleteFunc(d.items(nil, nil, 0, selectLimit).Rows, func(r itemRow) bool { return r.Ghost != "" || r.Automatic })
+	return slices.DeleteFunc(
+		d.items(nil, nil, 0, selectLimit).Rows,
+		func(r itemRow) bool { return r.Ghost != "" || r.Automatic },
+	)
 }
 
 // askItems gives the items from one row to another, or all that a filter keeps, or those beside the selected one.
@@ -52,7 +55,10 @@ func (s *Server) askItems(w http.ResponseWriter, r *http.Request, d *desk) error
 		if e := d.Menu.Entry(d.Item.Entry); e != nil {
 			parent = e.Parent
 		}
-		rows = slices.DeleteFunc(rows, func(r itemRow) bool { return d.Menu.Entry(readItem(r.ID).Entry).Parent != parent })
+		rows = slices.DeleteFunc(
+			rows,
+			func(r itemRow) bool { return d.Menu.Entry(readItem(r.ID).Entry).Parent != parent },
+		)
 	}
 	made := reply{Keys: []string{}}
 	for _, row := range rows {
@@ -108,11 +114,12 @@ type itemKeyLine struct {
 	On         bool
 }
 
-// upload keeps a file, so that items and blocks can lead to it. It is public as soon as something public leads to it, or somebody
-// knows its name; the screen says so.
+// upload keeps a file, so that items and blocks can lead to it. It is public as soon as something public leads to it,
+// or somebody knows its name; the screen says so.
 func (s *Server) upload(w http.ResponseWriter, r *http.Request, d *desk) error {
 	base := d.Draft.Base.Site
-	if link, place := grant.May(base, d.Who.Roles, site.Link), grant.May(base, d.Who.Roles, site.Place); !link.Yes && !place.Yes {
+	if link, place := grant.May(base, d.Who.Roles, site.Link), grant.May(base, d.Who.Roles, site.Place); !link.Yes &&
+		!place.Yes {
 		return fmt.Errorf("%w: %s", errForbidden, link.Why)
 	}
 	file, header, err := r.FormFile("file")
@@ -130,7 +137,14 @@ func (s *Server) upload(w http.ResponseWriter, r *http.Request, d *desk) error {
 	if err := s.store.Note(r.Context(), d.Who, "uploaded the file “"+name+"”"); err != nil {
 		return err
 	}
-	s.say(w, http.StatusOK, reply{Said: "Kept the file “" + name + "”.", Hits: []hit{{Key: "file:" + name, Label: name, Address: "/files/" + name, Where: "File"}}})
+	s.say(
+		w,
+		http.StatusOK,
+		reply{
+			Said: "Kept the file “" + name + "”.",
+			Hits: []hit{{Key: "file:" + name, Label: name, Address: "/files/" + name, Where: "File"}},
+		},
+	)
 	return nil
 }
 
@@ -147,7 +161,10 @@ func (s *Server) findItems(w http.ResponseWriter, r *http.Request, d *desk) erro
 			e := &m.Entries[ei]
 			if label := d.Site.EntryLabel(e); typed != "" && hasAll(label, typed) && len(hits) < hitLimit {
 				where, _, _ := d.itemPlace(d.Site, m, e)
-				hits = append(hits, hit{Key: itemID{Entry: e.ID}.String(), Label: label, Address: d.leads(e), Where: where})
+				hits = append(
+					hits,
+					hit{Key: itemID{Entry: e.ID}.String(), Label: label, Address: d.leads(e), Where: where},
+				)
 			}
 		}
 	}

@@ -95,9 +95,18 @@ func (l itemLadder) window(from, count int) itemLadder {
 	return l
 }
 
-// layItems lays out a menu's rows. Items are open unless they were closed, automatic lines closed unless they were opened.
+// layItems lays out a menu's rows. Items are open unless they were closed, automatic lines closed unless they were
+// opened.
 func (d *desk) layItems(closed, opened map[site.PageID]bool) itemLadder {
-	l := &laying{d: d, closed: closed, opened: opened, view: menu.NewView(d.Site, d.Menu, d.Lens), why: menu.NewReasons(d.Site, d.Menu, d.Lens), changed: d.changedItems(), cut: map[itemID]menu.Node{}}
+	l := &laying{
+		d:       d,
+		closed:  closed,
+		opened:  opened,
+		view:    menu.NewView(d.Site, d.Menu, d.Lens),
+		why:     menu.NewReasons(d.Site, d.Menu, d.Lens),
+		changed: d.changedItems(),
+		cut:     map[itemID]menu.Node{},
+	}
 	if d.Block != nil {
 		_, l.window, _ = d.Block.Menu()
 		l.keep(l.view.Window(l.window, d.Selected))
@@ -231,12 +240,26 @@ func (l *laying) outside(path []menu.Line) string {
 func (l *laying) automatic(lines []menu.Line, level int, path []menu.Line) {
 	for i, line := range lines {
 		if i == itemLimit {
-			l.add(itemRow{ID: itemID{line.Entry, -1}.String(), Level: level, Label: count.Number(len(lines)-i) + " more", Shape: "full", Shows: "Yes", Automatic: true, Pos: i + 1, Size: len(lines)})
+			l.add(
+				itemRow{
+					ID:        itemID{line.Entry, -1}.String(),
+					Level:     level,
+					Label:     count.Number(len(lines)-i) + " more",
+					Shape:     "full",
+					Shows:     "Yes",
+					Automatic: true,
+					Pos:       i + 1,
+					Size:      len(lines),
+				},
+			)
 			return
 		}
 		kids := l.view.Children(line)
 		row := itemRow{
-			ID: itemID{line.Entry, line.Page}.String(), Level: level, Pos: i + 1, Size: len(lines), Label: line.Label, Leads: address.Of(l.d.Site, line.Page),
+			ID: itemID{
+				line.Entry,
+				line.Page,
+			}.String(), Level: level, Pos: i + 1, Size: len(lines), Label: line.Label, Leads: address.Of(l.d.Site, line.Page),
 			Shape: "full", Shows: "Yes", Automatic: true, Kids: len(kids) > 0, Open: len(kids) > 0 && l.opened[line.Page],
 		}
 		inside := append(slices.Clip(path), line)
@@ -256,14 +279,25 @@ func (l *laying) ghosts(gone []*site.Entry, level int) {
 		} else if m != nil {
 			words = "moved to “" + m.Name + "”"
 		}
-		l.add(itemRow{ID: itemID{Entry: e.ID}.String(), Level: level, Label: l.d.Draft.Base.Site.EntryLabel(e), Shape: "stub", Ghost: words, Shows: words})
+		l.add(
+			itemRow{
+				ID:    itemID{Entry: e.ID}.String(),
+				Level: level,
+				Label: l.d.Draft.Base.Site.EntryLabel(e),
+				Shape: "stub",
+				Ghost: words,
+				Shows: words,
+			},
+		)
 	}
 }
 
 func (l *laying) row(e *site.Entry, level int) itemRow {
 	d := l.d
 	row := itemRow{
-		ID: itemID{Entry: e.ID}.String(), Level: level, Label: d.Site.EntryLabel(e), Leads: d.leads(e), Who: d.Site.AudienceWords(e.Audience),
+		ID: itemID{
+			Entry: e.ID,
+		}.String(), Level: level, Label: d.Site.EntryLabel(e), Leads: d.leads(e), Who: d.Site.AudienceWords(e.Audience),
 		Shape: "full", Shows: "Yes", Icon: e.Icon, Badge: e.Badge, BadgeLook: skin.Pair(e.Badge.Pair), NewTab: e.NewTab, Change: l.changed[e.ID],
 	}
 	if why := l.why.WhyNot(e.ID); why.Entry != 0 {
@@ -313,7 +347,8 @@ func holding(s *site.Site, id site.EntryID) (*site.Entry, *site.Menu) {
 	return nil, nil
 }
 
-// takenItems gives the items that stood below one in public and do not in the draft, by the item after which they stood.
+// takenItems gives the items that stood below one in public and do not in the draft, by the item after which they
+// stood.
 func (d *desk) takenItems(parent site.EntryID) map[site.EntryID][]*site.Entry {
 	was := d.Draft.Base.Site.Menu(d.Menu.ID)
 	if was == nil || was == d.Menu || d.State == "now" {

@@ -42,7 +42,14 @@ func (s *Server) itemSheet(d *desk) *itemSheet {
 	if e == nil {
 		return nil
 	}
-	made := &itemSheet{Entry: e, Row: d.Item.String(), Label: d.Site.EntryLabel(e), Leads: d.leads(e), Self: site.SelfNot, Icons: d.Site.Theme().Icons}
+	made := &itemSheet{
+		Entry: e,
+		Row:   d.Item.String(),
+		Label: d.Site.EntryLabel(e),
+		Leads: d.leads(e),
+		Self:  site.SelfNot,
+		Icons: d.Site.Theme().Icons,
+	}
 	if p := d.Site.Page(d.Item.Page); p != nil {
 		made.Automatic, made.Label, made.Leads, made.Shows = p, p.Label, addressOf(d.Site, p.ID), "Yes"
 		made.Where = "Made by “" + d.Site.EntryLabel(e) + "”: it follows the tree, where it is " + place(d.Site, p.ID)
@@ -106,7 +113,14 @@ func (d *desk) itemPlace(s *site.Site, m *site.Menu, e *site.Entry) (words strin
 	at := slices.Index(siblings, e.ID)
 	words = fmt.Sprintf("%d of %d in “%s”", at+1, len(siblings), m.Name)
 	if above := m.Entry(e.Parent); above != nil {
-		words = fmt.Sprintf("%d of %d below “%s”, level %d of “%s”", at+1, len(siblings), s.EntryLabel(above), m.Level(e.ID), m.Name)
+		words = fmt.Sprintf(
+			"%d of %d below “%s”, level %d of “%s”",
+			at+1,
+			len(siblings),
+			s.EntryLabel(above),
+			m.Level(e.ID),
+			m.Name,
+		)
 	}
 	if at > 0 {
 		words += ", after “" + s.EntryLabel(m.Entry(siblings[at-1])) + "”"

@@ -231,7 +231,13 @@ func TestRowsByArithmeticAreTheRowsOneByOne(t *testing.T) {
 				is = made
 			}
 		}
-		d := &desk{Draft: &store.Draft{Base: &store.Published{Site: base}, Site: is}, Site: is, State: "after", Lens: reach.Lens{At: testkit.Now}, Selected: is.Home()}
+		d := &desk{
+			Draft:    &store.Draft{Base: &store.Published{Site: base}, Site: is},
+			Site:     is,
+			State:    "after",
+			Lens:     reach.Lens{At: testkit.Now},
+			Selected: is.Home(),
+		}
 		open := map[site.PageID]bool{}
 		is.Walk(is.Home(), func(p *site.Page) bool { open[p.ID] = rapid.Bool().Draw(t, "open"); return true })
 		var pages []site.PageID
@@ -267,7 +273,16 @@ func TestRowsByArithmeticAreTheRowsOneByOne(t *testing.T) {
 		for from := 0; from < len(want)+3; from += 3 {
 			got := d.rows(open, from, 5)
 			if got.Total != len(want) || got.Index != index {
-				t.Fatalf("%d rows, selected %d; want %d and %d: %v, ghosts %v, home %v", got.Total, got.Index, len(want), index, want, ghosts, is.Children(is.Home()))
+				t.Fatalf(
+					"%d rows, selected %d; want %d and %d: %v, ghosts %v, home %v",
+					got.Total,
+					got.Index,
+					len(want),
+					index,
+					want,
+					ghosts,
+					is.Children(is.Home()),
+				)
 			}
 			var rows []string
 			for i, row := range got.Rows {
@@ -280,7 +295,8 @@ func TestRowsByArithmeticAreTheRowsOneByOne(t *testing.T) {
 					t.Fatalf("row %d says that it is row %d", from+i+1, row.Row)
 				}
 			}
-			if end := min(from+5, len(want)); from < end && !slices.Equal(want[from:end], rows) || from >= end && len(rows) > 0 {
+			if end := min(from+5, len(want)); from < end && !slices.Equal(want[from:end], rows) ||
+				from >= end && len(rows) > 0 {
 				t.Fatalf("from %d: %v, want %v", from, rows, want[min(from, len(want)):end])
 			}
 		}

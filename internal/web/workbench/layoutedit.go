@@ -40,7 +40,8 @@ func (s *Server) layoutEdit(w http.ResponseWriter, r *http.Request, d *desk) err
 	}
 	chip := i.where(made.Site)
 	said := capital(words) + "."
-	if p := made.Site.Placement(chip.Placement); p != nil && slices.Contains([]string{"move", "nudge", "place", "make", "position"}, i.do) {
+	if p := made.Site.Placement(chip.Placement); p != nil &&
+		slices.Contains([]string{"move", "nudge", "place", "make", "position"}, i.do) {
 		on := *d
 		on.Site = made.Site
 		said = capital(words) + ": " + on.placeWords(p) + "."
@@ -83,7 +84,11 @@ func (s *Server) layoutTry(w http.ResponseWriter, r *http.Request, d *desk) erro
 	on.Site = next
 	if p := next.Placement(i.where(next).Placement); p != nil {
 		facts.Place = on.placeWords(p)
-		facts.Menu = "“" + next.Block(p.Block).Name + "” would show on " + count.Pages(region.Pages(next, next.Block(p.Block), d.Lens))
+		facts.Menu = "“" + next.Block(
+			p.Block,
+		).Name + "” would show on " + count.Pages(
+			region.Pages(next, next.Block(p.Block), d.Lens),
+		)
 	}
 	s.say(w, http.StatusOK, reply{Facts: facts})
 	return nil
@@ -131,22 +136,39 @@ func (i *mapIntent) operations(s *site.Site) ([]edit.Op, string, error) {
 	switch i.do {
 	case "block-field":
 		field := edit.Field(i.form("field"))
-		return []edit.Op{edit.EditBlock{Block: b.ID, Fields: []edit.FieldChange{{Field: field, Old: i.form("old"), New: strings.TrimSpace(i.form("new"))}}}}, "changed the " + field.Words() + " of " + name, nil
+		return []edit.Op{
+			edit.EditBlock{
+				Block:  b.ID,
+				Fields: []edit.FieldChange{{Field: field, Old: i.form("old"), New: strings.TrimSpace(i.form("new"))}},
+			},
+		}, "changed the " + field.Words() + " of " + name, nil
 	case "text":
-		return []edit.Op{edit.EditBlock{Block: b.ID, Fields: []edit.FieldChange{{Field: edit.Piece, Old: "text:" + i.form("old"), New: "text:" + i.hash}}}}, "wrote the text of " + name, nil
+		return []edit.Op{
+			edit.EditBlock{
+				Block:  b.ID,
+				Fields: []edit.FieldChange{{Field: edit.Piece, Old: "text:" + i.form("old"), New: "text:" + i.hash}},
+			},
+		}, "wrote the text of " + name, nil
 	case "image":
 		shows, _ := b.Shows.(site.ImagePiece)
 		next := site.ImagePiece{File: cmp.Or(i.form("file"), shows.File), Alternative: shows.Alternative}
 		if i.form("field") == "alternative" {
 			next.Alternative = i.form("new")
 		}
-		return []edit.Op{edit.EditBlock{Block: b.ID, Fields: []edit.FieldChange{{Field: edit.Piece, Old: edit.PieceText(shows), New: edit.PieceText(next)}}}}, "changed the image of " + name, nil
+		return []edit.Op{
+			edit.EditBlock{
+				Block:  b.ID,
+				Fields: []edit.FieldChange{{Field: edit.Piece, Old: edit.PieceText(shows), New: edit.PieceText(next)}},
+			},
+		}, "changed the image of " + name, nil
 	case "place":
 		slot := slotAt(s, i.form("region"), i.form("position"), 0)
 		if slot.Region == "" {
 			return nil, "", &edit.Refusal{Sentence: "Choose the region in which the block should stand."}
 		}
-		return []edit.Op{edit.PutPlacement{Placement: i.newPlacement, Block: b.ID, Slot: slot, Fields: onlyIn(i.form("layout"))}}, "put " + name, nil
+		return []edit.Op{
+			edit.PutPlacement{Placement: i.newPlacement, Block: b.ID, Slot: slot, Fields: onlyIn(i.form("layout"))},
+		}, "put " + name, nil
 	case "take-block":
 		return []edit.Op{edit.TakeBlock{Was: edit.MakeBlock{Block: b.ID}}}, "took the block " + name + " away", nil
 	}
@@ -165,19 +187,34 @@ func (i *mapIntent) onPlace(s *site.Site, p *site.Placement, name string) ([]edi
 		if field == edit.On {
 			words = map[string]string{"yes": "switched on ", "no": "switched off "}[value] + name
 		}
-		return []edit.Op{edit.EditPlacement{Placement: p.ID, Fields: []edit.FieldChange{{Field: field, Old: i.form("old"), New: value}}}}, words, nil
+		return []edit.Op{
+			edit.EditPlacement{
+				Placement: p.ID,
+				Fields:    []edit.FieldChange{{Field: field, Old: i.form("old"), New: value}},
+			},
+		}, words, nil
 	case "add", "drop":
 		return i.changeList(p, name)
 	case "move":
 		slot, err := i.slot(s, p)
 		return []edit.Op{edit.MovePlacement{Placement: p.ID, From: edit.SlotOf(s, p), To: slot}}, "moved " + name, err
 	case "position":
-		return []edit.Op{edit.MovePlacement{Placement: p.ID, From: edit.SlotOf(s, p), To: slotAt(s, p.Region, i.form("position"), p.ID)}}, "moved " + name, nil
+		return []edit.Op{
+			edit.MovePlacement{
+				Placement: p.ID,
+				From:      edit.SlotOf(s, p),
+				To:        slotAt(s, p.Region, i.form("position"), p.ID),
+			},
+		}, "moved " + name, nil
 	case "nudge":
 		slot, err := i.nudged(s, p)
 		return []edit.Op{edit.MovePlacement{Placement: p.ID, From: edit.SlotOf(s, p), To: slot}}, "moved " + name, err
 	case "take":
-		return []edit.Op{edit.TakePlacement{Placement: p.ID}}, "took " + name + " out of the region “" + s.Theme().Region(p.Region).Name + "”; the block is kept", nil
+		return []edit.Op{
+			edit.TakePlacement{Placement: p.ID},
+		}, "took " + name + " out of the region “" + s.Theme().Region(
+			p.Region,
+		).Name + "”; the block is kept", nil
 	}
 	return nil, "", &edit.Refusal{Sentence: "This edit is not known."}
 }
@@ -186,11 +223,19 @@ func (i *mapIntent) onPlace(s *site.Site, p *site.Placement, name string) ([]edi
 func (i *mapIntent) changeList(p *site.Placement, name string) ([]edit.Op, string, error) {
 	field := edit.Field(i.form("field"))
 	old := edit.PlacementValue(p, field)
-	items := slices.DeleteFunc(strings.Split(old, "|"), func(item string) bool { return item == "" || item == i.form("item") })
+	items := slices.DeleteFunc(
+		strings.Split(old, "|"),
+		func(item string) bool { return item == "" || item == i.form("item") },
+	)
 	if i.do == "add" {
 		items = append(items, i.form("item"))
 	}
-	return []edit.Op{edit.EditPlacement{Placement: p.ID, Fields: []edit.FieldChange{{Field: field, Old: old, New: strings.Join(items, "|")}}}}, "changed where " + name + " shows", nil
+	return []edit.Op{
+		edit.EditPlacement{
+			Placement: p.ID,
+			Fields:    []edit.FieldChange{{Field: field, Old: old, New: strings.Join(items, "|")}},
+		},
+	}, "changed where " + name + " shows", nil
 }
 
 // slot reads a slot: before or after another placement, or a position in a region.
@@ -205,7 +250,10 @@ func (i *mapIntent) slot(s *site.Site, p *site.Placement) (edit.Slot, error) {
 	if beside.ID == p.ID {
 		return edit.Slot{}, &edit.Refusal{Sentence: "A block can't stand beside itself."}
 	}
-	at := slices.Index(slices.DeleteFunc(region.In(s, beside.Region), func(id site.PlacementID) bool { return id == p.ID }), beside.ID) + 1
+	at := slices.Index(
+		slices.DeleteFunc(region.In(s, beside.Region), func(id site.PlacementID) bool { return id == p.ID }),
+		beside.ID,
+	) + 1
 	if i.form("way") != "before" {
 		at++
 	}
@@ -296,7 +344,12 @@ func (i *mapIntent) make(s *site.Site) ([]edit.Op, string, error) {
 		if m == nil {
 			return nil, "", &edit.Refusal{Sentence: "Choose the menu that the block should show."}
 		}
-		piece, name = edit.PieceText(site.MenuPiece{Menu: m.ID, Window: site.Window{First: 1, From: site.FromTrail, Unfold: site.UnfoldTrail}}), cmp.Or(name, m.Name)
+		piece, name = edit.PieceText(
+			site.MenuPiece{Menu: m.ID, Window: site.Window{First: 1, From: site.FromTrail, Unfold: site.UnfoldTrail}},
+		), cmp.Or(
+			name,
+			m.Name,
+		)
 	case "image":
 		if i.form("file") == "" {
 			return nil, "", &edit.Refusal{Sentence: "Choose or upload the image that the block should show."}
@@ -308,13 +361,21 @@ func (i *mapIntent) make(s *site.Site) ([]edit.Op, string, error) {
 			name = sort.Name
 		}
 	}
-	ops := []edit.Op{edit.MakeBlock{Block: i.newBlock, Fields: map[edit.Field]string{edit.Name: name, edit.Title: name, edit.Piece: piece}}}
+	ops := []edit.Op{
+		edit.MakeBlock{
+			Block:  i.newBlock,
+			Fields: map[edit.Field]string{edit.Name: name, edit.Title: name, edit.Piece: piece},
+		},
+	}
 	words := "made the block “" + short(name) + "”"
 	if i.form("region") == "" {
 		return ops, words, nil
 	}
 	slot := slotAt(s, i.form("region"), i.form("position"), 0)
-	return append(ops, edit.PutPlacement{Placement: i.newPlacement, Block: i.newBlock, Slot: slot, Fields: onlyIn(i.form("only"))}), words, nil
+	return append(
+		ops,
+		edit.PutPlacement{Placement: i.newPlacement, Block: i.newBlock, Slot: slot, Fields: onlyIn(i.form("only"))},
+	), words, nil
 }
 
 // blockText gives the text of a block for the editor.

@@ -13,8 +13,8 @@ import (
 	"vineladder/internal/web/skin"
 )
 
-// layoutsView is the layouts area: the map of a layout with the blocks that stand in its regions, and the sheet of the chip that is
-// selected. It shows everything in a layout, or what stands on one page for the visitor one views as.
+// layoutsView is the layouts area: the map of a layout with the blocks that stand in its regions, and the sheet of the
+// chip that is selected. It shows everything in a layout, or what stands on one page for the visitor one views as.
 type layoutsView struct {
 	screen
 	Layouts []layoutTab
@@ -114,7 +114,12 @@ func (id chipID) String() string {
 }
 
 func (s *Server) layouts(w http.ResponseWriter, r *http.Request, d *desk) error {
-	view := layoutsView{screen: screen{desk: d}, Narrow: r.FormValue("narrow") == "yes", MayPut: d.May(string(site.Place)), Sorts: blockSorts}
+	view := layoutsView{
+		screen: screen{desk: d},
+		Narrow: r.FormValue("narrow") == "yes",
+		MayPut: d.May(string(site.Place)),
+		Sorts:  blockSorts,
+	}
 	view.Locked = d.State == "now" || !view.MayPut.Yes
 	decision := region.LayoutOf(d.Site, d.Selected)
 	if r.FormValue("mode") == "page" {
@@ -163,7 +168,10 @@ func (v *layoutsView) fill() {
 			}
 			v.Areas = append(v.Areas, made)
 		}
-		slices.SortFunc(v.Areas, func(a, b mapArea) int { return slices.Index(order, a.Key) - slices.Index(order, b.Key) })
+		slices.SortFunc(
+			v.Areas,
+			func(a, b mapArea) int { return slices.Index(order, a.Key) - slices.Index(order, b.Key) },
+		)
 	} else {
 		for _, key := range order {
 			made := v.area(theme.Region(key))
@@ -179,7 +187,10 @@ func (v *layoutsView) fill() {
 		b := &v.Site.Blocks()[i]
 		if len(v.Site.PlacementsOf(b.ID)) == 0 {
 			id := chipID{Block: b.ID}
-			v.Tray = append(v.Tray, mapChip{ID: id.String(), Name: b.Name, What: v.pieceWords(b), Selected: id == v.Chip, Block: b.ID})
+			v.Tray = append(
+				v.Tray,
+				mapChip{ID: id.String(), Name: b.Name, What: v.pieceWords(b), Selected: id == v.Chip, Block: b.ID},
+			)
 		}
 	}
 }
@@ -192,7 +203,16 @@ func (v *layoutsView) chip(p *site.Placement, changed map[site.PlacementID]strin
 	b := v.Site.Block(p.Block)
 	position, _ := region.Position(v.Site, p)
 	id := chipID{Placement: p.ID}
-	chip := mapChip{ID: id.String(), Order: position, Name: b.Name, What: v.pieceWords(b), Off: p.Off, Selected: id == v.Chip, Block: b.ID, Change: changed[p.ID]}
+	chip := mapChip{
+		ID:       id.String(),
+		Order:    position,
+		Name:     b.Name,
+		What:     v.pieceWords(b),
+		Off:      p.Off,
+		Selected: id == v.Chip,
+		Block:    b.ID,
+		Change:   changed[p.ID],
+	}
 	var where []string
 	if p.Off {
 		where = append(where, "switched off")
@@ -230,7 +250,8 @@ func (d *desk) changedPlaces() map[site.PlacementID]string {
 
 func samePlacement(a, b *site.Placement) bool {
 	return a.Layout == b.Layout && a.Off == b.Off && a.Audience == b.Audience && a.LiveFrom.Equal(b.LiveFrom) && a.LiveUntil.Equal(b.LiveUntil) &&
-		slices.Equal(a.Where, b.Where) && slices.Equal(a.Except, b.Except) && slices.Equal(a.Kinds, b.Kinds) && slices.Equal(a.NotKinds, b.NotKinds)
+		slices.Equal(a.Where, b.Where) && slices.Equal(a.Except, b.Except) && slices.Equal(a.Kinds, b.Kinds) &&
+		slices.Equal(a.NotKinds, b.NotKinds)
 }
 
 // boxes draws a layout's grid: each region as one rectangle of cells.
@@ -242,7 +263,10 @@ func boxes(l *site.Layout) []layoutBox {
 			at, known := seen[key]
 			if !known {
 				seen[key] = len(drawn)
-				drawn = append(drawn, layoutBox{X: x, Y: y, W: 1, H: 1, Columns: len(row), Content: key == site.ContentRegion})
+				drawn = append(
+					drawn,
+					layoutBox{X: x, Y: y, W: 1, H: 1, Columns: len(row), Content: key == site.ContentRegion},
+				)
 				continue
 			}
 			box := &drawn[at]
@@ -291,7 +315,15 @@ func (d *desk) pieceWords(b *site.Block) string {
 // A blockSort is a type of block that can be made by hand.
 type blockSort struct{ Key, Name string }
 
-var blockSorts = []blockSort{{"text", "Text"}, {"menu", "Menu"}, {"breadcrumb", "Breadcrumb"}, {"children", "Pages inside"}, {"image", "Image"}, {"account", "Account"}, {"name", "Site name and mark"}}
+var blockSorts = []blockSort{
+	{"text", "Text"},
+	{"menu", "Menu"},
+	{"breadcrumb", "Breadcrumb"},
+	{"children", "Pages inside"},
+	{"image", "Image"},
+	{"account", "Account"},
+	{"name", "Site name and mark"},
+}
 
 func sortOfBlock(b *site.Block) string {
 	switch b.Shows.(type) {
@@ -339,5 +371,8 @@ func (v layoutsView) ChipPage() string { return strconv.FormatInt(int64(v.Select
 
 // Regions are those in which blocks can stand.
 func (v layoutsView) Regions() []site.Region {
-	return slices.DeleteFunc(slices.Clone(v.Site.Theme().Regions), func(r site.Region) bool { return r.Key == site.ContentRegion })
+	return slices.DeleteFunc(
+		slices.Clone(v.Site.Theme().Regions),
+		func(r site.Region) bool { return r.Key == site.ContentRegion },
+	)
 }

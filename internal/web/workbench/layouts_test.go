@@ -27,7 +27,11 @@ Home
 	s, _, err := edit.ApplyAll(s, []edit.Op{
 		edit.MakeBlock{Block: 3, Fields: map[edit.Field]string{edit.Name: "Radio", edit.Piece: "text:h"}},
 		edit.PutPlacement{Placement: 3, Block: 3, Slot: edit.Slot{Region: "side"}, Fields: map[edit.Field]string{
-			edit.Where: fmt.Sprintf("branch:%d|page:%d", id("Harbours"), id("Wide page")), edit.Except: fmt.Sprintf("page:%d", id("North pier")),
+			edit.Where: fmt.Sprintf(
+				"branch:%d|page:%d",
+				id("Harbours"),
+				id("Wide page"),
+			), edit.Except: fmt.Sprintf("page:%d", id("North pier")),
 		}},
 		edit.MakeBlock{Block: 4, Fields: map[edit.Field]string{edit.Name: "Storm", edit.Piece: "text:"}},
 	}, testkit.Now)
@@ -69,10 +73,31 @@ func drawMap(v *layoutsView) map[string]string {
 
 func TestTheMapShowsALayoutAndAPage(t *testing.T) {
 	d := mapDesk(t)
-	assert.Equal(t, map[string]string{"header": "Header", "side": "Side menu, Radio", "tray": "Storm"}, drawMap(mapOf(d, 0, "")))
-	assert.Equal(t, map[string]string{"header": "Header", "side": "Side menu, Radio (the page is left out)", "tray": "Storm"}, drawMap(mapOf(d, testkit.Find(t, d.Site, "North pier"), "")))
-	assert.Equal(t, map[string]string{"header": "Header", "side": "Side menu, Radio (the page is not among those that it is for)", "tray": "Storm"}, drawMap(mapOf(d, testkit.Find(t, d.Site, "Fares"), "")))
-	assert.Equal(t, map[string]string{"header": "Header", "tray": "Storm"}, drawMap(mapOf(d, testkit.Find(t, d.Site, "Wide page"), "")), "its layout has no side")
+	assert.Equal(
+		t,
+		map[string]string{"header": "Header", "side": "Side menu, Radio", "tray": "Storm"},
+		drawMap(mapOf(d, 0, "")),
+	)
+	assert.Equal(
+		t,
+		map[string]string{"header": "Header", "side": "Side menu, Radio (the page is left out)", "tray": "Storm"},
+		drawMap(mapOf(d, testkit.Find(t, d.Site, "North pier"), "")),
+	)
+	assert.Equal(
+		t,
+		map[string]string{
+			"header": "Header",
+			"side":   "Side menu, Radio (the page is not among those that it is for)",
+			"tray":   "Storm",
+		},
+		drawMap(mapOf(d, testkit.Find(t, d.Site, "Fares"), "")),
+	)
+	assert.Equal(
+		t,
+		map[string]string{"header": "Header", "tray": "Storm"},
+		drawMap(mapOf(d, testkit.Find(t, d.Site, "Wide page"), "")),
+		"its layout has no side",
+	)
 	v := mapOf(d, 0, "p3")
 	chip := v.Areas[1].Chips[1]
 	assert.True(t, chip.Selected)
@@ -80,12 +105,20 @@ func TestTheMapShowsALayoutAndAPage(t *testing.T) {
 	assert.Equal(t, "conditional · in all layouts", chip.Where)
 	assert.Equal(t, []string{"header", "side", "content", "footer"}, v.Layout.Order(false), "row by row")
 	assert.Equal(t, []string{"header", "content", "side", "footer"}, v.Layout.Order(true))
-	assert.Equal(t, []layoutBox{{0, 0, 2, 1, 2, false}, {0, 1, 1, 1, 2, false}, {1, 1, 1, 1, 2, true}, {0, 2, 2, 1, 2, false}}, boxes(v.Layout))
+	assert.Equal(
+		t,
+		[]layoutBox{{0, 0, 2, 1, 2, false}, {0, 1, 1, 1, 2, false}, {1, 1, 1, 1, 2, true}, {0, 2, 2, 1, 2, false}},
+		boxes(v.Layout),
+	)
 }
 
 func TestTheMapMarksWhatTheDraftDid(t *testing.T) {
-	d := mapDesk(t, edit.MovePlacement{Placement: 3, To: edit.Slot{Region: "side", Before: 2}}, edit.EditPlacement{Placement: 1, Fields: []edit.FieldChange{{Field: edit.On, Old: "yes", New: "no"}}},
-		edit.PutPlacement{Placement: 9, Block: 4, Slot: edit.Slot{Region: "footer"}})
+	d := mapDesk(
+		t,
+		edit.MovePlacement{Placement: 3, To: edit.Slot{Region: "side", Before: 2}},
+		edit.EditPlacement{Placement: 1, Fields: []edit.FieldChange{{Field: edit.On, Old: "yes", New: "no"}}},
+		edit.PutPlacement{Placement: 9, Block: 4, Slot: edit.Slot{Region: "footer"}},
+	)
 	assert.Equal(t, map[site.PlacementID]string{1: "Edited", 3: "Moved", 9: "New"}, d.changedPlaces())
 	d.State = "now"
 	assert.Empty(t, d.changedPlaces())
@@ -111,7 +144,14 @@ func mapForm(do, chip string, fields ...string) *mapIntent {
 	for i := 0; i < len(fields); i += 2 {
 		form[fields[i]] = fields[i+1]
 	}
-	return &mapIntent{do: do, chip: readChip(chip), form: func(name string) string { return form[name] }, newBlock: 77, newPlacement: 77, hash: "new"}
+	return &mapIntent{
+		do:           do,
+		chip:         readChip(chip),
+		form:         func(name string) string { return form[name] },
+		newBlock:     77,
+		newPlacement: 77,
+		hash:         "new",
+	}
 }
 
 func TestWhatIsDoneOnTheMap(t *testing.T) {
@@ -200,10 +240,22 @@ func TestARegionThatALayoutLacks(t *testing.T) {
 }
 
 func TestTheSheetOfABlock(t *testing.T) {
-	d := mapDesk(t, edit.PutPlacement{Placement: 9, Block: 3, Slot: edit.Slot{Region: "footer"}, Fields: map[edit.Field]string{edit.Layout: "wide", edit.On: "no"}})
+	d := mapDesk(
+		t,
+		edit.PutPlacement{
+			Placement: 9,
+			Block:     3,
+			Slot:      edit.Slot{Region: "footer"},
+			Fields:    map[edit.Field]string{edit.Layout: "wide", edit.On: "no"},
+		},
+	)
 	sheet := d.blockSheet(readChip("p3"))
 	assert.Equal(t, "Radio", sheet.Name)
-	assert.Equal(t, []blockPlace{{"p9", "Footer, 1 of 1, only in Wide, switched off", false}, {"p3", "Side, 2 of 2", true}}, sheet.Places)
+	assert.Equal(
+		t,
+		[]blockPlace{{"p9", "Footer, 1 of 1, only in Wide, switched off", false}, {"p3", "Side, 2 of 2", true}},
+		sheet.Places,
+	)
 	assert.Equal(t, 1, sheet.Pages, "Harbours; North pier is left out, and the wide layout has no side")
 	assert.Equal(t, []spotWords{{"page:6", "North pier", false}}, sheet.Place.Except)
 	tray := d.blockSheet(readChip("b4"))
@@ -226,7 +278,16 @@ func TestWhatDecidesOnALayout(t *testing.T) {
 	}
 	assert.Equal(t, "the one of the site", say("Fares"))
 	assert.Equal(t, "set on the page itself", say("Wide page"))
-	next, _, err := edit.ApplyAll(d.Site, []edit.Op{edit.Edit{Page: testkit.Find(t, d.Site, "Sailings"), Fields: []edit.FieldChange{{Field: edit.BranchLayout, New: "wide"}}}}, testkit.Now)
+	next, _, err := edit.ApplyAll(
+		d.Site,
+		[]edit.Op{
+			edit.Edit{
+				Page:   testkit.Find(t, d.Site, "Sailings"),
+				Fields: []edit.FieldChange{{Field: edit.BranchLayout, New: "wide"}},
+			},
+		},
+		testkit.Now,
+	)
 	require.NoError(t, err)
 	d.Site = next
 	assert.Equal(t, "set for all below “Sailings”", say("Fares"))

@@ -58,7 +58,11 @@ func (i *intent) window(s *site.Site) ([]edit.Op, string, error) {
 	for _, id := range i.pages {
 		if p := s.Page(id); p != nil && p.Parent != 0 {
 			ops = append(ops, edit.Edit{Page: id, Fields: []edit.FieldChange{
-				{Field: edit.LiveFrom, Old: edit.Value(p, edit.LiveFrom), New: from}, {Field: edit.LiveUntil, Old: edit.Value(p, edit.LiveUntil), New: until},
+				{
+					Field: edit.LiveFrom,
+					Old:   edit.Value(p, edit.LiveFrom),
+					New:   from,
+				}, {Field: edit.LiveUntil, Old: edit.Value(p, edit.LiveUntil), New: until},
 			}})
 		}
 	}
@@ -155,7 +159,12 @@ func reordered(was, is *site.Site, id site.PageID) string {
 	if moved == 0 {
 		return "No page inside changes its place."
 	}
-	return fmt.Sprintf("%s of %s inside change their place; first come %s", count.Number(moved), count.Pages(len(kids)), strings.Join(first, ", "))
+	return fmt.Sprintf(
+		"%s of %s inside change their place; first come %s",
+		count.Number(moved),
+		count.Pages(len(kids)),
+		strings.Join(first, ", "),
+	)
 }
 
 // many says where a selection would stand.

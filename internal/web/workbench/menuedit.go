@@ -104,7 +104,8 @@ func (i *menuIntent) place(d *desk, next *site.Site) string {
 	if len(i.newEntries) > 0 {
 		id = i.newEntries[0]
 	}
-	if block := next.Block(cmp.Or(i.newBlock, number[site.BlockID](i.form("block")))); block != nil && (i.do == "window" || i.do == "place" || i.do == "make-menu") {
+	if block := next.Block(cmp.Or(i.newBlock, number[site.BlockID](i.form("block")))); block != nil &&
+		(i.do == "window" || i.do == "place" || i.do == "make-menu") {
 		return "“" + block.Name + "” would show on " + count.Pages(region.Pages(next, block, d.Lens))
 	}
 	e, m := holding(next, id)
@@ -234,7 +235,12 @@ func (i *menuIntent) operations(s *site.Site) ([]edit.Op, string, error) {
 	switch i.do {
 	case "menu-field":
 		field := edit.Field(i.form("field"))
-		return []edit.Op{edit.EditMenu{Menu: m.ID, Fields: []edit.FieldChange{{Field: field, Old: i.form("old"), New: strings.TrimSpace(i.form("new"))}}}}, "changed the " + field.Words() + " of the menu " + name, nil
+		return []edit.Op{
+			edit.EditMenu{
+				Menu:   m.ID,
+				Fields: []edit.FieldChange{{Field: field, Old: i.form("old"), New: strings.TrimSpace(i.form("new"))}},
+			},
+		}, "changed the " + field.Words() + " of the menu " + name, nil
 	case "copy-menu":
 		return i.copyMenu(s, m)
 	case "take-menu":
@@ -273,13 +279,25 @@ func (i *menuIntent) onItems(s *site.Site, m *site.Menu) ([]edit.Op, string, err
 		if label := i.form("label"); field == edit.Shows && label != "" && e.Label == "" {
 			fields = append(fields, edit.FieldChange{Field: edit.Label, New: label})
 		}
-		return []edit.Op{edit.EditEntry{Menu: m.ID, Entry: e.ID, Fields: fields}}, setItem(field, value) + " " + what, nil
+		return []edit.Op{
+			edit.EditEntry{Menu: m.ID, Entry: e.ID, Fields: fields},
+		}, setItem(
+			field,
+			value,
+		) + " " + what, nil
 	case "set":
 		field, value := edit.Field(i.form("field")), i.form("new")
 		var ops []edit.Op
 		for _, id := range i.entries() {
 			if of := m.Entry(id); of != nil && edit.EntryValue(of, field) != value {
-				ops = append(ops, edit.EditEntry{Menu: m.ID, Entry: id, Fields: []edit.FieldChange{{Field: field, Old: edit.EntryValue(of, field), New: value}}})
+				ops = append(
+					ops,
+					edit.EditEntry{
+						Menu:   m.ID,
+						Entry:  id,
+						Fields: []edit.FieldChange{{Field: field, Old: edit.EntryValue(of, field), New: value}},
+					},
+				)
 			}
 		}
 		return ops, setItem(field, value) + " " + what, nil
@@ -308,7 +326,11 @@ func (i *menuIntent) onItems(s *site.Site, m *site.Menu) ([]edit.Op, string, err
 }
 
 func automaticRefusal(s *site.Site, e *site.Entry) error {
-	return &edit.Refusal{Sentence: "This line is automatic: “" + s.EntryLabel(e) + "” makes it, and it follows the tree. Move or unlist its page, or pin it as an item of its own."}
+	return &edit.Refusal{
+		Sentence: "This line is automatic: “" + s.EntryLabel(
+			e,
+		) + "” makes it, and it follows the tree. Move or unlist its page, or pin it as an item of its own.",
+	}
 }
 
 // gap reads where: "into", "before" or "after" an item, or with no item the end of the menu that "to" names.
@@ -354,7 +376,10 @@ func (i *menuIntent) put(s *site.Site, m *site.Menu) ([]edit.Op, string, error) 
 	if err != nil {
 		return nil, "", err
 	}
-	form := edit.EntryForm{ID: i.newEntries[0], Fields: map[edit.Field]string{edit.Shows: cmp.Or(i.form("shows"), "heading")}}
+	form := edit.EntryForm{
+		ID:     i.newEntries[0],
+		Fields: map[edit.Field]string{edit.Shows: cmp.Or(i.form("shows"), "heading")},
+	}
 	if label := strings.TrimSpace(i.form("label")); label != "" {
 		form.Fields[edit.Label] = label
 	}
@@ -362,7 +387,11 @@ func (i *menuIntent) put(s *site.Site, m *site.Menu) ([]edit.Op, string, error) 
 	if other := s.Menu(to.Menu); other != nil {
 		name = other.Name
 	}
-	return []edit.Op{edit.PutEntries{Gap: to, Entries: []edit.EntryForm{form}}}, "put an item into “" + short(name) + "”", nil
+	return []edit.Op{
+		edit.PutEntries{Gap: to, Entries: []edit.EntryForm{form}},
+	}, "put an item into “" + short(
+		name,
+	) + "”", nil
 }
 
 // move takes the items of a selection to one gap, each after the one before.
@@ -436,7 +465,9 @@ func positionedItem(m *site.Menu, e *site.Entry, typed string) (edit.Gap, error)
 	siblings := slices.DeleteFunc(slices.Clone(m.Below(e.Parent)), func(id site.EntryID) bool { return id == e.ID })
 	position, err := strconv.Atoi(strings.TrimSpace(typed))
 	if err != nil || position < 1 || position > len(siblings)+1 {
-		return edit.Gap{}, &edit.Refusal{Sentence: fmt.Sprintf("A position here is a number from 1 to %d.", len(siblings)+1)}
+		return edit.Gap{}, &edit.Refusal{
+			Sentence: fmt.Sprintf("A position here is a number from 1 to %d.", len(siblings)+1),
+		}
 	}
 	gap := edit.Gap{Menu: m.ID, Parent: e.Parent}
 	if position > 1 {

@@ -27,7 +27,11 @@ func (i *menuIntent) makeMenu(s *site.Site) ([]edit.Op, string, error) {
 // placeMenu puts a menu into a region, through a block that it makes.
 func (i *menuIntent) placeMenu(s *site.Site, m *site.Menu) ([]edit.Op, string, error) {
 	if b := s.Block(number[site.BlockID](i.form("block"))); b != nil {
-		return []edit.Op{edit.PutPlacement{Placement: i.newPlacement, Block: b.ID, Slot: i.slot(s), Fields: i.layoutField()}}, "put “" + short(b.Name) + "” into a region", nil
+		return []edit.Op{
+			edit.PutPlacement{Placement: i.newPlacement, Block: b.ID, Slot: i.slot(s), Fields: i.layoutField()},
+		}, "put “" + short(
+			b.Name,
+		) + "” into a region", nil
 	}
 	ops, where, err := i.blockOf(s, m.ID, m.Name)
 	return ops, "placed the menu “" + short(m.Name) + "”" + where, err
@@ -44,7 +48,11 @@ func (i *menuIntent) blockOf(s *site.Site, m site.MenuID, name string) ([]edit.O
 		return nil, "", err
 	}
 	title := strings.TrimSpace(i.form("title"))
-	fields := map[edit.Field]string{edit.Name: name, edit.Title: cmp.Or(title, name), edit.Piece: edit.PieceText(site.MenuPiece{Menu: m, Window: window})}
+	fields := map[edit.Field]string{
+		edit.Name:  name,
+		edit.Title: cmp.Or(title, name),
+		edit.Piece: edit.PieceText(site.MenuPiece{Menu: m, Window: window}),
+	}
 	if title != "" {
 		fields[edit.Titled] = "yes"
 	}
@@ -68,7 +76,8 @@ func (i *menuIntent) slot(s *site.Site) edit.Slot {
 	return slotAt(s, i.form("region"), i.form("position"), 0)
 }
 
-// slotAt is the slot of a region at a typed position, from 1, leaving aside a placement that is to be moved there; last without one.
+// slotAt is the slot of a region at a typed position, from 1, leaving aside a placement that is to be moved there; last
+// without one.
 func slotAt(s *site.Site, key, position string, moved site.PlacementID) edit.Slot {
 	slot := edit.Slot{Region: key}
 	var beside []site.PlacementID
@@ -147,10 +156,15 @@ func (i *menuIntent) copyMenu(_ *site.Site, m *site.Menu) ([]edit.Op, string, er
 	for n := range m.Entries {
 		ids[n] = m.Entries[n].ID
 	}
-	return []edit.Op{edit.MakeMenu{Menu: i.newMenu, Name: name, Entries: edit.CopyEntries(m, ids, i.newEntries)}}, "copied the menu “" + short(m.Name) + "”", nil
+	return []edit.Op{
+		edit.MakeMenu{Menu: i.newMenu, Name: name, Entries: edit.CopyEntries(m, ids, i.newEntries)},
+	}, "copied the menu “" + short(
+		m.Name,
+	) + "”", nil
 }
 
-// takeMenu takes a menu away, with the blocks that show it and stand nowhere. A menu that stands somewhere is refused, with where.
+// takeMenu takes a menu away, with the blocks that show it and stand nowhere. A menu that stands somewhere is refused,
+// with where.
 func (i *menuIntent) takeMenu(s *site.Site, m *site.Menu) ([]edit.Op, string, error) {
 	var ops []edit.Op
 	for bi := range s.Blocks() {
@@ -159,7 +173,13 @@ func (i *menuIntent) takeMenu(s *site.Site, m *site.Menu) ([]edit.Op, string, er
 			continue
 		}
 		if n := len(s.PlacementsOf(b.ID)); n > 0 {
-			return nil, "", &edit.Refusal{Sentence: fmt.Sprintf("“%s” shows this menu and stands in %s; take it out there first.", b.Name, count.Of(n, "place", "places"))}
+			return nil, "", &edit.Refusal{
+				Sentence: fmt.Sprintf(
+					"“%s” shows this menu and stands in %s; take it out there first.",
+					b.Name,
+					count.Of(n, "place", "places"),
+				),
+			}
 		}
 		ops = append(ops, edit.TakeBlock{Was: edit.MakeBlock{Block: b.ID}})
 	}

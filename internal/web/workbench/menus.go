@@ -19,8 +19,8 @@ import (
 	"vineladder/internal/web/skin"
 )
 
-// menusView is the menus area: one menu as a ladder, the blocks that show it, the sheet of the item that is selected, and what
-// visitors get.
+// menusView is the menus area: one menu as a ladder, the blocks that show it, the sheet of the item that is selected,
+// and what visitors get.
 type menusView struct {
 	screen
 	Tabs    []menuTab // the first menus and the chosen one
@@ -160,7 +160,8 @@ func (s *Server) fillMenus(r *http.Request, d *desk, view *menusView) error {
 	return nil
 }
 
-// blockChoices gives the blocks that show a menu, and says on how many pages it renders and through which of them (rules 5.7).
+// blockChoices gives the blocks that show a menu, and says on how many pages it renders and through which of them
+// (rules 5.7).
 func (d *desk) blockChoices(m *site.Menu) (choices []blockChoice, where string) {
 	var parts []string
 	for i := range d.Site.Blocks() {
@@ -217,7 +218,8 @@ func (f *windowForm) Last() int {
 	return f.Window.First + f.Window.Levels - 1
 }
 
-// result is what visitors get of the menu: what the chosen block shows on the page at hand, who sees which item, and why.
+// result is what visitors get of the menu: what the chosen block shows on the page at hand, who sees which item, and
+// why.
 type result struct {
 	Placed  bool // the block stands on that page
 	Why     string
@@ -269,8 +271,8 @@ func (d *desk) stands(b *site.Block) (bool, string) {
 	return false, "On this page “" + b.Name + "” does not show: " + why + "."
 }
 
-// matrix says who sees each item, and of what is automatic each line at the top of its run. What the draft changes is said with what
-// is public now.
+// matrix says who sees each item, and of what is automatic each line at the top of its run. What the draft changes is
+// said with what is public now.
 func (d *desk) matrix(viewers consequence.Viewers) []matrixRow {
 	base := d.Draft.Base.Site
 	shown, before := menu.Shown(d.Site, d.Menu, viewers.Panel), map[site.EntryID]reach.Mask{}

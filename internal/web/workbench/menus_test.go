@@ -36,7 +36,10 @@ Home
 			{ID: 14, Fields: shows("Offline")},
 			{ID: 15, Fields: branch},
 		}},
-		edit.MakeBlock{Block: 3, Fields: map[edit.Field]string{edit.Name: "Tasks block", edit.Piece: "menu:2:1:1:whole:0:all"}},
+		edit.MakeBlock{
+			Block:  3,
+			Fields: map[edit.Field]string{edit.Name: "Tasks block", edit.Piece: "menu:2:1:1:whole:0:all"},
+		},
 		edit.PutPlacement{Placement: 3, Block: 3, Slot: edit.Slot{Region: "side"}},
 	}, testkit.Now)
 	require.NoError(t, err)
@@ -81,17 +84,41 @@ Sailings full
 	assert.Equal(t, "No: nothing below it shows", rows[1].Shows)
 	assert.Equal(t, "No: this visitor does not reach the page", rows[2].Shows)
 	assert.Equal(t, "No: its page is not online", rows[3].Shows)
-	assert.Equal(t, 3, len(d.items(map[site.PageID]bool{12: true, 15: true}, nil, 0, 100).Rows)-1, "closed items are one row")
-	assert.Equal(t, "Offline stub\nSailings full", drawItems(d.items(map[site.PageID]bool{15: true}, nil, 3, 2)), "one window")
+	assert.Equal(
+		t,
+		3,
+		len(d.items(map[site.PageID]bool{12: true, 15: true}, nil, 0, 100).Rows)-1,
+		"closed items are one row",
+	)
+	assert.Equal(
+		t,
+		"Offline stub\nSailings full",
+		drawItems(d.items(map[site.PageID]bool{15: true}, nil, 3, 2)),
+		"one window",
+	)
 	d.Filter.Question = "stub"
-	assert.Equal(t, "For staff stub\n  Handbook stub\nOffline stub", drawItems(d.items(nil, nil, 0, 100)), "the Key keeps one shape, with what stands above")
+	assert.Equal(
+		t,
+		"For staff stub\n  Handbook stub\nOffline stub",
+		drawItems(d.items(nil, nil, 0, 100)),
+		"the Key keeps one shape, with what stands above",
+	)
 }
 
 func TestTheLadderMarksWhatTheDraftDid(t *testing.T) {
-	d := menuDesk(t, edit.MoveEntry{Entry: 14, To: edit.Gap{Menu: 2, Before: 11}}, edit.TakeEntry{Entry: 13},
+	d := menuDesk(
+		t,
+		edit.MoveEntry{Entry: 14, To: edit.Gap{Menu: 2, Before: 11}},
+		edit.TakeEntry{Entry: 13},
 		edit.EditEntry{Menu: 2, Entry: 11, Fields: []edit.FieldChange{{Field: edit.Label, Old: "", New: "Timetable"}}},
-		edit.PutEntries{Gap: edit.Gap{Menu: 2}, Entries: []edit.EntryForm{{ID: 21, Fields: map[edit.Field]string{edit.Shows: "web:https://tides.example/", edit.Label: "Tides"}}}},
-		edit.MoveEntry{Entry: 15, To: edit.Gap{Menu: 1}})
+		edit.PutEntries{
+			Gap: edit.Gap{Menu: 2},
+			Entries: []edit.EntryForm{
+				{ID: 21, Fields: map[edit.Field]string{edit.Shows: "web:https://tides.example/", edit.Label: "Tides"}},
+			},
+		},
+		edit.MoveEntry{Entry: 15, To: edit.Gap{Menu: 1}},
+	)
 	assert.Equal(t, `Offline stub | Moved
 Sailings stub | moved to “Main menu”
 Timetable full | Edited | shown here
@@ -206,7 +233,22 @@ func TestMenusAreMadeCopiedAndPlaced(t *testing.T) {
 		require.NoError(t, err)
 		return next
 	}
-	next := apply(intentOf(d, "make-menu", "name", "Seasons", "region", "side", "position", "1", "title", "This season", "levels", "1"))
+	next := apply(
+		intentOf(
+			d,
+			"make-menu",
+			"name",
+			"Seasons",
+			"region",
+			"side",
+			"position",
+			"1",
+			"title",
+			"This season",
+			"levels",
+			"1",
+		),
+	)
 	made := next.MenuByKey("seasons")
 	require.NotNil(t, made)
 	on := *d
@@ -223,7 +265,12 @@ func TestMenusAreMadeCopiedAndPlaced(t *testing.T) {
 	assert.Equal(t, "Errands", next.Menu(2).Name)
 	next = apply(intentOf(d, "window", "block", "3", "first", "2", "levels", "1", "from", "entry"))
 	_, window, _ := next.Block(3).Menu()
-	assert.Equal(t, site.Window{First: 2, Levels: 1, From: site.FromEntry, Entry: 12, Unfold: site.UnfoldAll}, window, "the first item that has any below it")
+	assert.Equal(
+		t,
+		site.Window{First: 2, Levels: 1, From: site.FromEntry, Entry: 12, Unfold: site.UnfoldAll},
+		window,
+		"the first item that has any below it",
+	)
 	_, where = d.blockChoices(d.Menu)
 	assert.Equal(t, "On 4 pages through “Tasks block”", where)
 }
@@ -248,11 +295,19 @@ func TestWindowsInWords(t *testing.T) {
 }
 
 func TestWhoSeesWhichItem(t *testing.T) {
-	d := menuDesk(t, edit.EditEntry{Menu: 2, Entry: 11, Fields: []edit.FieldChange{{Field: edit.Audience, Old: "", New: "staff"}}})
+	d := menuDesk(
+		t,
+		edit.EditEntry{Menu: 2, Entry: 11, Fields: []edit.FieldChange{{Field: edit.Audience, Old: "", New: "staff"}}},
+	)
 	viewers := consequence.ViewersOf(d.Site, nil, testkit.Now)
 	rows := d.matrix(viewers)
 	assert.Equal(t, "Winter", rows[0].Label)
-	assert.Equal(t, []string{"sees → not", "sees → not", "sees", "sees", "sees → not"}, rows[0].Cells, "signed out, signed in, staff, harbour masters, operators")
+	assert.Equal(
+		t,
+		[]string{"sees → not", "sees → not", "sees", "sees", "sees → not"},
+		rows[0].Cells,
+		"signed out, signed in, staff, harbour masters, operators",
+	)
 	assert.True(t, rows[0].Differs)
 	assert.Equal(t, []string{"not", "not", "sees", "sees", "not"}, rows[2].Cells, "the page is for staff")
 	assert.Equal(t, "Fares", rows[6].Label, "automatic lines are told apart too")
@@ -270,14 +325,26 @@ func TestWhereAPageShowsInMenus(t *testing.T) {
 	for _, p := range places {
 		got = append(got, p.Words+" ("+p.Way+")")
 	}
-	assert.Equal(t, []string{"first in Header, level 2, in “Sailings” (follows the tree)", "first in Side menu, level 2, in “Sailings” (follows the tree)", "first in Tasks block, level 1 (own item)"}, got)
+	assert.Equal(
+		t,
+		[]string{
+			"first in Header, level 2, in “Sailings” (follows the tree)",
+			"first in Side menu, level 2, in “Sailings” (follows the tree)",
+			"first in Tasks block, level 1 (own item)",
+		},
+		got,
+	)
 	places, _ = d.pageMenus(testkit.Find(t, d.Site, "Offline"))
 	assert.Equal(t, "In “Tasks”, not shown. No: its page is not online", places[0].Words)
 	_, not := d.pageMenus(testkit.Find(t, d.Site, "Handbook"))
 	assert.Equal(t, "this visitor does not reach the page", not)
 
 	gaps := d.menuGaps()
-	assert.Equal(t, []gapChoice{{"menu:2", "last in Tasks"}, {"after:11", "after Winter"}, {"into:11", "below Winter"}}, gaps[1].Gaps[:3])
+	assert.Equal(
+		t,
+		[]gapChoice{{"menu:2", "last in Tasks"}, {"after:11", "after Winter"}, {"into:11", "below Winter"}},
+		gaps[1].Gaps[:3],
+	)
 	for _, choice := range gaps[1].Gaps {
 		_, err := readGap(d.Site, choice.Key)
 		assert.NoError(t, err, choice.Key)
@@ -290,7 +357,17 @@ func TestWhereAPageShowsInMenus(t *testing.T) {
 
 func TestTheSheetOfAnItem(t *testing.T) {
 	s := &Server{}
-	d := menuDesk(t, edit.EditEntry{Menu: 2, Entry: 11, Fields: []edit.FieldChange{{Field: edit.BadgeText, New: "New"}, {Field: edit.BadgePair, New: "#ffffff on #12414a"}}})
+	d := menuDesk(
+		t,
+		edit.EditEntry{
+			Menu:  2,
+			Entry: 11,
+			Fields: []edit.FieldChange{
+				{Field: edit.BadgeText, New: "New"},
+				{Field: edit.BadgePair, New: "#ffffff on #12414a"},
+			},
+		},
+	)
 	d.Item = readItem("11")
 	sheet := s.itemSheet(d)
 	assert.Equal(t, "1 of 4 in “Tasks”, before “For staff”", sheet.Where)
@@ -301,7 +378,11 @@ func TestTheSheetOfAnItem(t *testing.T) {
 	assert.Equal(t, "1 of 1 below “For staff”, level 2 of “Tasks”", s.itemSheet(d).Where)
 	d.Item = readItem("15-3")
 	sheet = s.itemSheet(d)
-	assert.Equal(t, "Made by “Sailings”: it follows the tree, where it is 1 of 2 in “Sailings”, before “Fares”", sheet.Where)
+	assert.Equal(
+		t,
+		"Made by “Sailings”: it follows the tree, where it is 1 of 2 in “Sailings”, before “Fares”",
+		sheet.Where,
+	)
 	d.Item = itemID{}
 	assert.Nil(t, s.itemSheet(d))
 	for typed, id := range map[string]itemID{"12": {12, 0}, "12-345": {12, 345}, "": {}, "x": {}} {
@@ -309,7 +390,8 @@ func TestTheSheetOfAnItem(t *testing.T) {
 	}
 }
 
-// A ladder that is kept is the one that would be laid out: for another Site, visitor, item, fold or moment it is another.
+// A ladder that is kept is the one that would be laid out: for another Site, visitor, item, fold or moment it is
+// another.
 func TestKeptLaddersOfItemsAreAsFreshOnes(t *testing.T) {
 	d := menuDesk(t)
 	ladders := &itemLadders{}
@@ -319,7 +401,11 @@ func TestKeptLaddersOfItemsAreAsFreshOnes(t *testing.T) {
 				for _, question := range []string{"", "stub"} {
 					d.As, d.Filter.Question = as, question
 					d.Lens = d.lens(testkit.Now)
-					assert.Equal(t, drawItems(d.items(closed, nil, 1, 4)), drawItems(ladders.of(d, closed, nil).window(1, 4)))
+					assert.Equal(
+						t,
+						drawItems(d.items(closed, nil, 1, 4)),
+						drawItems(ladders.of(d, closed, nil).window(1, 4)),
+					)
 				}
 			}
 		}

@@ -13,9 +13,9 @@ const heartbeat = 25 * time.Second
 // slowReader is how long a piece of news may take to be read; who takes longer is cut off, and asks again.
 const slowReader = 20 * time.Second
 
-// news tells the screen, as server-sent events, of each publication and of each change of the draft that it shows. The screen
-// asks for its parts again; nothing is decided here. What it says is the number of the revision or of the draft's version, so
-// that a screen which shows it already, since the edit was its own, stays as it is.
+// news tells the screen, as server-sent events, of each publication and of each change of the draft that it shows. The
+// screen asks for its parts again; nothing is decided here. What it says is the number of the revision or of the
+// draft's version, so that a screen which shows it already, since the edit was its own, stays as it is.
 func (s *Server) news(w http.ResponseWriter, r *http.Request) {
 	draft, _ := strconv.ParseInt(r.FormValue("draft"), 10, 64)
 	control := http.NewResponseController(w)

@@ -22,12 +22,18 @@ type menuPlace struct {
 	Shows bool
 }
 
-// pageMenus lists every menu in which a page shows to a lens, and where, by which way, and then the items that lead to it and do not
-// show (rules 5.7). not says why it is in no menu.
+// pageMenus lists every menu in which a page shows to a lens, and where, by which way, and then the items that lead to
+// it and do not show (rules 5.7). not says why it is in no menu.
 func (d *desk) pageMenus(id site.PageID) (places []menuPlace, not string) {
 	shown, why := shownIn(d.Site, id, d.Lens)
 	for _, at := range region.Where(d.Site, id, d.Lens) {
-		place := menuPlace{Words: shown[len(places)], Way: "follows the tree", Menu: at.Menu.ID, Shows: true, Row: itemID{at.Entry, id}.String()}
+		place := menuPlace{
+			Words: shown[len(places)],
+			Way:   "follows the tree",
+			Menu:  at.Menu.ID,
+			Shows: true,
+			Row:   itemID{at.Entry, id}.String(),
+		}
 		if at.Own {
 			place.Way, place.Item, place.Row = "own item", at.Entry, itemID{Entry: at.Entry}.String()
 		}
@@ -41,7 +47,16 @@ func (d *desk) pageMenus(id site.PageID) (places []menuPlace, not string) {
 		for ei := range m.Entries {
 			e := &m.Entries[ei]
 			if to, leads := e.Shows.(site.ToPage); leads && to.Page == id && !holdsItem(places, e.ID) {
-				places = append(places, menuPlace{Words: d.hiddenItem(m, e), Way: "own item", Menu: m.ID, Item: e.ID, Row: itemID{Entry: e.ID}.String()})
+				places = append(
+					places,
+					menuPlace{
+						Words: d.hiddenItem(m, e),
+						Way:   "own item",
+						Menu:  m.ID,
+						Item:  e.ID,
+						Row:   itemID{Entry: e.ID}.String(),
+					},
+				)
 			}
 		}
 	}
@@ -144,6 +159,11 @@ func (i *intent) alsoInMenu(s *site.Site, ops []edit.Op, page site.PageID) ([]ed
 		return ops, nil
 	}
 	gap, err := readGap(s, choice)
-	put := edit.PutEntries{Gap: gap, Entries: []edit.EntryForm{{ID: i.newEntry, Fields: map[edit.Field]string{edit.Shows: fmt.Sprintf("page:%d", page)}}}}
+	put := edit.PutEntries{
+		Gap: gap,
+		Entries: []edit.EntryForm{
+			{ID: i.newEntry, Fields: map[edit.Field]string{edit.Shows: fmt.Sprintf("page:%d", page)}},
+		},
+	}
 	return append(ops, put), err
 }

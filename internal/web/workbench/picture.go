@@ -132,14 +132,25 @@ func (v pictureView) Keep() map[string]string {
 
 func (v *pictureView) add(s *site.Site, box icicle.Box, answer func(*site.Page) int) {
 	p := s.Page(box.Page)
-	made := pictureBox{Box: box, Y: box.Level * pictureRow, H: pictureRow - 2, Label: p.Label, Kids: len(s.Children(p.ID)) > 0}
+	made := pictureBox{
+		Box:   box,
+		Y:     box.Level * pictureRow,
+		H:     pictureRow - 2,
+		Label: p.Label,
+		Kids:  len(s.Children(p.ID)) > 0,
+	}
 	if box.More > 0 {
 		made.Label = count.Number(box.More) + " more"
 		made.Answer = "several pages"
 		if made.Class = common(s, box, answer); made.Class > 0 {
 			made.Answer = "all " + v.Legend[made.Class-1].Words
 		}
-		made.Says = fmt.Sprintf("%s beside each other, from “%s” on, %s in all", count.Pages(box.More), p.Label, count.Pages(box.Pages))
+		made.Says = fmt.Sprintf(
+			"%s beside each other, from “%s” on, %s in all",
+			count.Pages(box.More),
+			p.Label,
+			count.Pages(box.Pages),
+		)
 	} else {
 		made.Class = answer(p)
 		made.Answer = v.Legend[made.Class-1].Words
@@ -178,9 +189,11 @@ func legend(words ...string) []legendLine {
 	return lines
 }
 
-// shading gives the function that answers the question for a page, as a number in the legend. An unknown question is the first.
+// shading gives the function that answers the question for a page, as a number in the legend. An unknown question is
+// the first.
 func (d *desk) shading(key *string, now time.Time) (func(*site.Page) int, []legendLine) {
-	if b := d.Site.Block(number[site.BlockID](strings.TrimPrefix(*key, "block:"))); b != nil && strings.HasPrefix(*key, "block:") {
+	if b := d.Site.Block(number[site.BlockID](strings.TrimPrefix(*key, "block:"))); b != nil &&
+		strings.HasPrefix(*key, "block:") {
 		on := map[site.PageID]bool{}
 		region.Cover(d.Site, b, reach.NewPanel(d.Lens), func(p *site.Page, _ reach.Mask) { on[p.ID] = true })
 		return func(p *site.Page) int {

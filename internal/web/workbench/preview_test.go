@@ -24,8 +24,13 @@ func TestAPreviewEndsWithItsSession(t *testing.T) {
 	b := openBench(t, "structure")
 	built, err := assets.New()
 	require.NoError(t, err)
-	site, err := public.New(b.store, public.Settings{Origin: "http://site.example", Hosts: []string{"site.example"}, Workbench: b.URL}, built,
-		gate.NewSigner([]byte("key")), slog.New(slog.DiscardHandler))
+	site, err := public.New(
+		b.store,
+		public.Settings{Origin: "http://site.example", Hosts: []string{"site.example"}, Workbench: b.URL},
+		built,
+		gate.NewSigner([]byte("key")),
+		slog.New(slog.DiscardHandler),
+	)
 	require.NoError(t, err)
 	t.Cleanup(site.Close)
 	preview := func(b *bench) string {

@@ -17,7 +17,10 @@ import (
 )
 
 // step goes one step back or forth in the draft, says it and goes there.
-func (s *Server) step(verb string, do func(context.Context, int64, store.Account) (*store.Draft, store.Step, error)) deskHandler {
+func (s *Server) step(
+	verb string,
+	do func(context.Context, int64, store.Account) (*store.Draft, store.Step, error),
+) deskHandler {
 	return func(w http.ResponseWriter, r *http.Request, d *desk) error {
 		made, step, err := do(r.Context(), d.Draft.ID, d.Who)
 		if err != nil {
@@ -65,7 +68,13 @@ func (s *Server) review(w http.ResponseWriter, r *http.Request, d *desk) error {
 	if err != nil {
 		return err
 	}
-	view := reviewView{desk: d, Steps: d.Draft.Steps, Publish: d.May(string(site.Publish)), Audiences: viewers.Names, Left: viewers.Left}
+	view := reviewView{
+		desk:      d,
+		Steps:     d.Draft.Steps,
+		Publish:   d.May(string(site.Publish)),
+		Audiences: viewers.Names,
+		Left:      viewers.Left,
+	}
 	if view.Sentences, err = s.changes(r, d); err != nil {
 		return err
 	}
@@ -82,7 +91,14 @@ func (s *Server) review(w http.ResponseWriter, r *http.Request, d *desk) error {
 	for _, step := range d.Draft.Steps {
 		for _, id := range step.KeptAnew() {
 			if p := d.Draft.Site.Page(id); p != nil && p.Audience != site.Inherited {
-				view.Kept = append(view.Kept, fmt.Sprintf("“%s” keeps “%s” where it stands now.", p.Label, d.Draft.Site.AudienceWords(p.Audience)))
+				view.Kept = append(
+					view.Kept,
+					fmt.Sprintf(
+						"“%s” keeps “%s” where it stands now.",
+						p.Label,
+						d.Draft.Site.AudienceWords(p.Audience),
+					),
+				)
 			}
 		}
 	}
@@ -94,7 +110,8 @@ func (s *Server) review(w http.ResponseWriter, r *http.Request, d *desk) error {
 func (d *desk) readable(sentences []consequence.Sentence) []consequence.Sentence {
 	made, reads := slices.Clone(sentences), d.reader()
 	for i, s := range made {
-		if len(s.Words) > 0 && s.Block == 0 && slices.ContainsFunc(s.Pages, func(id site.PageID) bool { return !reads(id) }) {
+		if len(s.Words) > 0 && s.Block == 0 &&
+			slices.ContainsFunc(s.Pages, func(id site.PageID) bool { return !reads(id) }) {
 			made[i].Words = nil
 		}
 	}
@@ -216,8 +233,8 @@ func (s *Server) publish(w http.ResponseWriter, r *http.Request, d *desk) error 
 	return nil
 }
 
-// goesOnIn gives the draft in which a person goes on after publishing a parted one, which is closed: where its edits came from, if that
-// is there and theirs, else the one that everybody has. 0: where they are.
+// goesOnIn gives the draft in which a person goes on after publishing a parted one, which is closed: where its edits
+// came from, if that is there and theirs, else the one that everybody has. 0: where they are.
 func (s *Server) goesOnIn(ctx context.Context, d *desk) int64 {
 	if d.Draft.PartedFrom == 0 {
 		return 0
@@ -250,6 +267,10 @@ func (s *Server) takeBack(w http.ResponseWriter, r *http.Request, d *desk) error
 	if len(ops) > 0 && d.Draft.Site.InTree(ops[0].Subject()) {
 		page = ops[0].Subject()
 	}
-	s.say(w, http.StatusOK, reply{Said: "The opposite edits are in your draft. Look at what will change, then publish.", Page: int64(page)})
+	s.say(
+		w,
+		http.StatusOK,
+		reply{Said: "The opposite edits are in your draft. Look at what will change, then publish.", Page: int64(page)},
+	)
 	return nil
 }

@@ -11,8 +11,8 @@ import (
 	"vineladder/internal/store"
 )
 
-// climb lays out the ladder's rows. Without a filter it counts rows by arithmetic: a branch that is closed is one row however
-// much is in it, so a window at any depth of scroll costs the open branches and the rows it shows.
+// climb lays out the ladder's rows. Without a filter it counts rows by arithmetic: a branch that is closed is one row
+// however much is in it, so a window at any depth of scroll costs the open branches and the rows it shows.
 type climb struct {
 	d       *desk
 	open    map[site.PageID]bool
@@ -27,7 +27,14 @@ type climb struct {
 
 // rows lays out the ladder and renders one window. A negative from puts the selected row into sight.
 func (d *desk) rows(open map[site.PageID]bool, from, count int) ladder {
-	c := &climb{d: d, open: open, panel: reach.NewPanel(d.Lens), from: from, count: count, ladder: ladder{Index: -1, Hits: -1}}
+	c := &climb{
+		d:      d,
+		open:   open,
+		panel:  reach.NewPanel(d.Lens),
+		from:   from,
+		count:  count,
+		ladder: ladder{Index: -1, Hits: -1},
+	}
 	c.changed, c.ghosts = d.changes()
 	if !d.Filter.Empty() {
 		return c.filtered()
@@ -68,7 +75,8 @@ func (c *climb) branches() map[site.PageID]*branch {
 	made := map[site.PageID]*branch{}
 	inside := map[site.PageID][]site.PageID{} // open pages by parent
 	for id, isOpen := range c.open {
-		if p := s.Page(id); isOpen && p != nil && p.Parent != 0 && !p.Binned && len(s.Children(id))+len(c.ghosts[id]) > 0 {
+		if p := s.Page(id); isOpen && p != nil && p.Parent != 0 && !p.Binned &&
+			len(s.Children(id))+len(c.ghosts[id]) > 0 {
 			inside[p.Parent] = append(inside[p.Parent], id)
 		}
 	}
@@ -89,7 +97,10 @@ func (c *climb) branches() map[site.PageID]*branch {
 			b.breaks = append(b.breaks, breach{at: at, ghost: &c.ghosts[id][i], rows: 1})
 		}
 		slices.SortStableFunc(b.breaks, func(x, y breach) int {
-			return cmp.Or(cmp.Compare(x.at, y.at), cmp.Compare(x.kid, y.kid)) // ghosts stand before the row of their gap
+			return cmp.Or(
+				cmp.Compare(x.at, y.at),
+				cmp.Compare(x.kid, y.kid),
+			) // ghosts stand before the row of their gap
 		})
 		for _, br := range b.breaks {
 			b.size += br.rows
@@ -208,8 +219,8 @@ func (c *climb) filtered() ladder {
 	return c.ladder
 }
 
-// OpenLadder gives a function that lays out and renders a window of the ladder of a site with every branch open, and gives the
-// number of all rows. It is what the benchmark of long ladders measures.
+// OpenLadder gives a function that lays out and renders a window of the ladder of a site with every branch open, and
+// gives the number of all rows. It is what the benchmark of long ladders measures.
 func OpenLadder(s *site.Site, at time.Time) func(from, count int) int {
 	open := map[site.PageID]bool{}
 	s.Walk(s.Home(), func(p *site.Page) bool {
@@ -219,15 +230,28 @@ func OpenLadder(s *site.Site, at time.Time) func(from, count int) int {
 		return true
 	})
 	base := &store.Published{Site: s}
-	d := &desk{Draft: &store.Draft{Base: base, Site: s}, Site: s, State: "after", Lens: reach.Lens{At: at}, Selected: s.Home()}
+	d := &desk{
+		Draft:    &store.Draft{Base: base, Site: s},
+		Site:     s,
+		State:    "after",
+		Lens:     reach.Lens{At: at},
+		Selected: s.Home(),
+	}
 	return func(from, count int) int { return d.rows(open, from, count).Total }
 }
 
-// OpenItems gives a window of a menu's ladder, for measuring: one that is laid out once for all its windows, or anew for
-// each.
+// OpenItems gives a window of a menu's ladder, for measuring: one that is laid out once for all its windows, or anew
+// for each.
 func OpenItems(s *site.Site, m *site.Menu, at time.Time, anew bool) func(from, count int) int {
 	base := &store.Published{Site: s}
-	d := &desk{Draft: &store.Draft{Base: base, Site: s}, Site: s, Menu: m, State: "after", Lens: reach.Lens{At: at}, Selected: s.Home()}
+	d := &desk{
+		Draft:    &store.Draft{Base: base, Site: s},
+		Site:     s,
+		Menu:     m,
+		State:    "after",
+		Lens:     reach.Lens{At: at},
+		Selected: s.Home(),
+	}
 	if anew {
 		return func(from, count int) int { return d.items(nil, nil, from, count).Total }
 	}

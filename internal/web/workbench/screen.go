@@ -10,8 +10,8 @@ import (
 	"vineladder/internal/store"
 )
 
-// A screen is what every area of the workbench has around it: the bar with lens, draft, undo and publishing, and the line that says
-// what will change.
+// A screen is what every area of the workbench has around it: the bar with lens, draft, undo and publishing, and the
+// line that says what will change.
 type screen struct {
 	*desk
 	Area   string
@@ -25,7 +25,14 @@ type screen struct {
 }
 
 func (s *Server) screen(r *http.Request, d *desk, area string) (screen, error) {
-	made := screen{desk: d, Area: area, Path: "/" + area, Name: d.Site.Settings().Name, Origin: s.settings.Site, Roles: d.Site.Roles()}
+	made := screen{
+		desk:   d,
+		Area:   area,
+		Path:   "/" + area,
+		Name:   d.Site.Settings().Name,
+		Origin: s.settings.Site,
+		Roles:  d.Site.Roles(),
+	}
 	var err error
 	if made.Drafts, err = s.store.DraftsOf(r.Context(), d.Who.ID); err != nil {
 		return made, err

@@ -65,8 +65,27 @@ type Server struct {
 }
 
 // New makes the workbench.
-func New(st *store.Store, settings Settings, built *assets.Assets, signer *gate.Signer, log *slog.Logger) (*Server, error) {
-	templates, err := template.New("").Funcs(template.FuncMap{"asset": built.Path, "number": count.Number, "pages": count.Pages, "count": count.Of, "capital": capital}).ParseFS(templateFiles, "templates/*.html")
+func New(
+	st *store.Store,
+	settings Settings,
+	built *assets.Assets,
+	signer *gate.Signer,
+	log *slog.Logger,
+) (*Server, error) {
+	templates, err := template.New(
+		"",
+	).Funcs(
+		template.FuncMap{
+			"asset":   built.Path,
+			"number":  count.Number,
+			"pages":   count.Pages,
+			"count":   count.Of,
+			"capital": capital,
+		},
+	).ParseFS(
+		templateFiles,
+		"templates/*.html",
+	)
 	if err != nil {
 		return nil, fmt.Errorf("parse the workbench's templates: %w", err)
 	}
@@ -76,7 +95,14 @@ func New(st *store.Store, settings Settings, built *assets.Assets, signer *gate.
 	}
 	return &Server{
 		store: st, settings: settings, assets: built, signer: signer, log: log, templates: templates, now: clock.Now, closing: make(chan struct{}),
-		sessions: gate.NewSessions(st, "workbench", settings.Secure, settings.Clients, signer, log), cleaner: text.NewCleaner(public.Host),
+		sessions: gate.NewSessions(
+			st,
+			"workbench",
+			settings.Secure,
+			settings.Clients,
+			signer,
+			log,
+		), cleaner: text.NewCleaner(public.Host),
 		policy: "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; img-src 'self'; connect-src 'self'; " +
 			"form-action 'self'; base-uri 'none'; frame-src " + settings.Site,
 	}, nil
@@ -108,7 +134,10 @@ func (s *Server) routes() chi.Router {
 		r.Post("/sign-out", s.signOut)
 		r.Group(func(r chi.Router) {
 			r.Use(s.needAccount)
-			r.Get("/", func(w http.ResponseWriter, r *http.Request) { http.Redirect(w, r, "/tree", http.StatusSeeOther) })
+			r.Get(
+				"/",
+				func(w http.ResponseWriter, r *http.Request) { http.Redirect(w, r, "/tree", http.StatusSeeOther) },
+			)
 			r.Get("/tree", s.at(s.tree))
 			r.Post("/tree/open", s.openBranch)
 			r.Post("/edit", s.at(s.edit))
@@ -192,12 +221,26 @@ func (s *Server) needAccount(next http.Handler) http.Handler {
 		case err != nil:
 			s.fail(w, r, err)
 		case !ok && (r.Method != http.MethodGet || r.Header.Get("X-Part") != ""):
-			s.say(w, http.StatusUnauthorized, reply{Error: "You are signed out. What you typed is still here: sign in again in another tab, then try once more."})
+			s.say(
+				w,
+				http.StatusUnauthorized,
+				reply{
+					Error: "You are signed out. What you typed is still here: sign in again in another tab, then try once more.",
+				},
+			)
 		case !ok:
 			http.Redirect(w, r, "/sign-in?to="+url.QueryEscape(r.URL.RequestURI()), http.StatusSeeOther)
 		case !grant.Works(s.store.Published().Site, account.Roles):
 			w.WriteHeader(http.StatusForbidden)
-			s.render(w, r, "sign-in", signInView{Error: account.Name + " has no permission that the workbench is for. Ask your site keeper, or sign in as somebody else.", Out: true})
+			s.render(
+				w,
+				r,
+				"sign-in",
+				signInView{
+					Error: account.Name + " has no permission that the workbench is for. Ask your site keeper, or sign in as somebody else.",
+					Out:   true,
+				},
+			)
 		default:
 			next.ServeHTTP(w, r.WithContext(context.WithValue(r.Context(), accountKey{}, account)))
 		}
@@ -213,7 +256,12 @@ type signInView struct {
 }
 
 func (s *Server) showSignIn(w http.ResponseWriter, r *http.Request) {
-	s.render(w, r, "sign-in", signInView{To: gate.LocalPath(r.URL.Query().Get("to")), Left: s.sessions.PopInt(r.Context(), left)})
+	s.render(
+		w,
+		r,
+		"sign-in",
+		signInView{To: gate.LocalPath(r.URL.Query().Get("to")), Left: s.sessions.PopInt(r.Context(), left)},
+	)
 }
 
 func (s *Server) signIn(w http.ResponseWriter, r *http.Request) {
@@ -284,9 +332,23 @@ func (s *Server) refuse(w http.ResponseWriter, r *http.Request, err error) {
 	case errors.As(err, &refusal):
 		s.say(w, http.StatusUnprocessableEntity, reply{Error: refusal.Sentence})
 	case errors.As(err, &conflict):
-		s.say(w, http.StatusConflict, reply{Error: conflict.Sentence, Conflict: conflict.Field != "", Mine: conflict.Mine, Their: conflict.Theirs})
+		s.say(
+			w,
+			http.StatusConflict,
+			reply{
+				Error:    conflict.Sentence,
+				Conflict: conflict.Field != "",
+				Mine:     conflict.Mine,
+				Their:    conflict.Theirs,
+			},
+		)
 	case errors.Is(err, errForbidden):
-		line := store.AuditLine{What: "refused", Account: who(r).Login, Client: s.settings.Clients.Of(r), About: r.URL.Path}
+		line := store.AuditLine{
+			What:    "refused",
+			Account: who(r).Login,
+			Client:  s.settings.Clients.Of(r),
+			About:   r.URL.Path,
+		}
 		if err := s.store.AuditFailure(r.Context(), line); err != nil {
 			s.log.Error("audit", "error", err)
 		}
@@ -297,12 +359,32 @@ func (s *Server) refuse(w http.ResponseWriter, r *http.Request, err error) {
 	case errors.Is(err, store.ErrNoPublication):
 		s.say(w, http.StatusNotFound, reply{Error: sentence(err)})
 	case store.IsDown(err):
-		s.log.Error("a workbench request failed: the database does not answer", "path", gate.Path(r), "request", middleware.GetReqID(r.Context()), "error", err)
+		s.log.Error(
+			"a workbench request failed: the database does not answer",
+			"path",
+			gate.Path(r),
+			"request",
+			middleware.GetReqID(r.Context()),
+			"error",
+			err,
+		)
 		w.Header().Set("Retry-After", retryAfter)
 		s.say(w, http.StatusServiceUnavailable, reply{Error: down})
 	default:
-		s.log.Error("a workbench request failed", "path", gate.Path(r), "request", middleware.GetReqID(r.Context()), "error", err)
-		s.say(w, http.StatusInternalServerError, reply{Error: "Something went wrong on our side and nothing was changed. Try again in a moment."})
+		s.log.Error(
+			"a workbench request failed",
+			"path",
+			gate.Path(r),
+			"request",
+			middleware.GetReqID(r.Context()),
+			"error",
+			err,
+		)
+		s.say(
+			w,
+			http.StatusInternalServerError,
+			reply{Error: "Something went wrong on our side and nothing was changed. Try again in a moment."},
+		)
 	}
 }
 
@@ -325,13 +407,33 @@ func (s *Server) fail(w http.ResponseWriter, r *http.Request, err error) {
 		http.Error(w, refusal.Sentence, http.StatusUnprocessableEntity)
 		return
 	case store.IsDown(err):
-		s.log.Error("a workbench page failed: the database does not answer", "path", gate.Path(r), "request", middleware.GetReqID(r.Context()), "error", err)
+		s.log.Error(
+			"a workbench page failed: the database does not answer",
+			"path",
+			gate.Path(r),
+			"request",
+			middleware.GetReqID(r.Context()),
+			"error",
+			err,
+		)
 		w.Header().Set("Retry-After", retryAfter)
 		http.Error(w, down, http.StatusServiceUnavailable)
 		return
 	}
-	s.log.Error("a workbench page failed", "path", gate.Path(r), "request", middleware.GetReqID(r.Context()), "error", err)
-	http.Error(w, "Something went wrong on our side and nothing was changed. Try again in a moment.", http.StatusInternalServerError)
+	s.log.Error(
+		"a workbench page failed",
+		"path",
+		gate.Path(r),
+		"request",
+		middleware.GetReqID(r.Context()),
+		"error",
+		err,
+	)
+	http.Error(
+		w,
+		"Something went wrong on our side and nothing was changed. Try again in a moment.",
+		http.StatusInternalServerError,
+	)
 }
 
 // sentence writes an error as a person reads it.

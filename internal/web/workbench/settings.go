@@ -48,7 +48,16 @@ func (s *Server) siteSettings(w http.ResponseWriter, r *http.Request, d *desk) e
 	settings := d.Site.Settings()
 	for _, special := range edit.Specials(settings) {
 		words := specialWords[special.Field]
-		view.Specials = append(view.Specials, specialPage{special.Field, words[0], words[1], d.Site.Page(special.Page), edit.SettingValue(settings, special.Field)})
+		view.Specials = append(
+			view.Specials,
+			specialPage{
+				special.Field,
+				words[0],
+				words[1],
+				d.Site.Page(special.Page),
+				edit.SettingValue(settings, special.Field),
+			},
+		)
 	}
 	for _, field := range []edit.Field{
 		edit.Closed, edit.Register, edit.PaleBadges, edit.Layout, edit.BinDays,
@@ -86,10 +95,18 @@ func languagesWith(own string) []site.Language {
 
 // settingOps turns a form into operations, with what was done in words.
 func settingOps(r *http.Request) operations {
-	change := edit.FieldChange{Field: edit.Field(r.FormValue("field")), Old: r.FormValue("old"), New: strings.TrimSpace(r.FormValue("new"))}
+	change := edit.FieldChange{
+		Field: edit.Field(r.FormValue("field")),
+		Old:   r.FormValue("old"),
+		New:   strings.TrimSpace(r.FormValue("new")),
+	}
 	return func(s *site.Site) ([]edit.Op, string, error) {
 		if kind := r.FormValue("kind"); kind != "" {
-			return []edit.Op{edit.EditKind{Kind: kind, Fields: []edit.FieldChange{change}}}, "set the layout of the page type “" + s.Kind(kind).Name + "”", nil
+			return []edit.Op{
+				edit.EditKind{Kind: kind, Fields: []edit.FieldChange{change}},
+			}, "set the layout of the page type “" + s.Kind(
+				kind,
+			).Name + "”", nil
 		}
 		words := "changed the setting “" + change.Field.Words() + "”"
 		switch {

@@ -23,7 +23,8 @@ type setUpView struct {
 	Zones                []string
 }
 
-// whileEmpty answers everything while there is no site: the set-up page behind its link, and for all else how to come by that.
+// whileEmpty answers everything while there is no site: the set-up page behind its link, and for all else how to come
+// by that.
 func (s *Server) whileEmpty(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		if !s.store.IsEmpty() || strings.HasPrefix(r.URL.Path, "/set-up/") {
@@ -68,8 +69,12 @@ func (s *Server) answerSetUp(w http.ResponseWriter, r *http.Request, v setUpView
 // setUp founds the site with its first keeper, and uses the link up.
 func (s *Server) setUp(w http.ResponseWriter, r *http.Request) {
 	v := setUpView{
-		Beginning: founding.Beginning{Name: r.FormValue("name"), Language: r.FormValue("language"), Zone: strings.TrimSpace(r.FormValue("zone"))},
-		Login:     r.FormValue("login"), Keeper: strings.Join(strings.Fields(r.FormValue("keeper")), " "),
+		Beginning: founding.Beginning{
+			Name:     r.FormValue("name"),
+			Language: r.FormValue("language"),
+			Zone:     strings.TrimSpace(r.FormValue("zone")),
+		},
+		Login: r.FormValue("login"), Keeper: strings.Join(strings.Fields(r.FormValue("keeper")), " "),
 	}
 	v.Faults = v.Check()
 	if v.Keeper == "" {

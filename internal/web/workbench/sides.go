@@ -109,8 +109,8 @@ type concern struct {
 	from time.Time
 }
 
-// concerned gives the pages that sentences are about for one of the viewers, each with the first moment at which it differs. Where the
-// viewer is none of those compared, nothing is left out.
+// concerned gives the pages that sentences are about for one of the viewers, each with the first moment at which it
+// differs. Where the viewer is none of those compared, nothing is left out.
 func concerned(said []consequence.Sentence, viewers consequence.Viewers, lens reach.Lens) []concern {
 	viewer := slices.IndexFunc(viewers.Panel.Lenses(), func(l reach.Lens) bool {
 		return l.SignedIn == lens.SignedIn && slices.Equal(l.Roles, lens.Roles)
@@ -154,8 +154,27 @@ func (s *Server) preview(w http.ResponseWriter, r *http.Request, d *desk) error 
 }
 
 // proofOf gives the address of a preview: of a draft, or with 0 of what is public.
-func (s *Server) proofOf(r *http.Request, by store.Account, draft int64, lens reach.Lens, path string, outline bool) (string, error) {
-	token, err := s.signer.Sign(public.Proof{By: by.ID, Epoch: by.Epoch, Session: store.SessionMark(s.sessions.Token(r.Context())), Draft: draft, SignedIn: lens.SignedIn, Roles: lens.Roles, At: lens.At, Expires: s.now().Add(proofLife), Outline: outline})
+func (s *Server) proofOf(
+	r *http.Request,
+	by store.Account,
+	draft int64,
+	lens reach.Lens,
+	path string,
+	outline bool,
+) (string, error) {
+	token, err := s.signer.Sign(
+		public.Proof{
+			By:       by.ID,
+			Epoch:    by.Epoch,
+			Session:  store.SessionMark(s.sessions.Token(r.Context())),
+			Draft:    draft,
+			SignedIn: lens.SignedIn,
+			Roles:    lens.Roles,
+			At:       lens.At,
+			Expires:  s.now().Add(proofLife),
+			Outline:  outline,
+		},
+	)
 	if err != nil {
 		return "", fmt.Errorf("sign the address of a preview: %w", err)
 	}

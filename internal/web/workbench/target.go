@@ -26,8 +26,8 @@ type hit struct {
 
 const hitLimit = 12
 
-// find searches what an item can lead to. The form's "sorts" says what besides pages may be found: files, web addresses, links that
-// lead to no page.
+// find searches what an item can lead to. The form's "sorts" says what besides pages may be found: files, web
+// addresses, links that lead to no page.
 func (s *Server) find(w http.ResponseWriter, r *http.Request, d *desk) error {
 	typed := strings.TrimSpace(r.FormValue("q"))
 	words, own := s.ownPath(typed)
@@ -77,7 +77,10 @@ func (d *desk) pagesFor(words string, now time.Time) []hit {
 
 func (d *desk) pageHit(p *site.Page) hit {
 	return hit{
-		Key: fmt.Sprintf("page:%d", p.ID), ID: int64(p.ID), Label: p.Label, Address: addressOf(d.Site, p.ID), Where: "Page, " + place(d.Site, p.ID),
+		Key: fmt.Sprintf(
+			"page:%d",
+			p.ID,
+		), ID: int64(p.ID), Label: p.Label, Address: addressOf(d.Site, p.ID), Where: "Page, " + place(d.Site, p.ID),
 		Reach: "This visitor " + visitorGets(d.Site, p.ID, d.Lens),
 	}
 }
@@ -87,7 +90,11 @@ var visitorLinks = []hit{
 	{Key: "heading", Label: "A heading without a link", Where: "Groups the items below it"},
 	{Key: "account:" + string(site.SignInLink), Label: "Sign in", Where: "Account: shows to who is signed out"},
 	{Key: "account:" + string(site.SignOutLink), Label: "Sign out", Where: "Account: shows to who is signed in"},
-	{Key: "account:" + string(site.RegisterLink), Label: "Register", Where: "Account: shows to who is signed out, while the site lets visitors register"},
+	{
+		Key:   "account:" + string(site.RegisterLink),
+		Label: "Register",
+		Where: "Account: shows to who is signed out, while the site lets visitors register",
+	},
 	{Key: "account:" + string(site.DetailsLink), Label: "My details", Where: "Account: shows to who is signed in"},
 }
 

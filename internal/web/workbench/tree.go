@@ -93,8 +93,8 @@ func closedAbove(s *site.Site, id site.PageID, open map[site.PageID]bool) []site
 	return closed
 }
 
-// changes says what will change, at the moment of the lens or at the one that the draft is set to. Now is the usual moment,
-// and computed once for all who ask.
+// changes says what will change, at the moment of the lens or at the one that the draft is set to. Now is the usual
+// moment, and computed once for all who ask.
 func (s *Server) changes(r *http.Request, d *desk) ([]consequence.Sentence, error) {
 	if d.At == "" && d.Draft.Planned.IsZero() && !d.Veiled {
 		return s.store.Consequences(r.Context(), d.Draft)

@@ -49,7 +49,13 @@ func openBench(t *testing.T, login string) *bench {
 	b := &bench{store: st, Server: httptest.NewUnstartedServer(nil)}
 	host := b.Listener.Addr().String()
 	settings := Settings{Origin: "http://" + host, Hosts: []string{host}, Site: "http://site.example"}
-	b.server, err = New(st, settings, built, gate.NewSigner([]byte("key")), slog.New(slog.NewTextHandler(t.Output(), &slog.HandlerOptions{Level: slog.LevelError})))
+	b.server, err = New(
+		st,
+		settings,
+		built,
+		gate.NewSigner([]byte("key")),
+		slog.New(slog.NewTextHandler(t.Output(), &slog.HandlerOptions{Level: slog.LevelError})),
+	)
 	require.NoError(t, err)
 	b.Config.Handler = b.server.Handler()
 	b.Start()
@@ -124,23 +130,32 @@ func words(t *testing.T) (names, told []string) {
 func TestWhateverIsSentIsDoneOrRefused(t *testing.T) {
 	b := openBench(t, "keeper")
 	var posts, gets []string
-	require.NoError(t, chi.Walk(b.server.routes(), func(method, route string, _ http.Handler, _ ...func(http.Handler) http.Handler) error {
-		switch {
-		case strings.Contains(route, "*"), route == "/news", route == "/sign-out", route == "/files":
-		case method == http.MethodPost:
-			posts = append(posts, route)
-		case method == http.MethodGet:
-			gets = append(gets, route)
-		}
-		return nil
-	}))
+	require.NoError(
+		t,
+		chi.Walk(
+			b.server.routes(),
+			func(method, route string, _ http.Handler, _ ...func(http.Handler) http.Handler) error {
+				switch {
+				case strings.Contains(route, "*"), route == "/news", route == "/sign-out", route == "/files":
+				case method == http.MethodPost:
+					posts = append(posts, route)
+				case method == http.MethodGet:
+					gets = append(gets, route)
+				}
+				return nil
+			},
+		),
+	)
 	names, told := words(t)
 	require.Greater(t, len(posts), 15)
 	require.Greater(t, len(names), 30)
 	require.Greater(t, len(told), 40)
 	odd := []string{
 		"", "0", "-1", "99999999999999999999", "7", "b3", "p2", "e5", "x", "a\x00b", "\xff\xfe", strings.Repeat("n", 250), strings.Repeat("é", 5000),
-		"text:" + strings.Repeat("a", 64), "text:unknown", "image:none.png:x", "menu:999:1:1:trail:0:trail", "menu:1:-5:1:trail:0:trail", "branch:999:0:not",
+		"text:" + strings.Repeat(
+			"a",
+			64,
+		), "text:unknown", "image:none.png:x", "menu:999:1:1:trail:0:trail", "menu:1:-5:1:trail:0:trail", "branch:999:0:not",
 		"page:999999", "web:javascript:alert(1)", "9999-12-31T23:59", "0000-01-01", "0001-01-01T00:00", "2026-02-30", "<script>", "'; --", "{{.}}", "/a/../b",
 		"pattern:/**/**/**", "role|role", "no-such-kind", "no-such-role", "2026-12-24T18:00", "live", "offline", "yes", "no", "manual", "label",
 	}
@@ -160,7 +175,14 @@ func TestWhateverIsSentIsDoneOrRefused(t *testing.T) {
 		if n%5 == 0 {
 			method, route = http.MethodGet, pick(gets)
 		}
-		route = strings.NewReplacer("{do}", pick([]string{"new", "plan", "rename", "hand", "part", "throw", "only", "join", "x", "share"}), "{token}", "x.y").Replace(route)
+		route = strings.NewReplacer(
+			"{do}",
+			pick([]string{"new", "plan", "rename", "hand", "part", "throw", "only", "join", "x", "share"}),
+			"{token}",
+			"x.y",
+		).Replace(
+			route,
+		)
 		form := url.Values{}
 		for range 2 + random.IntN(8) {
 			form.Set(pick(names), pick(odd))
@@ -205,7 +227,12 @@ func TestWhateverIsSentIsDoneOrRefused(t *testing.T) {
 	for _, line := range lines {
 		d, err := b.store.Draft(context.Background(), line.ID)
 		require.NoError(t, err)
-		_, err = b.store.Publish(context.Background(), line.ID, account, store.Reviewed{Revision: d.Base.Revision, Version: d.Version})
+		_, err = b.store.Publish(
+			context.Background(),
+			line.ID,
+			account,
+			store.Reviewed{Revision: d.Base.Revision, Version: d.Version},
+		)
 		var refusal *edit.Refusal
 		if errors.Is(err, store.ErrNothing) || errors.Is(err, store.ErrHeld) {
 			continue

@@ -51,9 +51,18 @@ func TestNobodyLearnsOfConcealedPages(t *testing.T) {
 		return true
 	})
 	require.NotNil(t, hidden)
-	_, err = first.PublishDirect(ctx, store.Account{Name: "test"}, "concealed “Board papers”", []edit.Op{edit.Edit{Page: hidden.ID, Fields: []edit.FieldChange{
-		{Field: edit.Conceal, Old: edit.Value(hidden, edit.Conceal), New: "yes"}, {Field: edit.Audience, Old: edit.Value(hidden, edit.Audience), New: "board-members"},
-	}}})
+	_, err = first.PublishDirect(
+		ctx,
+		store.Account{Name: "test"},
+		"concealed “Board papers”",
+		[]edit.Op{edit.Edit{Page: hidden.ID, Fields: []edit.FieldChange{
+			{
+				Field: edit.Conceal,
+				Old:   edit.Value(hidden, edit.Conceal),
+				New:   "yes",
+			}, {Field: edit.Audience, Old: edit.Value(hidden, edit.Audience), New: "board-members"},
+		}}},
+	)
 	require.NoError(t, err)
 
 	st := storetest.Open(t, at)
@@ -61,7 +70,13 @@ func TestNobodyLearnsOfConcealedPages(t *testing.T) {
 	require.NoError(t, err)
 	listener := httptest.NewUnstartedServer(nil)
 	host := listener.Listener.Addr().String()
-	s, err := New(st, Settings{Origin: "http://" + host, Hosts: []string{host}, Site: "http://site.example"}, built, gate.NewSigner([]byte("key")), slog.New(slog.DiscardHandler))
+	s, err := New(
+		st,
+		Settings{Origin: "http://" + host, Hosts: []string{host}, Site: "http://site.example"},
+		built,
+		gate.NewSigner([]byte("key")),
+		slog.New(slog.DiscardHandler),
+	)
 	require.NoError(t, err)
 	listener.Config.Handler = s.Handler()
 	listener.Start()
@@ -79,22 +94,32 @@ func TestNobodyLearnsOfConcealedPages(t *testing.T) {
 	linker, keeper := ask("link", "a fine long password"), ask("keeper", passwordOf("keeper"))
 	names := []string{"Board papers", "board-papers"}
 	asked, known := 0, 0
-	require.NoError(t, chi.Walk(s.routes(), func(method, route string, _ http.Handler, _ ...func(http.Handler) http.Handler) error {
-		if method != http.MethodGet || strings.ContainsAny(route, "*{") || route == "/news" {
-			return nil
-		}
-		for _, form := range []url.Values{{}, {"page": {fmt.Sprint(hidden.ID)}}, {"words": {"board"}}, {"q": {"board"}, "words": {"board papers"}}, {"ask": {"concealed"}}, {"state": {"now"}, "page": {fmt.Sprint(hidden.ID)}}} {
-			body, all := linker(route, form), keeper(route, form)
-			for _, name := range names {
-				assert.NotContains(t, strings.ReplaceAll(body, `value="board papers"`, ""), name, "%s %s", route, form)
-				if strings.Contains(all, name) {
-					known++
-				}
+	require.NoError(
+		t,
+		chi.Walk(s.routes(), func(method, route string, _ http.Handler, _ ...func(http.Handler) http.Handler) error {
+			if method != http.MethodGet || strings.ContainsAny(route, "*{") || route == "/news" {
+				return nil
 			}
-			asked++
-		}
-		return nil
-	}))
+			for _, form := range []url.Values{{}, {"page": {fmt.Sprint(hidden.ID)}}, {"words": {"board"}}, {"q": {"board"}, "words": {"board papers"}}, {"ask": {"concealed"}}, {"state": {"now"}, "page": {fmt.Sprint(hidden.ID)}}} {
+				body, all := linker(route, form), keeper(route, form)
+				for _, name := range names {
+					assert.NotContains(
+						t,
+						strings.ReplaceAll(body, `value="board papers"`, ""),
+						name,
+						"%s %s",
+						route,
+						form,
+					)
+					if strings.Contains(all, name) {
+						known++
+					}
+				}
+				asked++
+			}
+			return nil
+		}),
+	)
 	assert.Greater(t, asked, 100)
 	assert.Greater(t, known, 5, "the keeper reads of it at these screens")
 	assert.Contains(t, linker("/tree", url.Values{"page": {fmt.Sprint(hidden.ID)}}), html.EscapeString(grant.Veiled))

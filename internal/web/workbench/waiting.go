@@ -17,8 +17,8 @@ const (
 	left    = "left"
 )
 
-// waits says what waits for the person who signs in: edits that are not public, drafts that are planned or were held back, and the next
-// moment at which pages come or go by themselves.
+// waits says what waits for the person who signs in: edits that are not public, drafts that are planned or were held
+// back, and the next moment at which pages come or go by themselves.
 func (s *Server) waits(d *desk, drafts []store.DraftLine) []wait {
 	var waits []wait
 	for _, line := range drafts {
@@ -28,7 +28,12 @@ func (s *Server) waits(d *desk, drafts []store.DraftLine) []wait {
 		case line.Trouble != "":
 			at.Words = "“" + short(line.Name) + "” was not published: " + line.Trouble
 		case line.Planned.Valid:
-			at.Words = edits + " in “" + short(line.Name) + "” will be public on " + longMoment(d.Site, line.Planned.Time)
+			at.Words = edits + " in “" + short(
+				line.Name,
+			) + "” will be public on " + longMoment(
+				d.Site,
+				line.Planned.Time,
+			)
 		case line.Edits > 0:
 			at.Words = edits + " in “" + short(line.Name) + "” not public yet"
 		default:
