@@ -58,7 +58,7 @@ func (w *walk) below(above *Facts, p *site.Page) Facts {
 		f.Shape = above.Shape
 	case p.Status != site.Live:
 		f.Shape = Stub
-	case !reach.InWindow(p, w.lens.At):
+	case !p.Window().Holds(w.lens.At):
 		f.Shape = Clock
 	case !p.Listed || above != nil && above.Shape == Half:
 		f.Shape = Half

@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	"vineladder/internal/core/count"
+	"vineladder/internal/core/say"
 	"vineladder/internal/core/site"
 )
 
@@ -87,9 +88,7 @@ func (r *Report) sayPlaces(id site.BlockID, facts []*fact) []Sentence {
 var placeRank = map[topic]int{topicComes: 1, topicStands: 2, topicGoes: 3, topicUncounted: 4}
 
 func capital(s Sentence) Sentence {
-	if first := s.Text[0]; 'a' <= first && first <= 'z' {
-		s.Text = string(first-'a'+'A') + s.Text[1:]
-	}
+	s.Text = say.Capital(s.Text)
 	return s
 }
 

@@ -168,7 +168,7 @@ const LevelsLimit = 60
 
 // checkWindow refuses a page that would end before it begins.
 func checkWindow(p *site.Page) error {
-	if !p.LiveFrom.IsZero() && !p.LiveUntil.IsZero() && !p.LiveFrom.Before(p.LiveUntil) {
+	if p.Window().IsBackwards() {
 		return refuse("“%s” would end before it begins: the end must be after the beginning.", p.Label)
 	}
 	return nil

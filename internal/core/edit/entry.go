@@ -402,7 +402,7 @@ func checkEntry(e *site.Entry) error {
 	switch {
 	case e.Label == "" && e.Target() == 0:
 		return refuse("This item leads to no page of the site, so it needs a label of its own.")
-	case !e.LiveFrom.IsZero() && !e.LiveUntil.IsZero() && !e.LiveFrom.Before(e.LiveUntil):
+	case e.Window().IsBackwards():
 		return refuse("The item would end before it begins: the end must be after the beginning.")
 	}
 	return nil

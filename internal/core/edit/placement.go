@@ -240,7 +240,7 @@ func checkPlacement(s *site.Site, p *site.Placement, at string) error {
 	switch l := s.Layout(p.Layout); {
 	case l != nil && !l.Has(at):
 		return refuse("The layout “%s” has no such region.", l.Name)
-	case !p.LiveFrom.IsZero() && !p.LiveUntil.IsZero() && !p.LiveFrom.Before(p.LiveUntil):
+	case p.Window().IsBackwards():
 		return refuse("The block would go before it comes: the end must be after the beginning.")
 	}
 	return nil

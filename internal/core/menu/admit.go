@@ -56,7 +56,7 @@ func itself(s *site.Site, e *site.Entry, panel *reach.Panel) reach.Mask {
 func inWindow(e *site.Entry, panel *reach.Panel) reach.Mask {
 	var in reach.Mask
 	for i, lens := range panel.Lenses() {
-		if !lens.At.Before(e.LiveFrom) && (e.LiveUntil.IsZero() || lens.At.Before(e.LiveUntil)) {
+		if e.Window().Holds(lens.At) {
 			in |= 1 << i
 		}
 	}

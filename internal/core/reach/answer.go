@@ -67,7 +67,7 @@ func WhyOffline(s *site.Site, id site.PageID, t time.Time) Why {
 		switch {
 		case page.Status != site.Live:
 			return Why{page, false}
-		case !InWindow(page, t):
+		case !page.Window().Holds(t):
 			return Why{page, true}
 		}
 	}

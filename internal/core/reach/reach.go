@@ -110,23 +110,18 @@ func (p *Panel) inWindow(page *site.Page) Mask {
 		return p.All()
 	}
 	if p.moment && len(p.lenses) > 0 {
-		if InWindow(page, p.lenses[0].At) {
+		if page.Window().Holds(p.lenses[0].At) {
 			return p.All()
 		}
 		return 0
 	}
 	var in Mask
 	for i, lens := range p.lenses {
-		if InWindow(page, lens.At) {
+		if page.Window().Holds(lens.At) {
 			in |= 1 << i
 		}
 	}
 	return in
-}
-
-// InWindow says whether t is in a page's live window: at or after its start and before its end.
-func InWindow(page *site.Page, t time.Time) bool {
-	return !t.Before(page.LiveFrom) && (page.LiveUntil.IsZero() || t.Before(page.LiveUntil))
 }
 
 // Admits says which lenses an audience admits; the inherited one, asked by itself, admits everyone.

@@ -69,7 +69,7 @@ func always(p *site.Placement, lens reach.Lens) Reason {
 	switch {
 	case p.Off:
 		return Off
-	case lens.At.Before(p.LiveFrom) || !p.LiveUntil.IsZero() && !lens.At.Before(p.LiveUntil):
+	case !p.Window().Holds(lens.At):
 		return Time
 	case reach.NewPanel(lens).Admits(p.Audience) == 0:
 		return Others

@@ -10,6 +10,25 @@ import (
 // An Interval is a stretch of time, its start included, its end not. Zero times are open ends.
 type Interval struct{ From, Until time.Time }
 
+// Holds says whether a moment is in an interval: at its beginning or after, and before its end.
+func (i Interval) Holds(at time.Time) bool {
+	return !at.Before(i.From) && (i.Until.IsZero() || at.Before(i.Until))
+}
+
+// IsBackwards says that an interval would end before it begins, or as it does.
+func (i Interval) IsBackwards() bool {
+	return !i.From.IsZero() && !i.Until.IsZero() && !i.From.Before(i.Until)
+}
+
+// Window is when a page is live, if it is switched on.
+func (p *Page) Window() Interval { return Interval{p.LiveFrom, p.LiveUntil} }
+
+// Window is when an entry shows, if it is switched on.
+func (e *Entry) Window() Interval { return Interval{e.LiveFrom, e.LiveUntil} }
+
+// Window is when a placement stands, if it is switched on.
+func (c *Conditions) Window() Interval { return Interval{c.LiveFrom, c.LiveUntil} }
+
 // Meet gives the time that two intervals share; ok is false if there is none.
 func (i Interval) Meet(other Interval) (shared Interval, ok bool) {
 	shared = i

@@ -12,6 +12,7 @@ import (
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/region"
+	"vineladder/internal/core/say"
 	"vineladder/internal/core/site"
 )
 
@@ -208,7 +209,7 @@ func (d *desk) conditionWords(p *site.Placement) string {
 	if !p.LiveUntil.IsZero() {
 		parts = append(parts, "until "+day(d.Site, p.LiveUntil))
 	}
-	return capital(strings.Join(parts, ", ")) + "."
+	return say.Capital(strings.Join(parts, ", ")) + "."
 }
 
 func orList(words []string, last string) string {

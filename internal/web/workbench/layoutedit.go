@@ -11,6 +11,7 @@ import (
 	"vineladder/internal/core/count"
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/region"
+	"vineladder/internal/core/say"
 	"vineladder/internal/core/site"
 )
 
@@ -39,12 +40,12 @@ func (s *Server) layoutEdit(w http.ResponseWriter, r *http.Request, d *desk) err
 		return err
 	}
 	chip := i.where(made.Site)
-	said := capital(words) + "."
+	said := say.Capital(words) + "."
 	if p := made.Site.Placement(chip.Placement); p != nil &&
 		slices.Contains([]string{"move", "nudge", "place", "make", "position"}, i.do) {
 		on := *d
 		on.Site = made.Site
-		said = capital(words) + ": " + on.placeWords(p) + "."
+		said = say.Capital(words) + ": " + on.placeWords(p) + "."
 	}
 	s.say(w, http.StatusOK, reply{Said: said, Chip: chip.String()})
 	return nil

@@ -12,6 +12,7 @@ import (
 	"vineladder/internal/core/count"
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/region"
+	"vineladder/internal/core/say"
 	"vineladder/internal/core/site"
 )
 
@@ -41,7 +42,7 @@ func (s *Server) menuEdit(w http.ResponseWriter, r *http.Request, d *desk) error
 	if err != nil {
 		return err
 	}
-	s.say(w, http.StatusOK, i.reply(d, made.Site, capital(words)))
+	s.say(w, http.StatusOK, i.reply(d, made.Site, say.Capital(words)))
 	return nil
 }
 

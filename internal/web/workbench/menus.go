@@ -15,6 +15,7 @@ import (
 	"vineladder/internal/core/menu"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/region"
+	"vineladder/internal/core/say"
 	"vineladder/internal/core/site"
 	"vineladder/internal/web/skin"
 )
@@ -242,7 +243,7 @@ func (d *desk) result(viewers consequence.Viewers) result {
 		if i < 2 {
 			name = []string{"Signed out", "Signed in"}[i]
 		}
-		made.Viewers = append(made.Viewers, capital(name))
+		made.Viewers = append(made.Viewers, say.Capital(name))
 	}
 	if d.Block == nil {
 		made.Why = "No block shows this menu."
@@ -318,11 +319,6 @@ func cell(was, is bool) string {
 		return words[was] + " → " + words[is]
 	}
 	return words[is]
-}
-
-func capital(words string) string {
-	first := []rune(words)
-	return strings.ToUpper(string(first[:1])) + string(first[1:])
 }
 
 // PageAddress is the address of the page at hand.

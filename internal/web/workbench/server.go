@@ -24,6 +24,7 @@ import (
 	"vineladder/internal/core/count"
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/grant"
+	"vineladder/internal/core/say"
 	"vineladder/internal/core/site"
 	"vineladder/internal/core/text"
 	"vineladder/internal/files"
@@ -80,7 +81,7 @@ func New(
 			"number":  count.Number,
 			"pages":   count.Pages,
 			"count":   count.Of,
-			"capital": capital,
+			"capital": say.Capital,
 		},
 	).ParseFS(
 		templateFiles,
@@ -438,12 +439,5 @@ func (s *Server) fail(w http.ResponseWriter, r *http.Request, err error) {
 
 // sentence writes an error as a person reads it.
 func sentence(err error) string {
-	said := []rune(err.Error())
-	if len(said) == 0 {
-		return ""
-	}
-	if first := said[0]; 'a' <= first && first <= 'z' {
-		said[0] = first - 'a' + 'A'
-	}
-	return string(said) + "."
+	return say.Capital(err.Error()) + "."
 }

@@ -7,6 +7,7 @@ import (
 
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/grant"
+	"vineladder/internal/core/say"
 	"vineladder/internal/core/site"
 )
 
@@ -124,7 +125,7 @@ func (s *Server) settingsEdit(w http.ResponseWriter, r *http.Request, d *desk) e
 	if err != nil {
 		return err
 	}
-	s.say(w, http.StatusOK, reply{Said: capital(words) + "."})
+	s.say(w, http.StatusOK, reply{Said: say.Capital(words) + "."})
 	return nil
 }
 

@@ -95,8 +95,7 @@ function startSettingsArea() {
 
 // stepper undoes or does again, and goes to what that was about.
 function stepper(ladder) {
-  return path => async () => {
-    const had = document.activeElement
+  return path => async (had = document.activeElement) => {
     if (!await flush()) return
     const reply = await post(path)
     if (!reply) return
@@ -146,7 +145,8 @@ function wire(acts, ladder) {
     if (!run) return
     event.preventDefault()
     if (event.target.blur && typing && event.target.matches('input, textarea')) event.target.blur()
-    setTimeout(() => acts[run](), typing ? 250 : 0)
+    const had = document.activeElement // when the key was pressed: whoever goes elsewhere meanwhile stays there
+    setTimeout(() => (run === 'review' ? acts.review() : acts[run](had)), typing ? 250 : 0)
   })
   document.addEventListener('change', event => {
     const form = event.target.closest('[data-lens]')
