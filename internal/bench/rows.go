@@ -49,10 +49,6 @@ var rows = []row{
 		aim: 0.5, atLeast: true, unit: " req/s", measure: beside(func(n int, _ string, r *http.Request) { r.URL.RawQuery = fmt.Sprintf("q=%d", n) }),
 	},
 	{
-		name: "menu-for-programs", what: "a menu that programs read, against the page",
-		aim: 0.25, atLeast: true, unit: " req/s", measure: beside(func(_ int, menu string, r *http.Request) { r.URL.Path = menu }),
-	},
-	{
 		name: "public-page-signed-in", what: "the page made for somebody who is signed in, its fragments kept, against the bare handler called directly; reported, without an aim",
 		aim: 0, atLeast: true, unit: " pages/s", measure: signedInPage,
 	},
@@ -136,6 +132,10 @@ var rows = []row{
 		name: "looks-everywhere", what: "the consequences of a level fewer in the header for 12 lenses, against one bare pass over a slice of all pages",
 		aim: 30, unit: " ms", measure: looksEverywhere,
 	},
+	{ // the last one: from here on the site has a menu for programs, which edits are compared with
+		name: "menu-for-programs", what: "a menu that programs read, against the page",
+		aim: 0.25, atLeast: true, unit: " req/s", measure: beside(func(_ int, menu string, r *http.Request) { r.URL.Path = menu }),
+	},
 }
 
 // publicPath is that of a page in the middle of the site that everybody sees.
@@ -179,16 +179,11 @@ func publicPage(_ context.Context, w *world) (ours, baseline func() float64) {
 func beside(
 	other func(n int, menu string, r *http.Request),
 ) func(context.Context, *world) (ours, baseline func() float64) {
-	return func(_ context.Context, w *world) (ours, baseline func() float64) {
+	return func(ctx context.Context, w *world) (ours, baseline func() float64) {
 		page, menu := w.server.URL+publicPath(w), ""
-		on := w.store.Published().Site
-		for i := range on.Menus() {
-			if m := &on.Menus()[i]; m.Programs {
-				menu = "/api/menus/" + m.Key + ".json"
-			}
-		}
-		if response := must(client().Get(w.server.URL + menu)); menu == "" || response.StatusCode != http.StatusOK {
-			panic("no menu for programs")
+		menu = programsMenu(ctx, w)
+		if response := must(client().Get(w.server.URL + menu)); response.StatusCode != http.StatusOK {
+			panic(response.Status)
 		}
 		n := atomic.Int64{}
 		ours = func() float64 {
@@ -196,6 +191,16 @@ func beside(
 		}
 		return ours, func() float64 { return load(page) }
 	}
+}
+
+// programsMenu gives the address of a menu that programs may read.
+func programsMenu(ctx context.Context, w *world) string {
+	m := &w.store.Published().Site.Menus()[0]
+	if !m.Programs {
+		op := edit.EditMenu{Menu: m.ID, Fields: []edit.FieldChange{{Field: edit.Programs, Old: "no", New: "yes"}}}
+		must(w.store.PublishDirect(ctx, store.Account{Name: "bench"}, "let programs read a menu", []edit.Op{op}))
+	}
+	return "/api/menus/" + m.Key + ".json"
 }
 
 // load gives the requests per second that 8 connections get in a fixed number of requests.

@@ -97,9 +97,14 @@ func (t *turns) next() {
 		t.free++
 		return
 	}
-	best := 0
+	// Who wants several at once comes after who wants one.
+	asks := map[string]int{}
+	for _, other := range t.waiting {
+		asks[other.client]++
+	}
+	best, score := 0, func(client string) int { return t.had[client] + asks[client] }
 	for i, other := range t.waiting {
-		if t.had[other.client] < t.had[t.waiting[best].client] {
+		if score(other.client) < score(t.waiting[best].client) {
 			best = i
 		}
 	}

@@ -31,7 +31,10 @@ func TestTurnsAreFair(t *testing.T) {
 			waits(t, all, fmt.Sprint("attacker ", i), got)
 		}
 	}
-	for range 25 { // each attacker has had a turn
+	waits(t, all, "early", got)
+	all.give()
+	assert.Equal(t, "early", <-got, "before any of them has had its turn")
+	for range 25 { // each attacker has had one
 		all.give()
 		<-got
 	}

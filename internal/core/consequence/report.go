@@ -8,9 +8,12 @@
 package consequence
 
 import (
+	"fmt"
+	"slices"
 	"strings"
 	"time"
 
+	"vineladder/internal/core/count"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/site"
 )
@@ -50,6 +53,32 @@ type Difference struct {
 	Of  string `json:",omitempty"` // what says it
 	Was []string
 	Is  []string
+}
+
+// WordLimit bounds the lines that a Difference keeps of each side, and the bytes of a line: it is read by people, and
+// kept in the history for ever.
+const (
+	WordLimit     = 500
+	WordLineLimit = 20_000
+)
+
+// bound cuts off what is too much, and says how much that was.
+func (d *Difference) bound() {
+	d.Was, d.Is = boundLines(d.Was), boundLines(d.Is)
+}
+
+func boundLines(lines []string) []string {
+	if len(lines) > WordLimit {
+		more := fmt.Sprintf("… and %s more lines", count.Number(len(lines)-WordLimit))
+		lines = append(slices.Clone(lines[:WordLimit]), more)
+	}
+	for i, line := range lines {
+		if len(line) > WordLineLimit {
+			lines = slices.Clone(lines)
+			lines[i] = strings.ToValidUTF8(line[:WordLineLimit], "") + " …"
+		}
+	}
+	return lines
 }
 
 // stays begins a line of a Difference that both sides have, for a place.

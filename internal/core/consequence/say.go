@@ -27,6 +27,11 @@ func (r *Report) Sentences() []Sentence {
 	} else if len(said) == 0 {
 		said = append(said, Sentence{About: "nothing", Text: "Nothing changes."})
 	}
+	for i := range said {
+		for k := range said[i].Words {
+			said[i].Words[k].bound()
+		}
+	}
 	if !r.Unlooked.IsZero() {
 		said = append(
 			said,
