@@ -371,9 +371,8 @@ func describePage(s *site.Site, id site.PageID, lens reach.Lens) pageFacts {
 	source := reach.Source(s, id)
 	facts := pageFacts{
 		Key: p.Key, Label: p.Label, Address: address.Of(s, id), Level: s.Level(id), Position: index + 1, Of: of,
-		Below: s.Below(
-			id,
-		), Status: string(p.Status), Listed: p.Listed, Audience: string(source.Audience), SetOn: source.Label,
+		Below: s.Below(id), Status: string(p.Status), Listed: p.Listed,
+		Audience: string(source.Audience), SetOn: source.Label,
 		Answer: answers[reach.Ask(s, id, lens)],
 	}
 	if facts.Audience == "" {

@@ -154,9 +154,8 @@ func (x *examination) world(w *world, all []sort) {
 		for _, side := range []*told{first, second} {
 			side.paths, side.heard = paths, l.listen(side.site, paths, false)
 			side.said = consequence.Compare(was, side.site, l.viewers, texts).Sentences()
-			if all := spoken(consequence.CompareWhole(was, side.site, l.viewers, texts).Sentences()); all != spoken(
-				side.said,
-			) {
+			whole := consequence.CompareWhole(was, side.site, l.viewers, texts)
+			if all := spoken(whole.Sentences()); all != spoken(side.said) {
 				x.fault(
 					"miscounted "+words(side.sorts),
 					"%s\n%s\n-- looking everywhere --\n%s",

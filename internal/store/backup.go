@@ -45,9 +45,8 @@ func (st *Store) Backup(ctx context.Context, w io.Writer, dir files.Dir) error {
 	if err != nil {
 		return err
 	}
-	if missing := slices.DeleteFunc(filesNamed(st.Published().Site), func(name string) bool { return slices.Contains(names, name) }); len(
-		missing,
-	) > 0 {
+	kept := func(name string) bool { return slices.Contains(names, name) }
+	if missing := slices.DeleteFunc(filesNamed(st.Published().Site), kept); len(missing) > 0 {
 		return fmt.Errorf("the site names files that are not in the files directory: %s", strings.Join(missing, ", "))
 	}
 	conn, err := pgx.Connect(ctx, st.url)

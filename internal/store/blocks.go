@@ -221,9 +221,7 @@ func writePlacement(ctx context.Context, tx *sqlx.Tx, p site.Placement, rank str
 		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11)
 		ON CONFLICT (id) DO UPDATE SET block_id = excluded.block_id, region = excluded.region, rank = excluded.rank, layout = excluded.layout, off = excluded.off,
 			kinds = excluded.kinds, not_kinds = excluded.not_kinds, audience = excluded.audience, live_from = excluded.live_from, live_until = excluded.live_until`,
-		int64(
-			p.ID,
-		),
+		int64(p.ID),
 		int64(p.Block),
 		p.Region,
 		rank,

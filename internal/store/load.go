@@ -78,12 +78,9 @@ func catchUp(ctx context.Context, tx *sqlx.Tx, seen *Published) (*Published, err
 	}
 	settings := site.Settings{
 		Name: row.Name, Language: row.Language, Zone: zone,
-		NotFound: site.PageID(
-			row.NotFound.Int64,
-		), NoAccess: site.PageID(row.NoAccess.Int64), SignIn: site.PageID(row.SignIn.Int64),
-		Shut: site.PageID(
-			row.Shut.Int64,
-		), Closed: row.Closed, Layout: row.Layout, PaleBadges: row.Pale, BinDays: row.BinDays, Register: row.Register,
+		NotFound: site.PageID(row.NotFound.Int64), NoAccess: site.PageID(row.NoAccess.Int64),
+		SignIn: site.PageID(row.SignIn.Int64), Shut: site.PageID(row.Shut.Int64),
+		Closed: row.Closed, Layout: row.Layout, PaleBadges: row.Pale, BinDays: row.BinDays, Register: row.Register,
 		Dates: site.DateOrder(row.Dates),
 	}
 	b, after := site.NewBuilder(settings), int64(-1)

@@ -177,9 +177,8 @@ func TestGeneratedSegmentsAreValid(t *testing.T) {
 		if !address.ValidSegment(made) {
 			t.Fatalf("%q gives %q", label, made)
 		}
-		if numbered := address.Suffixed(made, rapid.IntRange(2, 100_000).Draw(t, "n")); !address.ValidSegment(
-			numbered,
-		) {
+		numbered := address.Suffixed(made, rapid.IntRange(2, 100_000).Draw(t, "n"))
+		if !address.ValidSegment(numbered) {
 			t.Fatalf("%q gives %q", label, numbered)
 		}
 	})

@@ -19,19 +19,7 @@ func TestMovingNeverOpens(t *testing.T) {
 		t,
 		"Home\n  Handbook | audience=staff\n    Expenses\n    Open | audience=everyone\n  Masters | audience=masters conceal=yes\n    Keys\n  News",
 	)
-	handbook, expenses, open, masters, keys, news := site.PageID(
-		2,
-	), site.PageID(
-		3,
-	), site.PageID(
-		4,
-	), site.PageID(
-		5,
-	), site.PageID(
-		6,
-	), site.PageID(
-		7,
-	)
+	var handbook, expenses, open, masters, keys, news site.PageID = 2, 3, 4, 5, 6, 7
 	move := func(page, into site.PageID) (*site.Site, edit.Op) {
 		next, op, err := edit.Apply(s, edit.Move{Page: page, To: edit.Place{Parent: into}}, testkit.Now)
 		require.NoError(t, err)

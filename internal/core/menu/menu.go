@@ -221,15 +221,8 @@ func (v *View) run(above Line, level, left int) []Line {
 func (v *View) runLine(above Line, id site.PageID, level, left int) (Line, bool) {
 	page := v.site.Page(id)
 	state := v.panel.Below(above.state, page)
-	return Line{
-		Entry: above.Entry,
-		Page:  id,
-		Label: page.Label,
-		Level: level,
-		run:   left - 1,
-		state: state,
-	}, page.Listed &&
-		v.has(state.Reachable())
+	line := Line{Entry: above.Entry, Page: id, Label: page.Label, Level: level, run: left - 1, state: state}
+	return line, page.Listed && v.has(state.Reachable())
 }
 
 // Trail gives the lines from the top down to the one that stands for the current page (rules 5.4): the page itself,

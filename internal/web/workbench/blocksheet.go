@@ -126,9 +126,8 @@ func (d *desk) placeWords(p *site.Placement) string {
 func (d *desk) placeSheet(p *site.Placement) *placeSheet {
 	made := &placeSheet{
 		Placement: p, Region: d.Site.Theme().Region(p.Region).Name, Fields: map[string]string{}, Sentence: d.conditionWords(p),
-		Where: d.spots(
-			p.Where,
-		), Except: d.spots(p.Except), From: formMoment(d.Site, p.LiveFrom), Until: formMoment(d.Site, p.LiveUntil),
+		Where: d.spots(p.Where), Except: d.spots(p.Except),
+		From: formMoment(d.Site, p.LiveFrom), Until: formMoment(d.Site, p.LiveUntil),
 	}
 	made.Position, made.Of = region.Position(d.Site, p)
 	for _, f := range []edit.Field{edit.On, edit.Layout, edit.Where, edit.Except, edit.Kinds, edit.NotKinds, edit.Audience, edit.LiveFrom, edit.LiveUntil} {

@@ -85,11 +85,8 @@ func (s *Server) layoutTry(w http.ResponseWriter, r *http.Request, d *desk) erro
 	on.Site = next
 	if p := next.Placement(i.where(next).Placement); p != nil {
 		facts.Place = on.placeWords(p)
-		facts.Menu = "“" + next.Block(
-			p.Block,
-		).Name + "” would show on " + count.Pages(
-			region.Pages(next, next.Block(p.Block), d.Lens),
-		)
+		b := next.Block(p.Block)
+		facts.Menu = "“" + b.Name + "” would show on " + count.Pages(region.Pages(next, b, d.Lens))
 	}
 	s.say(w, http.StatusOK, reply{Facts: facts})
 	return nil
@@ -211,11 +208,8 @@ func (i *mapIntent) onPlace(s *site.Site, p *site.Placement, name string) ([]edi
 		slot, err := i.nudged(s, p)
 		return []edit.Op{edit.MovePlacement{Placement: p.ID, From: edit.SlotOf(s, p), To: slot}}, "moved " + name, err
 	case "take":
-		return []edit.Op{
-			edit.TakePlacement{Placement: p.ID},
-		}, "took " + name + " out of the region “" + s.Theme().Region(
-			p.Region,
-		).Name + "”; the block is kept", nil
+		words := "took " + name + " out of the region “" + s.Theme().Region(p.Region).Name + "”; the block is kept"
+		return []edit.Op{edit.TakePlacement{Placement: p.ID}}, words, nil
 	}
 	return nil, "", &edit.Refusal{Sentence: "This edit is not known."}
 }

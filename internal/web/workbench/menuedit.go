@@ -280,12 +280,8 @@ func (i *menuIntent) onItems(s *site.Site, m *site.Menu) ([]edit.Op, string, err
 		if label := i.form("label"); field == edit.Shows && label != "" && e.Label == "" {
 			fields = append(fields, edit.FieldChange{Field: edit.Label, New: label})
 		}
-		return []edit.Op{
-			edit.EditEntry{Menu: m.ID, Entry: e.ID, Fields: fields},
-		}, setItem(
-			field,
-			value,
-		) + " " + what, nil
+		op := edit.EditEntry{Menu: m.ID, Entry: e.ID, Fields: fields}
+		return []edit.Op{op}, setItem(field, value) + " " + what, nil
 	case "set":
 		field, value := edit.Field(i.form("field")), i.form("new")
 		var ops []edit.Op
@@ -328,9 +324,8 @@ func (i *menuIntent) onItems(s *site.Site, m *site.Menu) ([]edit.Op, string, err
 
 func automaticRefusal(s *site.Site, e *site.Entry) error {
 	return &edit.Refusal{
-		Sentence: "This line is automatic: “" + s.EntryLabel(
-			e,
-		) + "” makes it, and it follows the tree. Move or unlist its page, or pin it as an item of its own.",
+		Sentence: "This line is automatic: “" + s.EntryLabel(e) + "” makes it, and it follows the tree. " +
+			"Move or unlist its page, or pin it as an item of its own.",
 	}
 }
 
@@ -388,11 +383,8 @@ func (i *menuIntent) put(s *site.Site, m *site.Menu) ([]edit.Op, string, error) 
 	if other := s.Menu(to.Menu); other != nil {
 		name = other.Name
 	}
-	return []edit.Op{
-		edit.PutEntries{Gap: to, Entries: []edit.EntryForm{form}},
-	}, "put an item into “" + short(
-		name,
-	) + "”", nil
+	op := edit.PutEntries{Gap: to, Entries: []edit.EntryForm{form}}
+	return []edit.Op{op}, "put an item into “" + short(name) + "”", nil
 }
 
 // move takes the items of a selection to one gap, each after the one before.

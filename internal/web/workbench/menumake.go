@@ -27,11 +27,8 @@ func (i *menuIntent) makeMenu(s *site.Site) ([]edit.Op, string, error) {
 // placeMenu puts a menu into a region, through a block that it makes.
 func (i *menuIntent) placeMenu(s *site.Site, m *site.Menu) ([]edit.Op, string, error) {
 	if b := s.Block(number[site.BlockID](i.form("block"))); b != nil {
-		return []edit.Op{
-			edit.PutPlacement{Placement: i.newPlacement, Block: b.ID, Slot: i.slot(s), Fields: i.layoutField()},
-		}, "put “" + short(
-			b.Name,
-		) + "” into a region", nil
+		op := edit.PutPlacement{Placement: i.newPlacement, Block: b.ID, Slot: i.slot(s), Fields: i.layoutField()}
+		return []edit.Op{op}, "put “" + short(b.Name) + "” into a region", nil
 	}
 	ops, where, err := i.blockOf(s, m.ID, m.Name)
 	return ops, "placed the menu “" + short(m.Name) + "”" + where, err
@@ -156,11 +153,8 @@ func (i *menuIntent) copyMenu(_ *site.Site, m *site.Menu) ([]edit.Op, string, er
 	for n := range m.Entries {
 		ids[n] = m.Entries[n].ID
 	}
-	return []edit.Op{
-		edit.MakeMenu{Menu: i.newMenu, Name: name, Entries: edit.CopyEntries(m, ids, i.newEntries)},
-	}, "copied the menu “" + short(
-		m.Name,
-	) + "”", nil
+	op := edit.MakeMenu{Menu: i.newMenu, Name: name, Entries: edit.CopyEntries(m, ids, i.newEntries)}
+	return []edit.Op{op}, "copied the menu “" + short(m.Name) + "”", nil
 }
 
 // takeMenu takes a menu away, with the blocks that show it and stand nowhere. A menu that stands somewhere is refused,

@@ -103,11 +103,8 @@ func settingOps(r *http.Request) operations {
 	}
 	return func(s *site.Site) ([]edit.Op, string, error) {
 		if kind := r.FormValue("kind"); kind != "" {
-			return []edit.Op{
-				edit.EditKind{Kind: kind, Fields: []edit.FieldChange{change}},
-			}, "set the layout of the page type “" + s.Kind(
-				kind,
-			).Name + "”", nil
+			op := edit.EditKind{Kind: kind, Fields: []edit.FieldChange{change}}
+			return []edit.Op{op}, "set the layout of the page type “" + s.Kind(kind).Name + "”", nil
 		}
 		words := "changed the setting “" + change.Field.Words() + "”"
 		switch {

@@ -175,14 +175,8 @@ func TestWhateverIsSentIsDoneOrRefused(t *testing.T) {
 		if n%5 == 0 {
 			method, route = http.MethodGet, pick(gets)
 		}
-		route = strings.NewReplacer(
-			"{do}",
-			pick([]string{"new", "plan", "rename", "hand", "part", "throw", "only", "join", "x", "share"}),
-			"{token}",
-			"x.y",
-		).Replace(
-			route,
-		)
+		acts := []string{"new", "plan", "rename", "hand", "part", "throw", "only", "join", "x", "share"}
+		route = strings.NewReplacer("{do}", pick(acts), "{token}", "x.y").Replace(route)
 		form := url.Values{}
 		for range 2 + random.IntN(8) {
 			form.Set(pick(names), pick(odd))

@@ -28,12 +28,8 @@ func (s *Server) waits(d *desk, drafts []store.DraftLine) []wait {
 		case line.Trouble != "":
 			at.Words = "“" + short(line.Name) + "” was not published: " + line.Trouble
 		case line.Planned.Valid:
-			at.Words = edits + " in “" + short(
-				line.Name,
-			) + "” will be public on " + longMoment(
-				d.Site,
-				line.Planned.Time,
-			)
+			when := longMoment(d.Site, line.Planned.Time)
+			at.Words = edits + " in “" + short(line.Name) + "” will be public on " + when
 		case line.Edits > 0:
 			at.Words = edits + " in “" + short(line.Name) + "” not public yet"
 		default:
