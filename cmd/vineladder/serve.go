@@ -32,49 +32,24 @@ type settings struct {
 
 func (s *settings) flags(cmd *cobra.Command) {
 	s.databaseFlag(cmd)
-	cmd.Flags().StringVar(
-		&s.siteAddr,
-		"site-addr",
-		env("VINELADDER_SITE_ADDR", "127.0.0.1:8080"),
-		"where the public site listens",
-	)
-	cmd.Flags().StringVar(
-		&s.workbenchAddr,
-		"workbench-addr",
-		env("VINELADDER_WORKBENCH_ADDR", "localhost:8081"),
-		"where the workbench listens",
-	)
-	cmd.Flags().StringVar(
-		&s.opsAddr,
-		"ops-addr",
-		env("VINELADDER_OPS_ADDR", "127.0.0.1:8082"),
-		"where health and metrics answer; “-” for nowhere",
-	)
-	cmd.Flags().StringVar(
-		&s.proxies,
-		"proxies",
-		env("VINELADDER_PROXIES", ""),
-		"networks of the proxies before it, as in 10.0.0.0/8; they say who a client is",
-	)
-	cmd.Flags().StringVar(
-		&s.clientHeader,
-		"client-header",
-		env("VINELADDER_CLIENT_HEADER", "X-Forwarded-For"),
-		"in which header they say it: this one, or Forwarded",
-	)
-	cmd.Flags().StringVar(
-		&s.siteURL,
-		"site-url",
-		env("VINELADDER_SITE_URL", ""),
-		"the public site as visitors type it; http:// and its address if empty",
-	)
+	flag := func(to *string, name, variable, fallback, what string) {
+		cmd.Flags().StringVar(to, name, env(variable, fallback), what)
+	}
+	flag(&s.siteAddr, "site-addr", "VINELADDER_SITE_ADDR", "127.0.0.1:8080",
+		"where the public site listens")
+	flag(&s.workbenchAddr, "workbench-addr", "VINELADDER_WORKBENCH_ADDR", "localhost:8081",
+		"where the workbench listens")
+	flag(&s.opsAddr, "ops-addr", "VINELADDER_OPS_ADDR", "127.0.0.1:8082",
+		"where health and metrics answer; “-” for nowhere")
+	flag(&s.proxies, "proxies", "VINELADDER_PROXIES", "",
+		"networks of the proxies before it, as in 10.0.0.0/8; they say who a client is")
+	flag(&s.clientHeader, "client-header", "VINELADDER_CLIENT_HEADER", "X-Forwarded-For",
+		"in which header they say it: this one, or Forwarded")
+	flag(&s.siteURL, "site-url", "VINELADDER_SITE_URL", "",
+		"the public site as visitors type it; http:// and its address if empty")
 	s.filesFlag(cmd)
-	cmd.Flags().StringVar(
-		&s.workbenchURL,
-		"workbench-url",
-		env("VINELADDER_WORKBENCH_URL", ""),
-		"the workbench as people type it; http:// and its address if empty",
-	)
+	flag(&s.workbenchURL, "workbench-url", "VINELADDER_WORKBENCH_URL", "",
+		"the workbench as people type it; http:// and its address if empty")
 }
 
 func (s *settings) filesFlag(cmd *cobra.Command) {

@@ -67,29 +67,33 @@ func MayPublish(s, after *site.Site, publisher []string, steps []Made, now time.
 	if answer := May(s, publisher, site.Publish); !answer.Yes {
 		return answer
 	}
+	var open []edit.Op // by whom may not admit
 	for _, step := range steps {
-		for _, op := range step.Ops {
-			for _, action := range edit.NeedsOn(s, op) {
-				if May(s, step.Roles, action).Yes {
-					continue
-				}
-				if answer := May(s, publisher, action); !answer.Yes {
-					return Answer{
-						Why: fmt.Sprintf(
-							"One of these edits needs the right to %s, which neither who made it nor who publishes holds now.",
-							Words(action),
-						),
-					}
-				}
-			}
-		}
 		if !May(s, step.Roles, site.Admit).Yes {
-			if answer := MayOpen(s, after, publisher, step.Ops, now); !answer.Yes {
-				return Answer{Why: answer.Why + " Neither who made it nor who publishes holds it now."}
+			open = append(open, step.Ops...)
+		}
+		for _, op := range step.Ops {
+			if action := lacking(s, op, step.Roles, publisher); action != "" {
+				const no = "One of these edits needs the right to %s, which neither who made it nor who publishes holds now."
+				return Answer{Why: fmt.Sprintf(no, Words(action))}
 			}
 		}
 	}
+	// Asked once for all of them, since it looks at every page on which one of their blocks shows.
+	if answer := MayOpen(s, after, publisher, open, now); !answer.Yes {
+		return Answer{Why: answer.Why + " Neither who made it nor who publishes holds it now."}
+	}
 	return Answer{Yes: true}
+}
+
+// lacking gives a right that an operation needs and that neither of two people has; "" for none.
+func lacking(s *site.Site, op edit.Op, maker, publisher []string) site.Action {
+	for _, action := range edit.NeedsOn(s, op) {
+		if !May(s, maker, action).Yes && !May(s, publisher, action).Yes {
+			return action
+		}
+	}
+	return ""
 }
 
 // Works says whether any of the roles may do anything, so that the person has business in the workbench.

@@ -168,3 +168,34 @@ func TestWhatElseOpens(t *testing.T) {
 	next, _ = after(edit.MoveEntry{Entry: 5, To: edit.Gap{Menu: 1, Parent: 1}})
 	assert.Equal(t, site.Audience("operators"), next.Menu(1).Entry(5).Audience)
 }
+
+// What is opened is asked of the whole draft when it is published, of those whose maker may not admit, and of the
+// publisher.
+func TestOpeningIsAskedAtPublishing(t *testing.T) {
+	s := testkit.Outline(t, "Home\n  News")
+	d := s.Edit()
+	d.SetRoles(append(testkit.Roles(), site.Role{Key: "placer", Name: "Placer", Actions: []site.Action{site.Place}},
+		site.Role{Key: "press", Name: "Press", Actions: []site.Action{site.Publish}},
+		site.Role{Key: "chief", Name: "Chief", Actions: []site.Action{site.Admit, site.Place}}))
+	d.SetBlocks([]site.Block{{ID: 1, Name: "Rota", Shows: site.TextPiece{Text: "rota"}}},
+		[]site.Placement{{ID: 1, Block: 1, Region: "side", Conditions: site.Conditions{Audience: "staff"}}})
+	s = d.Site()
+	op := edit.PutPlacement{Placement: 9, Block: 1, Slot: edit.Slot{Region: "header"}}
+	after, settled, err := edit.Apply(s, op, testkit.Now)
+	require.NoError(t, err)
+	for _, c := range []struct {
+		maker, publisher []string
+		yes              bool
+	}{
+		{[]string{"placer"}, []string{"press"}, false},
+		{[]string{"chief"}, []string{"press"}, true},
+		{[]string{"placer"}, []string{"press", "chief"}, true},
+		{nil, []string{"press"}, false},
+	} {
+		made := []grant.Made{{Ops: []edit.Op{settled}, Roles: c.maker}}
+		answer := grant.MayPublish(s, after, c.publisher, made, testkit.Now)
+		assert.Equal(t, c.yes, answer.Yes, "%v %v: %s", c.maker, c.publisher, answer.Why)
+	}
+	answer := grant.MayPublish(s, after, []string{"press"}, []grant.Made{{Ops: []edit.Op{settled}, Roles: []string{"placer"}}}, testkit.Now)
+	assert.Contains(t, answer.Why, "“Rota” says to people who see it nowhere now")
+}

@@ -286,7 +286,7 @@ func (p *plan) arrange(parent string) {
 			if moved[i] {
 				// Who sees the page is said before it moves: a move can give it the audience that it had from above.
 				changes = p.admitFirst(page, changes)
-				p.ops = append(p.ops, edit.Move{Page: page.ID, To: place, Takes: row.takes})
+				p.ops = append(p.ops, edit.Move{Page: page.ID, To: place, Takes: row.takes && page.Parent != parentID})
 			}
 			if len(changes) > 0 {
 				p.ops = append(p.ops, edit.Edit{Page: page.ID, Fields: changes})

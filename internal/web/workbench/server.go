@@ -359,40 +359,29 @@ func (s *Server) refuse(w http.ResponseWriter, r *http.Request, err error) {
 		s.say(w, http.StatusConflict, reply{Error: sentence(err)})
 	case errors.Is(err, store.ErrNoPublication):
 		s.say(w, http.StatusNotFound, reply{Error: sentence(err)})
-	case store.IsDown(err):
-		s.log.Error(
-			"a workbench request failed: the database does not answer",
-			"path",
-			gate.Path(r),
-			"request",
-			middleware.GetReqID(r.Context()),
-			"error",
-			err,
-		)
-		w.Header().Set("Retry-After", retryAfter)
-		s.say(w, http.StatusServiceUnavailable, reply{Error: down})
 	default:
-		s.log.Error(
-			"a workbench request failed",
-			"path",
-			gate.Path(r),
-			"request",
-			middleware.GetReqID(r.Context()),
-			"error",
-			err,
-		)
-		s.say(
-			w,
-			http.StatusInternalServerError,
-			reply{Error: "Something went wrong on our side and nothing was changed. Try again in a moment."},
-		)
+		status, sentence := s.unforeseen(w, r, err)
+		s.say(w, status, reply{Error: sentence})
 	}
+}
+
+// unforeseen logs a fault that is none of the person's, and gives what they are told of it.
+func (s *Server) unforeseen(w http.ResponseWriter, r *http.Request, err error) (status int, sentence string) {
+	request := middleware.GetReqID(r.Context())
+	s.log.Error("a workbench request failed", "path", gate.Path(r), "request", request, "error", err)
+	if store.IsDown(err) {
+		w.Header().Set("Retry-After", retryAfter)
+		return http.StatusServiceUnavailable, down
+	}
+	return http.StatusInternalServerError, broken
 }
 
 // What is said while the database does not answer: nobody is signed out by that, and no edit is half done.
 const (
-	down       = "The database does not answer at this moment. Nothing was changed, and you are still signed in; try again in half a minute."
+	down = "The database does not answer at this moment. Nothing was changed, and you are still signed in; " +
+		"try again in half a minute."
 	retryAfter = "30"
+	broken     = "Something went wrong on our side and nothing was changed. Try again in a moment."
 )
 
 func (s *Server) fail(w http.ResponseWriter, r *http.Request, err error) {
@@ -407,34 +396,9 @@ func (s *Server) fail(w http.ResponseWriter, r *http.Request, err error) {
 	case errors.As(err, &refusal):
 		http.Error(w, refusal.Sentence, http.StatusUnprocessableEntity)
 		return
-	case store.IsDown(err):
-		s.log.Error(
-			"a workbench page failed: the database does not answer",
-			"path",
-			gate.Path(r),
-			"request",
-			middleware.GetReqID(r.Context()),
-			"error",
-			err,
-		)
-		w.Header().Set("Retry-After", retryAfter)
-		http.Error(w, down, http.StatusServiceUnavailable)
-		return
 	}
-	s.log.Error(
-		"a workbench page failed",
-		"path",
-		gate.Path(r),
-		"request",
-		middleware.GetReqID(r.Context()),
-		"error",
-		err,
-	)
-	http.Error(
-		w,
-		"Something went wrong on our side and nothing was changed. Try again in a moment.",
-		http.StatusInternalServerError,
-	)
+	status, sentence := s.unforeseen(w, r, err)
+	http.Error(w, sentence, status)
 }
 
 // sentence writes an error as a person reads it.

@@ -138,8 +138,11 @@ export function startDialogs(ladder) {
     if (!many[thing.many] && (!row || isRoot(row))) { complain({ error: row ? 'The home page stays where it is.' : 'Select something to move.' }); return }
     const what = many[thing.many] ? `${many[thing.many].split(',').length} ${thing.words}` : `“${row.dataset.label}”`
     const takes = () => picker.querySelector('[data-takes]')?.checked ? { takes: 'yes' } : {}
-    const at = thing.rooted ? (hit, way) => ({ target: hit.id, way, ...takes() }) : (hit, way) => (hit.key.startsWith('menu:') ? { target: '', to: hit.key.slice(5) } : { target: hit.key, way })
-    pick({ title: `Move ${what} to…`, verb: 'Move', moving: true, admits: thing.rooted, at, source: thing.rooted ? '/find' : '/menus/find',
+    const inTree = (hit, way) => ({ target: hit.id, way, ...takes() })
+    const inMenu = (hit, way) => hit.key.startsWith('menu:') ? { target: '', to: hit.key.slice(5) } : { target: hit.key, way }
+    const at = thing.rooted ? inTree : inMenu
+    pick({ title: `Move ${what} to…`, verb: 'Move', moving: true, admits: thing.rooted, at,
+      source: thing.rooted ? '/find' : '/menus/find',
       take: (hit, way) => ladder.act({ do: 'move', [thing.key]: row?.dataset.id, ...many, ...at(hit, way) }) })
   }
   const times = document.querySelector('[data-window]')
