@@ -187,3 +187,13 @@ func TestGeneratedSegmentsAreValid(t *testing.T) {
 	}
 	assert.Equal(t, "one-2", address.Suffixed("one-"+strings.Repeat("x", 76), 2), "cut at a word's end")
 }
+
+func TestADerivedSegmentAvoidsTypedAddresses(t *testing.T) {
+	s := testkit.Outline(t, "Home\n  Fares | short_addresses=/harbours\n  Notices | own_address=/quays\n  Sailings")
+	for label, want := range map[string]string{"Harbours": "/harbours-2", "Quays": "/quays-2", "Slips": "/slips"} {
+		made := edit.Make{Page: 10, Place: edit.Place{Parent: 1}, Fields: []edit.FieldChange{{Field: edit.Label, New: label}}}
+		next, _, err := edit.Apply(s, made, testkit.Now)
+		require.NoError(t, err)
+		assert.Equal(t, want, address.Of(next, 10), label)
+	}
+}

@@ -40,16 +40,16 @@ func cut(segment string, limit int) string {
 	return strings.TrimRight(segment[:at], "-")
 }
 
-// FreeSegment gives wanted, or wanted with the first suffix from "-2" on, so that no child of parent but self has it
-// and, right below the home page, it is not reserved.
-func FreeSegment(s *site.Site, parent, self site.PageID, wanted string) string {
-	return FreeAmong(s, parent, wanted, func(child site.PageID) bool { return child != self })
-}
-
-// FreeAmong is FreeSegment with only some of the children in the way.
-func FreeAmong(s *site.Site, parent site.PageID, wanted string, inTheWay func(site.PageID) bool) string {
+// FreeSegment gives wanted, or wanted with the first suffix from "-2" on, that a page can have below its parent: no
+// other child that counts has it, it is not reserved right below the home page, and the address that it makes is not
+// one that was typed for another page.
+func FreeSegment(s *site.Site, p *site.Page, wanted string, inTheWay func(other site.PageID) bool) string {
+	above := Of(s, p.Parent)
 	taken := func(segment string) bool {
-		return slices.ContainsFunc(s.Namesakes(parent, segment), inTheWay) || parent == s.Home() && IsReserved(segment)
+		counts := func(other site.PageID) bool { return other != p.ID && inTheWay(other) }
+		return slices.ContainsFunc(s.Namesakes(p.Parent, segment), counts) ||
+			p.Parent == s.Home() && IsReserved(segment) ||
+			p.OwnAddress == "" && isFixedForAnother(s, p.ID, Under(above, segment))
 	}
 	if !taken(wanted) {
 		return wanted
@@ -59,6 +59,14 @@ func FreeAmong(s *site.Site, parent site.PageID, wanted string, inTheWay func(si
 			return free
 		}
 	}
+}
+
+// AnyOther has every other child in the way.
+func AnyOther(site.PageID) bool { return true }
+
+// isFixedForAnother says whether a path was typed as an address of another page, or as a short one of the page itself.
+func isFixedForAnother(s *site.Site, id site.PageID, path string) bool {
+	return slices.ContainsFunc(fixedAt(s, path), func(f site.FixedAddress) bool { return f.Page != id || f.Short })
 }
 
 // Suffixed gives a segment with a number behind it, cut at a word's end so that it is not too long.

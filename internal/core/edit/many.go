@@ -137,9 +137,10 @@ func (c Copying) Ops(s *site.Site, made map[site.PageID]site.PageID, text func(*
 		switch {
 		case p.SegmentFollows || p.Parent == 0:
 		case top:
-			segment := address.FreeSegment(s, to.Parent, 0, p.Segment)
+			standing := &site.Page{Parent: to.Parent}
+			segment := address.FreeSegment(s, standing, p.Segment, address.AnyOther)
 			for n := 2; taken[segment]; n++ {
-				segment = address.FreeSegment(s, to.Parent, 0, address.Suffixed(p.Segment, n))
+				segment = address.FreeSegment(s, standing, address.Suffixed(p.Segment, n), address.AnyOther)
 			}
 			taken[segment] = true
 			op.Fields = append(op.Fields, FieldChange{Field: Segment, New: segment})

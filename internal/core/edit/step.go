@@ -72,7 +72,37 @@ func newState(base *site.Site, now time.Time, earlier func() map[site.PageID]boo
 func (st *state) put(p *site.Page) {
 	st.leaves(p.ID)
 	st.touched, st.parents = append(st.touched, p.ID), append(st.parents, p.Parent)
+	st.freesAndTakes(p)
 	st.Put(p)
+}
+
+// freesAndTakes notes the pages right below which a page leaves or takes an address that was typed for it.
+func (st *state) freesAndTakes(p *site.Page) {
+	for _, path := range differing(typed(st.Peek().Page(p.ID)), typed(p)) {
+		above := path[:max(1, strings.LastIndexByte(path, '/'))]
+		if found := address.Resolve(st.Peek(), above, st.now); found.Page != 0 {
+			st.parents = append(st.parents, found.Page)
+		}
+	}
+}
+
+// typed gives the addresses that were typed for a page.
+func typed(p *site.Page) []string {
+	switch {
+	case p == nil || p.Binned:
+		return nil
+	case p.OwnAddress != "":
+		return append([]string{p.OwnAddress}, p.ShortAddresses...)
+	}
+	return p.ShortAddresses
+}
+
+// differing gives what stands in only one of two lists.
+func differing(was, is []string) []string {
+	only := func(list, other []string) []string {
+		return slices.DeleteFunc(slices.Clone(list), func(x string) bool { return slices.Contains(other, x) })
+	}
+	return append(only(was, is), only(is, was)...)
 }
 
 // leaves notes that a page gives up the segment that it has.
@@ -207,12 +237,8 @@ func (st *state) deriveAmong(parent site.PageID, waiting []site.PageID) {
 	for _, id := range waiting {
 		p := *st.Peek().Page(id)
 		was := p.Segment
-		p.Segment = address.FreeAmong(
-			st.Peek(),
-			parent,
-			st.wanted(&p),
-			func(other site.PageID) bool { return other != id && !pending[other] },
-		)
+		inTheWay := func(other site.PageID) bool { return !pending[other] }
+		p.Segment = address.FreeSegment(st.Peek(), &p, st.wanted(&p), inTheWay)
 		delete(pending, id)
 		if p.Segment != was {
 			st.touched = append(st.touched, id)

@@ -95,7 +95,7 @@ func (s *Server) sheet(d *desk) sheet {
 	for _, l := range address.Leads(on, id, s.now()) {
 		v.Leads = append(v.Leads, lead{l, day(on, l.Last)})
 	}
-	v.CanMatch = !v.Follows && address.FreeSegment(on, p.Parent, p.ID, address.Segment(p.Label)) != p.Segment
+	v.CanMatch = !v.Follows && address.FreeSegment(on, p, address.Segment(p.Label), address.AnyOther) != p.Segment
 	public := d.Draft.Base.Site
 	switch {
 	case !public.InTree(id):
