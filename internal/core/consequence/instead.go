@@ -16,10 +16,27 @@ func (c *comparison) programs() {
 		for i := range s.Menus() {
 			if m := &s.Menus()[i]; m.Programs && !told[m.ID] {
 				told[m.ID] = true
-				c.programsOf(m.ID)
+				if c.programsCanDiffer(m.ID) {
+					c.programsOf(m.ID)
+				}
 			}
 		}
 	}
+}
+
+// everyLevel is the window through which programs read a menu.
+var everyLevel = site.Window{First: 1, Unfold: site.UnfoldAll}
+
+// programsCanDiffer says whether the edits touch what a menu shows to programs.
+func (c *comparison) programsCanDiffer(id site.MenuID) bool {
+	was, is := c.Was.Menu(id), c.Is.Menu(id)
+	if c.whole || c.layouts || was == nil || is == nil || was.Programs != is.Programs || was.Name != is.Name ||
+		was.Key != is.Key || c.Was.Settings() != c.Is.Settings() {
+		return true
+	}
+	on := region.Contexts{}
+	c.menuContexts(site.MenuPiece{Menu: id, Window: everyLevel}, &on)
+	return on.Everywhere || len(on.Tops)+len(on.Alone) > 0
 }
 
 func (c *comparison) programsOf(id site.MenuID) {
