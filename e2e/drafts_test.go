@@ -289,7 +289,7 @@ func TestADraftIsThereAfterARestart(t *testing.T) {
 	require.NoError(t, err)
 	d, err := again.store.Draft(context.Background(), id)
 	require.NoError(t, err)
-	_, isMove := d.Steps[0].Ops[0].(edit.Move)
+	_, isMove := d.Steps[0].Ops[0].(edit.OpMove)
 	assert.True(t, isMove)
 }
 

@@ -335,7 +335,7 @@ func TestMenusForPrograms(t *testing.T) {
 		store.Account{Name: "test"},
 		"marked",
 		[]edit.Op{
-			edit.EditMenu{Menu: main.ID, Fields: []edit.FieldChange{{Field: edit.Programs, Old: "no", New: "yes"}}},
+			edit.OpEditMenu{Menu: main.ID, Fields: []edit.FieldChange{{Field: edit.FieldPrograms, Old: "no", New: "yes"}}},
 		},
 	)
 	require.NoError(t, err)
@@ -367,7 +367,7 @@ func TestAClosedSite(t *testing.T) {
 			context.Background(),
 			store.Account{Name: "test"},
 			"closed",
-			[]edit.Op{edit.EditSettings{Fields: []edit.FieldChange{{Field: edit.Closed, Old: old, New: closed}}}},
+			[]edit.Op{edit.OpEditSettings{Fields: []edit.FieldChange{{Field: edit.FieldClosed, Old: old, New: closed}}}},
 		)
 		require.NoError(t, err)
 	}
@@ -397,15 +397,15 @@ func TestRegisteringAndOnesOwnDetails(t *testing.T) {
 	w := newWorld(t)
 	ctx := context.Background()
 	account := func(does, label string, id site.EntryID) edit.EntryForm {
-		return edit.EntryForm{ID: id, Fields: map[edit.Field]string{edit.Shows: "account:" + does, edit.Label: label}}
+		return edit.EntryForm{ID: id, Fields: map[edit.Field]string{edit.FieldShows: "account:" + does, edit.FieldLabel: label}}
 	}
 	menu := w.store.Published().Site.MenuByKey("account").ID
 	_, err := w.store.PublishDirect(ctx, store.Account{Name: "test"}, "account items", []edit.Op{
-		edit.PutEntries{
+		edit.OpPutEntries{
 			Gap:     edit.Gap{Menu: menu},
 			Entries: []edit.EntryForm{account("register", "Register here", 900001)},
 		},
-		edit.PutEntries{
+		edit.OpPutEntries{
 			Gap:     edit.Gap{Menu: menu},
 			Entries: []edit.EntryForm{account("details", "All about me", 900002)},
 		},
@@ -419,7 +419,7 @@ func TestRegisteringAndOnesOwnDetails(t *testing.T) {
 		ctx,
 		store.Account{Name: "test"},
 		"let visitors register",
-		[]edit.Op{edit.EditSettings{Fields: []edit.FieldChange{{Field: edit.Register, Old: "no", New: "yes"}}}},
+		[]edit.Op{edit.OpEditSettings{Fields: []edit.FieldChange{{Field: edit.FieldRegister, Old: "no", New: "yes"}}}},
 	)
 	require.NoError(t, err)
 	_, home = w.public("/")

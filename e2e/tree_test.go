@@ -221,34 +221,34 @@ func TestOldAddressesOverHTTP(t *testing.T) {
 		return found
 	}
 	fares := find("Fares")
-	publish(edit.Move{Page: fares, To: edit.Place{Parent: find("Freight")}})
-	publish(edit.Move{Page: find("Freight"), To: edit.Place{Parent: find("Jobs")}})
+	publish(edit.OpMove{Page: fares, To: edit.Place{Parent: find("Freight")}})
+	publish(edit.OpMove{Page: find("Freight"), To: edit.Place{Parent: find("Jobs")}})
 	for _, old := range []string{"/sailings/fares", "/freight/fares", "/Sailings//fares/"} {
 		response, _ := w.public(old + "?q=1")
 		assert.Equal(t, http.StatusPermanentRedirect, response.StatusCode, old)
 		assert.Equal(t, "/jobs/freight/fares?q=1", response.Header.Get("Location"))
 		assert.Equal(t, "no-cache", response.Header.Get("Cache-Control"))
 	}
-	publish(edit.Bin{Page: fares, Seen: 1 << 40})
+	publish(edit.OpBin{Page: fares, Seen: 1 << 40})
 	response, page := w.public("/sailings/fares/refunds")
 	assert.Equal(t, http.StatusGone, response.StatusCode)
 	assert.Equal(t, "no-cache", response.Header.Get("Cache-Control"))
 	assert.Contains(t, page, "<h1")
 	publish(
-		edit.Edit{Page: fares, Fields: []edit.FieldChange{{Field: edit.LeadsTo, New: fmt.Sprint(find("Sailings"))}}},
+		edit.OpEdit{Page: fares, Fields: []edit.FieldChange{{Field: edit.FieldLeadsTo, New: fmt.Sprint(find("Sailings"))}}},
 	)
 	response, _ = w.public("/freight/fares")
 	assert.Equal(t, "/sailings", response.Header.Get("Location"))
 	response, _ = w.public("/sailings/never-there")
 	assert.Equal(t, http.StatusNotFound, response.StatusCode)
 	publish(
-		edit.Move{Page: find("Duty rota"), To: edit.Place{Parent: find("Operators' room"), After: find("Berth plan")}},
-		edit.Edit{
+		edit.OpMove{Page: find("Duty rota"), To: edit.Place{Parent: find("Operators' room"), After: find("Berth plan")}},
+		edit.OpEdit{
 			Page: find("Operators' room"),
 			Fields: []edit.FieldChange{
 				{
-					Field: edit.Segment,
-					Old:   edit.Value(w.store.Published().Site.Page(find("Operators' room")), edit.Segment),
+					Field: edit.FieldSegment,
+					Old:   edit.Value(w.store.Published().Site.Page(find("Operators' room")), edit.FieldSegment),
 					New:   "ops",
 				},
 			},

@@ -92,10 +92,10 @@ func TestABackupComesBackTheSame(t *testing.T) {
 	draft, err := st.DraftNamed(ctx, keeper.ID, "Spring")
 	require.NoError(t, err)
 	home := st.Published().Site.Home()
-	_, err = st.Edit(ctx, draft, keeper, "wrote a summary", func(d *store.Draft) ([]edit.Op, error) {
-		old := edit.Value(d.Site.Page(home), edit.Summary)
+	_, err = st.AddStep(ctx, draft, keeper, "wrote a summary", func(d *store.Draft) ([]edit.Op, error) {
+		old := edit.Value(d.Site.Page(home), edit.FieldSummary)
 		return []edit.Op{
-			edit.Edit{Page: home, Fields: []edit.FieldChange{{Field: edit.Summary, Old: old, New: "Other words"}}},
+			edit.OpEdit{Page: home, Fields: []edit.FieldChange{{Field: edit.FieldSummary, Old: old, New: "Other words"}}},
 		}, nil
 	})
 	require.NoError(t, err)

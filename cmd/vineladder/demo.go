@@ -139,7 +139,7 @@ func generateCommand() *cobra.Command {
 	s := &settings{}
 	of := demo.Synthetic{}
 	cmd := &cobra.Command{Use: "generate", Short: "Fill an empty database with a synthetic site", Args: cobra.NoArgs}
-	cmd.RunE = withStore(s, func(ctx context.Context, cmd *cobra.Command, st *store.Store, _ []string) error {
+	cmd.RunE = withTables(s, func(ctx context.Context, cmd *cobra.Command, st *store.Store, _ []string) error {
 		if of.Pages < 1 || of.Pages > 1_000_000 {
 			return fmt.Errorf("--pages is a number from 1 to 1,000,000, not %d", of.Pages)
 		}

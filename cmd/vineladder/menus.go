@@ -75,11 +75,11 @@ func importMenu(ctx context.Context, st *store.Store, m outline.Menu, origin str
 	standing := on.MenuByKey(m.Key)
 	if standing == nil {
 		id, err := st.NewMenuID(ctx)
-		return []edit.Op{edit.MakeMenu{Menu: id, Key: m.Key, Name: m.Name, Programs: m.Programs, Entries: forms}}, err
+		return []edit.Op{edit.OpMakeMenu{Menu: id, Key: m.Key, Name: m.Name, Programs: m.Programs, Entries: forms}}, err
 	}
 	var ops []edit.Op
 	for _, top := range standing.Below(0) {
-		ops = append(ops, edit.TakeEntry{Entry: top})
+		ops = append(ops, edit.OpTakeEntry{Entry: top})
 	}
 	return append(ops, edit.PutBranches(standing.ID, forms)...), nil
 }

@@ -95,7 +95,7 @@ func (s *settings) opened(ctx context.Context, log *slog.Logger, make bool) (*st
 		)
 	}
 	switch schema {
-	case store.None:
+	case store.SchemaNone:
 		if !make {
 			return nil, errors.New(
 				"the database is empty; “vineladder init” sets a site up, and so does “vineladder serve” in the browser",
@@ -104,11 +104,11 @@ func (s *settings) opened(ctx context.Context, log *slog.Logger, make bool) (*st
 		if err := store.Migrate(ctx, s.database); err != nil {
 			return nil, err
 		}
-	case store.Older:
+	case store.SchemaOlder:
 		return nil, errors.New(
 			"the tables are of an older version; make a backup with the program that made them, then run “vineladder migrate”",
 		)
-	case store.Newer:
+	case store.SchemaNewer:
 		return nil, errors.New(
 			"the tables are of a newer version than this program; run the newer program, or restore a backup into another database",
 		)

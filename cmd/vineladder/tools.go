@@ -26,13 +26,23 @@ import (
 	"vineladder/internal/store"
 )
 
-// withStore runs a tool on an opened database.
-func withStore(
-	s *settings,
-	run func(context.Context, *cobra.Command, *store.Store, []string) error,
+// A tool is a command that works on an opened database.
+type tool func(context.Context, *cobra.Command, *store.Store, []string) error
+
+// withStore runs a tool on a database whose tables are there.
+func withStore(s *settings, run tool) func(*cobra.Command, []string) error { return on(s.open, run) }
+
+// withTables runs a tool that makes the tables where there are none.
+func withTables(s *settings, run tool) func(*cobra.Command, []string) error {
+	return on(s.openOrMake, run)
+}
+
+func on(
+	open func(context.Context, *slog.Logger) (*store.Store, error),
+	run tool,
 ) func(*cobra.Command, []string) error {
 	return func(cmd *cobra.Command, args []string) error {
-		st, err := s.open(cmd.Context(), slog.New(slog.NewTextHandler(os.Stderr, nil)))
+		st, err := open(cmd.Context(), slog.New(slog.NewTextHandler(os.Stderr, nil)))
 		if err != nil {
 			return err
 		}
@@ -97,7 +107,7 @@ func (in *intake) take(ctx context.Context, cmd *cobra.Command, st *store.Store,
 		owner := by
 		var id int64
 		if id, err = st.DraftNamed(ctx, owner.ID, in.draft); err == nil {
-			_, err = st.Edit(ctx, id, owner, said, func(*store.Draft) ([]edit.Op, error) { return ops, nil })
+			_, err = st.AddStep(ctx, id, owner, said, func(*store.Draft) ([]edit.Op, error) { return ops, nil })
 		}
 	}
 	if err != nil {
@@ -123,7 +133,7 @@ func (in *intake) who(ctx context.Context, st *store.Store, ops []edit.Op) (stor
 	on := st.Published().Site
 	answer := grant.MayAll(on, account.Roles, ops)
 	if answer.Yes && in.publish {
-		answer = grant.May(on, account.Roles, site.Publish)
+		answer = grant.May(on, account.Roles, site.ActionPublish)
 	}
 	if !answer.Yes {
 		return account, fmt.Errorf("%s may not do this: %s", account.Name, answer.Why)
@@ -376,7 +386,7 @@ func describePage(s *site.Site, id site.PageID, lens reach.Lens) pageFacts {
 		Answer: answers[reach.Ask(s, id, lens)],
 	}
 	if facts.Audience == "" {
-		facts.Audience = string(site.Everyone)
+		facts.Audience = string(site.AudienceEveryone)
 	}
 	before, after := s.Neighbours(id)
 	if before != 0 {

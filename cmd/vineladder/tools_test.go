@@ -173,7 +173,7 @@ func TestExportsAndGenerate(t *testing.T) {
 		_, err := command(t, "", args...)
 		assert.Error(t, err, args)
 	}
-	empty := storetest.URL(t)
+	empty := storetest.Bare(t)
 	t.Setenv("VINELADDER_DATABASE_URL", empty)
 	said, err = command(t, "", "generate", "--pages", "500", "--seed", "3")
 	require.NoError(t, err)
@@ -190,7 +190,7 @@ func TestMenusGoOutAndComeBack(t *testing.T) {
 		context.Background(),
 		store.Account{Name: "test"},
 		"only warn of pale badges, of which the demo has one",
-		[]edit.Op{edit.EditSettings{Fields: []edit.FieldChange{{Field: edit.PaleBadges, Old: "no", New: "yes"}}}},
+		[]edit.Op{edit.OpEditSettings{Fields: []edit.FieldChange{{Field: edit.FieldPaleBadges, Old: "no", New: "yes"}}}},
 	)
 	require.NoError(t, err)
 	export := func(args ...string) string {

@@ -37,7 +37,7 @@ func applyAll(on *site.Site, ops ...edit.Op) *site.Site {
 
 // inMemory makes a site with the theme of the program.
 func inMemory(pages int) *site.Site {
-	b := demo.InMemory(demo.Synthetic{Pages: pages, Seed: 1}).Edit()
+	b := demo.InMemory(demo.Synthetic{Pages: pages, Seed: 1}).Builder()
 	b.SetTheme(must(theme.Of()))
 	return b.Site()
 }
@@ -55,7 +55,7 @@ func pass(pages []*site.Page) func() float64 {
 		return milliseconds(func() {
 			n := 0
 			for _, p := range pages {
-				if p.Status == site.Live && p.Listed && p.LiveFrom.IsZero() {
+				if p.Status == site.StatusLive && p.Listed && p.LiveFrom.IsZero() {
 					n++
 				}
 			}
@@ -105,9 +105,9 @@ func manyEntries(warm bool) func(context.Context, *world) (ours, baseline func()
 				edit.EntryForm{
 					ID: site.EntryID(far + i),
 					Fields: map[edit.Field]string{
-						edit.Shows: fmt.Sprintf("page:%d", p.ID),
-						edit.Label: label,
-						edit.Hint:  hint,
+						edit.FieldShows: fmt.Sprintf("page:%d", p.ID),
+						edit.FieldLabel: label,
+						edit.FieldHint:  hint,
 					},
 				},
 			)
@@ -115,7 +115,7 @@ func manyEntries(warm bool) func(context.Context, *world) (ours, baseline func()
 		}
 		on = placeMenu(
 			on,
-			edit.MakeMenu{Menu: far, Name: "Many", Entries: put},
+			edit.OpMakeMenu{Menu: far, Name: "Many", Entries: put},
 			site.Window{First: 1, From: site.FromWhole, Unfold: site.UnfoldAll},
 			"header",
 			nil,
@@ -189,7 +189,7 @@ func signedInPage(ctx context.Context, w *world) (ours, baseline func() float64)
 // placeMenu makes a menu and puts it into a region, on its own.
 func placeMenu(
 	on *site.Site,
-	m edit.MakeMenu,
+	m edit.OpMakeMenu,
 	w site.Window,
 	region string,
 	conditions map[edit.Field]string,
@@ -197,14 +197,14 @@ func placeMenu(
 	return applyAll(
 		on,
 		m,
-		edit.MakeBlock{
+		edit.OpMakeBlock{
 			Block: far,
 			Fields: map[edit.Field]string{
-				edit.Name:  m.Name,
-				edit.Piece: edit.PieceText(site.MenuPiece{Menu: m.Menu, Window: w}),
+				edit.FieldName:  m.Name,
+				edit.FieldPiece: edit.PieceText(site.BlockMenu{Menu: m.Menu, Window: w}),
 			},
 		},
-		edit.PutPlacement{Placement: far, Block: far, Slot: edit.Slot{Region: region}, Fields: conditions},
+		edit.OpPutPlacement{Placement: far, Block: far, Slot: edit.Slot{Region: region}, Fields: conditions},
 	)
 }
 
@@ -214,11 +214,11 @@ func treeMenu(warm bool) func(context.Context, *world) (ours, baseline func() fl
 		root := w.branchOf(2000)
 		on := applyAll(
 			w.store.Published().Site,
-			edit.MakeMenu{
+			edit.OpMakeMenu{
 				Menu: far,
 				Name: "Tree",
 				Entries: []edit.EntryForm{
-					{ID: far, Fields: map[edit.Field]string{edit.Shows: fmt.Sprintf("branch:%d:0:above", root)}},
+					{ID: far, Fields: map[edit.Field]string{edit.FieldShows: fmt.Sprintf("branch:%d:0:above", root)}},
 				},
 			},
 		)
@@ -269,20 +269,20 @@ func conditioned(on *site.Site, n int) *site.Site {
 	}
 	return placeMenu(
 		on,
-		edit.MakeMenu{
+		edit.OpMakeMenu{
 			Menu: far,
 			Name: "Conditioned",
 			Entries: []edit.EntryForm{
-				{ID: far, Fields: map[edit.Field]string{edit.Shows: fmt.Sprintf("page:%d", kids[0])}},
+				{ID: far, Fields: map[edit.Field]string{edit.FieldShows: fmt.Sprintf("page:%d", kids[0])}},
 			},
 		},
 		site.Window{First: 1, From: site.FromWhole, Unfold: site.UnfoldAll},
 		"right",
 		map[edit.Field]string{
-			edit.Where:    where + "|pattern:/" + on.Page(kids[len(kids)-1]).Segment + "/**",
-			edit.Except:   except,
-			edit.NotKinds: "vacancy",
-			edit.LiveFrom: "2020-01-01T00:00:00Z",
+			edit.FieldWhere:    where + "|pattern:/" + on.Page(kids[len(kids)-1]).Segment + "/**",
+			edit.FieldExcept:   except,
+			edit.FieldNotKinds: "vacancy",
+			edit.FieldLiveFrom: "2020-01-01T00:00:00Z",
 		},
 	)
 }
@@ -292,21 +292,21 @@ func everywhere(on *site.Site) *site.Site {
 	kids := on.Children(on.Home())
 	return placeMenu(
 		on,
-		edit.MakeMenu{
+		edit.OpMakeMenu{
 			Menu: far,
 			Name: "Everywhere",
 			Entries: []edit.EntryForm{
-				{ID: far, Fields: map[edit.Field]string{edit.Shows: fmt.Sprintf("page:%d", kids[0])}},
+				{ID: far, Fields: map[edit.Field]string{edit.FieldShows: fmt.Sprintf("page:%d", kids[0])}},
 			},
 		},
 		site.Window{First: 1, From: site.FromWhole, Unfold: site.UnfoldAll},
 		"right",
 		map[edit.Field]string{
-			edit.Except:    fmt.Sprintf("page:%d|page:%d", kids[0], on.Home()),
-			edit.NotKinds:  "vacancy",
-			edit.LiveFrom:  "2020-01-01T00:00:00Z",
-			edit.LiveUntil: "2099-01-01T00:00:00Z",
-			edit.Audience:  "everyone",
+			edit.FieldExcept:    fmt.Sprintf("page:%d|page:%d", kids[0], on.Home()),
+			edit.FieldNotKinds:  "vacancy",
+			edit.FieldLiveFrom:  "2020-01-01T00:00:00Z",
+			edit.FieldLiveUntil: "2099-01-01T00:00:00Z",
+			edit.FieldAudience:  "everyone",
 		},
 	)
 }
@@ -359,7 +359,7 @@ func moveBlock(_ context.Context, w *world) (ours, baseline func() float64) {
 	was := edit.SlotOf(on, on.Placement(far))
 	ours = func() float64 {
 		return milliseconds(func() {
-			next := applyAll(on, edit.MovePlacement{Placement: far, From: was, To: edit.Slot{Region: "below"}})
+			next := applyAll(on, edit.OpMovePlacement{Placement: far, From: was, To: edit.Slot{Region: "below"}})
 			if len(consequence.Compare(on, next, viewers, nil).Sentences()) == 0 {
 				panic("nothing is said")
 			}
@@ -382,16 +382,19 @@ func looksEverywhere(_ context.Context, w *world) (ours, baseline func() float64
 	m, _, _ := header.Menu()
 	levels := func(n int) string {
 		return edit.PieceText(
-			site.MenuPiece{
+			site.BlockMenu{
 				Menu:   m,
 				Window: site.Window{First: 1, Levels: n, From: site.FromWhole, Unfold: site.UnfoldAll},
 			},
 		)
 	}
 	shows := func(was, is string) edit.Op {
-		return edit.EditBlock{Block: header.ID, Fields: []edit.FieldChange{{Field: edit.Piece, Old: was, New: is}}}
+		return edit.OpEditBlock{
+			Block:  header.ID,
+			Fields: []edit.FieldChange{{Field: edit.FieldPiece, Old: was, New: is}},
+		}
 	}
-	on = applyAll(on, shows(edit.BlockValue(header, edit.Piece), levels(2)))
+	on = applyAll(on, shows(edit.BlockValue(header, edit.FieldPiece), levels(2)))
 	viewers := twelve(on)
 	ours = func() float64 {
 		return milliseconds(func() {
@@ -417,13 +420,13 @@ func itemWindow(on *site.Site, items int, anew bool) func() float64 {
 	kids := on.Children(on.Home())
 	m := site.Menu{ID: 9000, Key: "large", Name: "Large"}
 	for i := range items {
-		e := site.Entry{ID: site.EntryID(i + 1), Shows: site.ToPage{Page: kids[i%len(kids)]}, Off: i%3 == 0}
+		e := site.Entry{ID: site.EntryID(i + 1), Shows: site.ItemPage{Page: kids[i%len(kids)]}, Off: i%3 == 0}
 		if i%10 > 0 {
 			e.Parent = site.EntryID(i - i%10 + 1)
 		}
 		m.Entries = append(m.Entries, e)
 	}
-	d := on.Edit()
+	d := on.Builder()
 	d.SetMenus(append(slices.Clone(on.Menus()), m))
 	s := d.Site()
 	open := workbench.OpenItems(s, s.Menu(9000), clock.Now(), anew)

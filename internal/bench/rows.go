@@ -197,7 +197,10 @@ func beside(
 func programsMenu(ctx context.Context, w *world) string {
 	m := &w.store.Published().Site.Menus()[0]
 	if !m.Programs {
-		op := edit.EditMenu{Menu: m.ID, Fields: []edit.FieldChange{{Field: edit.Programs, Old: "no", New: "yes"}}}
+		op := edit.OpEditMenu{
+			Menu:   m.ID,
+			Fields: []edit.FieldChange{{Field: edit.FieldPrograms, Old: "no", New: "yes"}},
+		}
 		must(w.store.PublishDirect(ctx, store.Account{Name: "bench"}, "let programs read a menu", []edit.Op{op}))
 	}
 	return "/api/menus/" + m.Key + ".json"
@@ -264,7 +267,7 @@ func moveBranch(pages int) func(context.Context, *world) (ours, baseline func() 
 		ours = func() float64 {
 			return milliseconds(func() {
 				now := time.Now()
-				next, _, err := edit.Apply(on, edit.Move{Page: page, To: edit.Place{Parent: into}}, now)
+				next, _, err := edit.Apply(on, edit.OpMove{Page: page, To: edit.Place{Parent: into}}, now)
 				if err != nil {
 					panic(err)
 				}
@@ -399,8 +402,8 @@ func publishEdits(ctx context.Context, w *world) (ours, baseline func() float64)
 	round := 0
 	ours = func() float64 {
 		round++
-		d := must(w.store.Edit(ctx, draft, by, "wrote summaries", func(d *store.Draft) ([]edit.Op, error) {
-			return edit.SetMany(d.Site, pages, edit.Summary, fmt.Sprint("Summary ", round)), nil
+		d := must(w.store.AddStep(ctx, draft, by, "wrote summaries", func(d *store.Draft) ([]edit.Op, error) {
+			return edit.SetMany(d.Site, pages, edit.FieldSummary, fmt.Sprint("Summary ", round)), nil
 		}))
 		must(w.store.Consequences(ctx, d))
 		return milliseconds(func() {
@@ -468,7 +471,10 @@ func editAtSize(context.Context, *world) (ours, baseline func() float64) {
 		on := demo.InMemory(demo.Synthetic{Pages: pages, Seed: 1})
 		kids := on.Children(on.Home())
 		page := on.Page(kids[len(kids)/2])
-		op := edit.Edit{Page: page.ID, Fields: []edit.FieldChange{{Field: edit.Label, Old: page.Label, New: "Another"}}}
+		op := edit.OpEdit{
+			Page:   page.ID,
+			Fields: []edit.FieldChange{{Field: edit.FieldLabel, Old: page.Label, New: "Another"}},
+		}
 		return func() float64 {
 			const times = 2000
 			return milliseconds(func() {
@@ -486,7 +492,10 @@ func editAtSize(context.Context, *world) (ours, baseline func() float64) {
 func oneEdit(ctx context.Context, w *world) (ours, baseline func() float64) {
 	on := w.store.Published().Site
 	page := on.Page(on.Children(on.Home())[5])
-	op := edit.Edit{Page: page.ID, Fields: []edit.FieldChange{{Field: edit.Label, Old: page.Label, New: "Another"}}}
+	op := edit.OpEdit{
+		Page:   page.ID,
+		Fields: []edit.FieldChange{{Field: edit.FieldLabel, Old: page.Label, New: "Another"}},
+	}
 	var next *site.Site
 	ours = func() float64 {
 		return milliseconds(func() { next, _, _ = edit.Apply(on, op, time.Now()) })

@@ -66,7 +66,7 @@ func victim(url string, planned bool) error {
 			return err
 		}
 		if len(d.Steps) == 0 {
-			if d, err = st.Edit(ctx, id, by, "renamed all", func(d *store.Draft) ([]edit.Op, error) { return nextRound(d.Site), nil }); err != nil {
+			if d, err = st.AddStep(ctx, id, by, "renamed all", func(d *store.Draft) ([]edit.Op, error) { return nextRound(d.Site), nil }); err != nil {
 				return err
 			}
 		}
@@ -93,7 +93,7 @@ func round(s *site.Site) int {
 }
 
 func nextRound(s *site.Site) []edit.Op {
-	return edit.SetMany(s, s.Children(s.Home()), edit.Label, fmt.Sprintf("Round %d", round(s)+1))
+	return edit.SetMany(s, s.Children(s.Home()), edit.FieldLabel, fmt.Sprintf("Round %d", round(s)+1))
 }
 
 func TestKilledAtAnyMomentTheSiteIsTheOneBeforeOrAfter(t *testing.T) {
@@ -164,7 +164,7 @@ func found(t *testing.T, url string) {
 	st, err := store.Open(ctx, url, slog.New(slog.DiscardHandler))
 	require.NoError(t, err)
 	defer st.Close()
-	role := site.Role{Key: "keepers", Name: "Keepers", Actions: []site.Action{site.Edit, site.Arrange, site.Publish}}
+	role := site.Role{Key: "keepers", Name: "Keepers", Actions: []site.Action{site.ActionEdit, site.ActionArrange, site.ActionPublish}}
 	require.NoError(
 		t,
 		st.Found(
@@ -181,10 +181,10 @@ func found(t *testing.T, url string) {
 	require.NoError(t, err)
 	var ops []edit.Op
 	for i, id := range ids {
-		op := edit.Make{Page: id, Fields: []edit.FieldChange{{Field: edit.Label, New: "Round 0"}}}
+		op := edit.OpMake{Page: id, Fields: []edit.FieldChange{{Field: edit.FieldLabel, New: "Round 0"}}}
 		if i > 0 {
 			op.Place.Parent = ids[0]
-			op.Fields = append(op.Fields, edit.FieldChange{Field: edit.Status, New: "live"})
+			op.Fields = append(op.Fields, edit.FieldChange{Field: edit.FieldStatus, New: "live"})
 		}
 		ops = append(ops, op)
 	}
@@ -222,7 +222,7 @@ func look(t *testing.T, url string, before int) int {
 		// already, and changes nothing.
 		if round(d.Site) == now {
 			for _, op := range d.Steps[0].Ops {
-				require.Empty(t, op.(edit.Edit).Fields, "what is public already is no change")
+				require.Empty(t, op.(edit.OpEdit).Fields, "what is public already is no change")
 			}
 			break
 		}

@@ -43,19 +43,26 @@ var roles = []site.Role{
 	{
 		Key: "site-keeper", Name: "Site keeper", Includes: []string{"staff", "operators", "board-members", "harbour-masters"},
 		Actions: []site.Action{
-			site.Edit,
-			site.Arrange,
-			site.Admit,
-			site.Place,
-			site.Link,
-			site.Classify,
-			site.Keep,
-			site.Publish,
+			site.ActionEdit,
+			site.ActionArrange,
+			site.ActionAdmit,
+			site.ActionPlace,
+			site.ActionLink,
+			site.ActionClassify,
+			site.ActionKeep,
+			site.ActionPublish,
 		},
 	},
 	{
 		Key: "structure-editor", Name: "Structure editor", Includes: []string{"staff"},
-		Actions: []site.Action{site.Edit, site.Arrange, site.Place, site.Link, site.Classify, site.Publish},
+		Actions: []site.Action{
+			site.ActionEdit,
+			site.ActionArrange,
+			site.ActionPlace,
+			site.ActionLink,
+			site.ActionClassify,
+			site.ActionPublish,
+		},
 	},
 	{Key: "staff", Name: "Staff"},
 	{Key: "operators", Name: "Operators"},
@@ -143,10 +150,10 @@ func parse(source string) ([]page, error) {
 		status := p.level > 0
 		for _, m := range setting.FindAllStringSubmatch(with, -1) {
 			p.fields = append(p.fields, edit.FieldChange{Field: edit.Field(m[1]), New: strings.Trim(m[2], `"`)})
-			status = status && m[1] != string(edit.Status)
+			status = status && m[1] != string(edit.FieldStatus)
 		}
 		if status {
-			p.fields = append(p.fields, edit.FieldChange{Field: edit.Status, New: string(site.Live)})
+			p.fields = append(p.fields, edit.FieldChange{Field: edit.FieldStatus, New: string(site.StatusLive)})
 		}
 		pages = append(pages, p)
 	}
@@ -162,9 +169,9 @@ func operations(ctx context.Context, st *store.Store, pages []page, cleaner *tex
 	var ops []edit.Op
 	above := make([]site.PageID, 16)
 	for i, p := range pages {
-		op := edit.Make{
+		op := edit.OpMake{
 			Page:   ids[i],
-			Fields: append([]edit.FieldChange{{Field: edit.Label, New: p.label}}, p.fields...),
+			Fields: append([]edit.FieldChange{{Field: edit.FieldLabel, New: p.label}}, p.fields...),
 		}
 		if p.level > 0 {
 			op.Place.Parent = above[p.level-1]
@@ -185,8 +192,8 @@ func operations(ctx context.Context, st *store.Store, pages []page, cleaner *tex
 		return nil, err
 	}
 	for i, p := range pages {
-		ops = append(ops, edit.Edit{Page: ids[i], Fields: []edit.FieldChange{
-			{Field: edit.Text, New: hashes[i]}, {Field: edit.Summary, New: summary(p.lines)},
+		ops = append(ops, edit.OpEdit{Page: ids[i], Fields: []edit.FieldChange{
+			{Field: edit.FieldText, New: hashes[i]}, {Field: edit.FieldSummary, New: summary(p.lines)},
 		}})
 	}
 	return ops, nil

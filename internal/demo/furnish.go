@@ -58,7 +58,7 @@ func fields(pairs ...string) map[edit.Field]string {
 func (f *furnisher) menu(name string) site.MenuID {
 	id, err := f.st.NewMenuID(f.ctx)
 	f.note(err)
-	f.ops = append(f.ops, edit.MakeMenu{Menu: id, Name: name})
+	f.ops = append(f.ops, edit.OpMakeMenu{Menu: id, Name: name})
 	return id
 }
 
@@ -75,7 +75,7 @@ func (f *furnisher) entry(m site.MenuID, parent site.EntryID, shows string, pair
 		return 0
 	}
 	form := edit.EntryForm{ID: ids[0], Fields: fields(append([]string{"shows", shows}, pairs...)...)}
-	f.ops = append(f.ops, edit.PutEntries{Gap: edit.Gap{Menu: m, Parent: parent}, Entries: []edit.EntryForm{form}})
+	f.ops = append(f.ops, edit.OpPutEntries{Gap: edit.Gap{Menu: m, Parent: parent}, Entries: []edit.EntryForm{form}})
 	return ids[0]
 }
 
@@ -162,7 +162,10 @@ func (f *furnisher) menus() {
 // pale says whether badges of low contrast are only warned of; the demo has one from the days when they were.
 func (f *furnisher) pale(to string) {
 	was := map[string]string{"yes": "no", "no": "yes"}[to]
-	f.ops = append(f.ops, edit.EditSettings{Fields: []edit.FieldChange{{Field: edit.PaleBadges, Old: was, New: to}}})
+	f.ops = append(
+		f.ops,
+		edit.OpEditSettings{Fields: []edit.FieldChange{{Field: edit.FieldPaleBadges, Old: was, New: to}}},
+	)
 }
 
 // block makes a block and puts it last into a region.
@@ -171,18 +174,18 @@ func (f *furnisher) block(name, piece, region string, settings, conditions map[e
 	f.note(err)
 	place, err := f.st.NewPlacementID(f.ctx)
 	f.note(err)
-	settings[edit.Name], settings[edit.Piece] = name, piece
-	f.ops = append(f.ops, edit.MakeBlock{Block: id, Fields: settings})
+	settings[edit.FieldName], settings[edit.FieldPiece] = name, piece
+	f.ops = append(f.ops, edit.OpMakeBlock{Block: id, Fields: settings})
 	if region != "" {
 		f.ops = append(
 			f.ops,
-			edit.PutPlacement{Placement: place, Block: id, Slot: edit.Slot{Region: region}, Fields: conditions},
+			edit.OpPutPlacement{Placement: place, Block: id, Slot: edit.Slot{Region: region}, Fields: conditions},
 		)
 	}
 }
 
 func (f *furnisher) menuPiece(m site.MenuID, w site.Window) string {
-	return edit.PieceText(site.MenuPiece{Menu: m, Window: w})
+	return edit.PieceText(site.BlockMenu{Menu: m, Window: w})
 }
 
 // words keeps a text and gives the piece that shows it.
@@ -285,20 +288,20 @@ func (f *furnisher) blocks() {
 // settings chooses layouts and the pages that stand in for others.
 func (f *furnisher) settings() {
 	set := func(label string, field edit.Field, value string) {
-		f.ops = append(f.ops, edit.Edit{Page: f.page(label), Fields: []edit.FieldChange{{Field: field, New: value}}})
+		f.ops = append(f.ops, edit.OpEdit{Page: f.page(label), Fields: []edit.FieldChange{{Field: field, New: value}}})
 	}
-	set("Home", edit.Layout, "front")
-	set("Plan a crossing", edit.BranchLayout, "form")
-	set("Staff handbook", edit.BranchLayout, "standard")
+	set("Home", edit.FieldLayout, "front")
+	set("Plan a crossing", edit.FieldBranchLayout, "form")
+	set("Staff handbook", edit.FieldBranchLayout, "standard")
 	f.ops = append(
 		f.ops,
-		edit.EditKind{Kind: "timetable", Fields: []edit.FieldChange{{Field: edit.Layout, New: "wide"}}},
+		edit.OpEditKind{Kind: "timetable", Fields: []edit.FieldChange{{Field: edit.FieldLayout, New: "wide"}}},
 	)
 	var chosen []edit.FieldChange
 	for _, special := range []struct {
 		field edit.Field
 		label string
-	}{{edit.NotFoundPage, "Page not found"}, {edit.NoAccessPage, "No access"}, {edit.SignInPage, "Sign in"}, {edit.ClosedPage, "Closed for the moment"}} {
+	}{{edit.FieldNotFoundPage, "Page not found"}, {edit.FieldNoAccessPage, "No access"}, {edit.FieldSignInPage, "Sign in"}, {edit.FieldClosedPage, "Closed for the moment"}} {
 		chosen = append(
 			chosen,
 			edit.FieldChange{Field: special.field, New: strconv.FormatInt(int64(f.page(special.label)), 10)},
@@ -306,6 +309,6 @@ func (f *furnisher) settings() {
 	}
 	f.ops = append(
 		f.ops,
-		edit.EditSettings{Fields: append(chosen, edit.FieldChange{Field: edit.Layout, New: "standard"})},
+		edit.OpEditSettings{Fields: append(chosen, edit.FieldChange{Field: edit.FieldLayout, New: "standard"})},
 	)
 }

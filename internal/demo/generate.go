@@ -50,7 +50,7 @@ func Generate(ctx context.Context, st *store.Store, of Synthetic, tell func(Prog
 		to := min(from+chunk, len(pages))
 		ops := make([]edit.Op, 0, to-from)
 		for i := from; i < to; i++ {
-			op := edit.Make{Page: ids[i], Fields: pages[i].fields}
+			op := edit.OpMake{Page: ids[i], Fields: pages[i].fields}
 			if i > 0 {
 				op.Place.Parent = ids[pages[i].parent]
 			}
@@ -109,7 +109,7 @@ func InMemory(of Synthetic) *site.Site {
 	for from := 0; from < len(pages); from += chunk {
 		var ops []edit.Op
 		for i := from; i < min(from+chunk, len(pages)); i++ {
-			op := edit.Make{Page: site.PageID(i + 1), Fields: pages[i].fields}
+			op := edit.OpMake{Page: site.PageID(i + 1), Fields: pages[i].fields}
 			if i > 0 {
 				op.Place.Parent = site.PageID(pages[i].parent + 1)
 			}
@@ -134,7 +134,7 @@ type made struct {
 // divided unevenly, as sites grow.
 func shapeTree(random *rand.Rand, n int) []made {
 	type share struct{ page, pages, level int }
-	pages := []made{{fields: []edit.FieldChange{field(edit.Label, "Home")}}}
+	pages := []made{{fields: []edit.FieldChange{field(edit.FieldLabel, "Home")}}}
 	queue := []share{{0, n - 1, 1}}
 	for len(queue) > 0 {
 		s := queue[0]
@@ -187,30 +187,33 @@ func lifelike(random *rand.Rand, number, at, level int) []edit.FieldChange {
 	if level == 1 {
 		label = fmt.Sprintf("%s %d", islands[at%len(islands)], at+1)
 	}
-	fields := []edit.FieldChange{field(edit.Label, label)}
+	fields := []edit.FieldChange{field(edit.FieldLabel, label)}
 	if random.IntN(25) > 0 {
-		fields = append(fields, field(edit.Status, string(site.Live)))
+		fields = append(fields, field(edit.FieldStatus, string(site.StatusLive)))
 	}
 	switch random.IntN(60) {
 	case 0, 1:
-		fields = append(fields, field(edit.Audience, "staff"))
+		fields = append(fields, field(edit.FieldAudience, "staff"))
 	case 2:
-		fields = append(fields, field(edit.Audience, "operators"))
+		fields = append(fields, field(edit.FieldAudience, "operators"))
 	case 3:
-		fields = append(fields, field(edit.Audience, string(site.SignedIn)))
+		fields = append(fields, field(edit.FieldAudience, string(site.AudienceSignedIn)))
 	case 4, 5:
-		fields = append(fields, field(edit.Listed, "no"))
+		fields = append(fields, field(edit.FieldListed, "no"))
 	case 6:
 		fields = append(
 			fields,
-			field(edit.LiveUntil, time.Date(2027, 1, 1+random.IntN(300), 0, 0, 0, 0, time.UTC).Format(time.RFC3339)),
+			field(
+				edit.FieldLiveUntil,
+				time.Date(2027, 1, 1+random.IntN(300), 0, 0, 0, 0, time.UTC).Format(time.RFC3339),
+			),
 		)
 	case 7, 8:
-		fields = append(fields, field(edit.Sort, string(site.ByLabel)))
+		fields = append(fields, field(edit.FieldSort, string(site.SortLabel)))
 	case 9, 10, 11:
 		fields = append(fields, kind("notice", time.Date(2020, 1, 1+random.IntN(2000), 0, 0, 0, 0, time.UTC))...)
 	case 12:
-		fields = append(fields, field(edit.Sort, string(site.ByDateDown)))
+		fields = append(fields, field(edit.FieldSort, string(site.SortDateDown)))
 	}
 	return fields
 }
@@ -230,7 +233,7 @@ func moveBranches(
 		var ops []edit.Op
 		for range min(20, len(ids)/20) {
 			page, into := ids[random.IntN(len(ids))], ids[random.IntN(len(ids))]
-			op := edit.Move{Page: page, To: edit.Place{Parent: into}}
+			op := edit.OpMove{Page: page, To: edit.Place{Parent: into}}
 			if next, settled, err := edit.Apply(s, op, clock.Now()); err == nil && s.Below(page) < 2000 &&
 				s.Level(into) < 5 {
 				s, ops = next, append(ops, settled)

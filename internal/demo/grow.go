@@ -25,8 +25,8 @@ func Grow(ctx context.Context, st *store.Store) error {
 	}
 	ops := make([]edit.Op, len(g.made))
 	for i, p := range g.made {
-		op := edit.Make{Page: ids[i], Place: edit.Place{Parent: p.parent}, Fields: append([]edit.FieldChange{
-			{Field: edit.Label, New: p.label}, {Field: edit.Status, New: string(site.Live)},
+		op := edit.OpMake{Page: ids[i], Place: edit.Place{Parent: p.parent}, Fields: append([]edit.FieldChange{
+			{Field: edit.FieldLabel, New: p.label}, {Field: edit.FieldStatus, New: string(site.StatusLive)},
 		}, p.fields...)}
 		if p.parent == 0 {
 			op.Place.Parent = ids[p.above]
@@ -85,7 +85,7 @@ func field(f edit.Field, value string) edit.FieldChange {
 }
 
 func kind(key string, date time.Time) []edit.FieldChange {
-	return []edit.FieldChange{field(edit.Kind, key), field(edit.Date, date.Format(time.DateOnly))}
+	return []edit.FieldChange{field(edit.FieldKind, key), field(edit.FieldDate, date.Format(time.DateOnly))}
 }
 
 var islands = []string{
@@ -102,13 +102,13 @@ var islands = []string{
 
 // notices are six years, each in order of date with the latest first.
 func (g *grower) notices() {
-	archive := g.inside("Notices", "Archive of notices", field(edit.Sort, string(site.ByLabel)))
+	archive := g.inside("Notices", "Archive of notices", field(edit.FieldSort, string(site.SortLabel)))
 	events := []string{
 		"Late sailings to %s", "Swell closes the landing at %s", "New ropes at %s", "Diving off %s", "No fuel at %s", "Light out at %s",
 		"Extra boat to %s", "Works on the slip at %s", "Fog delays at %s", "Survey boat at %s", "Regatta at %s",
 	}
 	for year := 2020; year <= 2025; year++ {
-		in := g.under(archive, fmt.Sprintf("Notices of %d", year), field(edit.Sort, string(site.ByDateDown)))
+		in := g.under(archive, fmt.Sprintf("Notices of %d", year), field(edit.FieldSort, string(site.SortDateDown)))
 		for n := range 155 {
 			at := time.Date(year, 1, 1, 0, 0, 0, 0, time.UTC).AddDate(0, 0, n*365/155)
 			label := fmt.Sprintf(events[(n*7+year)%len(events)], islands[(n*5+year*2)%len(islands)])
@@ -118,9 +118,9 @@ func (g *grower) notices() {
 }
 
 func (g *grower) minutes() {
-	all := g.inside("Meetings", "Minutes", field(edit.Sort, string(site.ByLabel)))
+	all := g.inside("Meetings", "Minutes", field(edit.FieldSort, string(site.SortLabel)))
 	for year := 2014; year <= 2025; year++ {
-		in := g.under(all, fmt.Sprintf("Minutes of %d", year), field(edit.Sort, string(site.ByDate)))
+		in := g.under(all, fmt.Sprintf("Minutes of %d", year), field(edit.FieldSort, string(site.SortDate)))
 		for month := time.January; month <= time.December; month++ {
 			if month == time.August {
 				continue // the Board rests
@@ -134,7 +134,7 @@ func (g *grower) minutes() {
 func (g *grower) documents() {
 	all := g.inside("About the Board", "Documents")
 	for _, sort := range []string{"Policies", "Tenders", "Statistics", "Plans and drawings"} {
-		in := g.under(all, sort, field(edit.Sort, string(site.ByDateDown)))
+		in := g.under(all, sort, field(edit.FieldSort, string(site.SortDateDown)))
 		for n := range 130 {
 			at := time.Date(2025, 11, 20, 0, 0, 0, 0, time.UTC).AddDate(0, 0, -n*17)
 			g.under(
@@ -181,16 +181,16 @@ func movePages(ctx context.Context, st *store.Store, by store.Account) error {
 	s := st.Published().Site
 	edits := func(label string, f edit.Field, value string) edit.Op {
 		id := find(s, label)
-		return edit.Edit{Page: id, Fields: []edit.FieldChange{{Field: f, Old: edit.Value(s.Page(id), f), New: value}}}
+		return edit.OpEdit{Page: id, Fields: []edit.FieldChange{{Field: f, Old: edit.Value(s.Page(id), f), New: value}}}
 	}
 	for _, one := range []struct {
 		said string
 		ops  []edit.Op
 	}{
-		{"moved “Parking at the pier” to “Getting to the pier”", []edit.Op{edit.Move{Page: find(s, "Parking at the pier"), To: edit.Place{Parent: find(s, "Getting to the pier")}}}},
-		{"shortened the address of “When sailings are cancelled”", []edit.Op{edits("When sailings are cancelled", edit.Segment, "cancelled")}},
-		{"moved “Documents” out of “About the Board”, and back the week after", []edit.Op{edit.Move{Page: find(s, "Documents"), To: edit.Place{Parent: s.Home()}}}},
-		{"put “Documents” back into “About the Board”", []edit.Op{edit.Move{Page: find(s, "Documents"), To: edit.Place{Parent: find(s, "About the Board")}}}},
+		{"moved “Parking at the pier” to “Getting to the pier”", []edit.Op{edit.OpMove{Page: find(s, "Parking at the pier"), To: edit.Place{Parent: find(s, "Getting to the pier")}}}},
+		{"shortened the address of “When sailings are cancelled”", []edit.Op{edits("When sailings are cancelled", edit.FieldSegment, "cancelled")}},
+		{"moved “Documents” out of “About the Board”, and back the week after", []edit.Op{edit.OpMove{Page: find(s, "Documents"), To: edit.Place{Parent: s.Home()}}}},
+		{"put “Documents” back into “About the Board”", []edit.Op{edit.OpMove{Page: find(s, "Documents"), To: edit.Place{Parent: find(s, "About the Board")}}}},
 	} {
 		if _, err := st.PublishDirect(ctx, by, one.said, one.ops); err != nil {
 			return fmt.Errorf("move the demo's pages: %w", err)
@@ -224,7 +224,7 @@ func winterChangeover(ctx context.Context, st *store.Store) error {
 	s := st.Published().Site
 	step := func(by store.Account, said string, build func(*site.Site) edit.Op) {
 		if err == nil {
-			_, err = st.Edit(
+			_, err = st.AddStep(
 				ctx,
 				draft,
 				by,
@@ -236,49 +236,52 @@ func winterChangeover(ctx context.Context, st *store.Store) error {
 	set := func(label string, f edit.Field, value string) func(*site.Site) edit.Op {
 		return func(on *site.Site) edit.Op {
 			id := find(s, label)
-			return edit.Edit{
+			return edit.OpEdit{
 				Page:   id,
 				Fields: []edit.FieldChange{{Field: f, Old: edit.Value(on.Page(id), f), New: value}},
 			}
 		}
 	}
 	step(keeper, "moved “Summer”", func(*site.Site) edit.Op {
-		return edit.Move{
+		return edit.OpMove{
 			Page: find(s, "Summer"),
 			To:   edit.Place{Parent: find(s, "Timetables"), Before: find(s, "Winter")},
 		}
 	})
 	step(keeper, "moved “Bank holidays”", func(*site.Site) edit.Op {
-		return edit.Move{
+		return edit.OpMove{
 			Page: find(s, "Bank holidays"),
 			To:   edit.Place{Parent: find(s, "Timetables"), Before: find(s, "Summer")},
 		}
 	})
-	step(keeper, "set live “Summer”", set("Summer", edit.Status, "live"))
-	step(keeper, "renamed “Winter”", set("Winter", edit.Label, "Winter 2026"))
-	step(editor, "changed the title of “Winter 2026”", set("Winter", edit.Title, "Winter timetable 2026 to 2027"))
+	step(keeper, "set live “Summer”", set("Summer", edit.FieldStatus, "live"))
+	step(keeper, "renamed “Winter”", set("Winter", edit.FieldLabel, "Winter 2026"))
+	step(editor, "changed the title of “Winter 2026”", set("Winter", edit.FieldTitle, "Winter timetable 2026 to 2027"))
 	step(editor, "put in the bin “The Calf steps”", func(*site.Site) edit.Op {
-		return edit.Bin{Page: find(s, "The Calf steps"), Seen: st.Published().Revision}
+		return edit.OpBin{Page: find(s, "The Calf steps"), Seen: st.Published().Revision}
 	})
 	step(editor, "chose where the addresses lead of “The Calf steps”", func(*site.Site) edit.Op {
-		return edit.Edit{
+		return edit.OpEdit{
 			Page:   find(s, "The Calf steps"),
-			Fields: []edit.FieldChange{{Field: edit.LeadsTo, New: fmt.Sprint(find(s, "The Calf"))}},
+			Fields: []edit.FieldChange{{Field: edit.FieldLeadsTo, New: fmt.Sprint(find(s, "The Calf"))}},
 		}
 	})
-	step(keeper, "unlisted “Route 5 reduced in November”", set("Route 5 reduced in November", edit.Listed, "no"))
+	step(keeper, "unlisted “Route 5 reduced in November”", set("Route 5 reduced in November", edit.FieldListed, "no"))
 	step(keeper, "moved “Vesterhav”", func(*site.Site) edit.Op {
-		return edit.Move{
+		return edit.OpMove{
 			Page: find(s, "Vesterhav"),
 			To:   edit.Place{Parent: find(s, "Routes"), Before: find(s, "Skerrow to Great Hallin")},
 		}
 	})
 	step(keeper, "made “Winter notices”", func(*site.Site) edit.Op {
-		return edit.Make{
+		return edit.OpMake{
 			Page:  ids[0],
 			Place: edit.Place{Parent: find(s, "Sailing notices")},
 			Fields: []edit.FieldChange{
-				field(edit.Label, "Winter notices"), field(edit.Status, "live"), field(edit.Sort, string(site.ByDate)),
+				field(
+					edit.FieldLabel,
+					"Winter notices",
+				), field(edit.FieldStatus, "live"), field(edit.FieldSort, string(site.SortDate)),
 			},
 		}
 	})
@@ -288,21 +291,21 @@ func winterChangeover(ctx context.Context, st *store.Store) error {
 	} {
 		at := time.Date(2026, 12, 1+n*5, 0, 0, 0, 0, time.UTC)
 		step(keeper, "made “"+label+"”", func(*site.Site) edit.Op {
-			return edit.Make{Page: ids[n+1], Place: edit.Place{Parent: ids[0]}, Fields: append([]edit.FieldChange{
-				field(edit.Label, label),
-				field(edit.Status, "live"), field(edit.LiveFrom, at.Format(time.RFC3339)),
+			return edit.OpMake{Page: ids[n+1], Place: edit.Place{Parent: ids[0]}, Fields: append([]edit.FieldChange{
+				field(edit.FieldLabel, label),
+				field(edit.FieldStatus, "live"), field(edit.FieldLiveFrom, at.Format(time.RFC3339)),
 			}, kind("notice", at)...)}
 		})
 	}
 	step(
 		keeper,
 		"set when to be online for “Christmas sailings”",
-		set("Christmas sailings", edit.LiveUntil, "2027-01-03T00:00:00Z"),
+		set("Christmas sailings", edit.FieldLiveUntil, "2027-01-03T00:00:00Z"),
 	)
 	step(
 		keeper,
 		"changed the summary of “Timetables”",
-		set("Timetables", edit.Summary, "When the boats leave, in winter and from March in summer."),
+		set("Timetables", edit.FieldSummary, "When the boats leave, in winter and from March in summer."),
 	)
 	if err != nil {
 		return fmt.Errorf("make the winter draft: %w", err)

@@ -25,21 +25,28 @@ func Roles() []site.Role {
 		{
 			Key: Keeper, Name: "Site keeper", Includes: []string{"editor", "members"},
 			Actions: []site.Action{
-				site.Edit,
-				site.Arrange,
-				site.Admit,
-				site.Place,
-				site.Link,
-				site.Classify,
-				site.Keep,
-				site.Publish,
+				site.ActionEdit,
+				site.ActionArrange,
+				site.ActionAdmit,
+				site.ActionPlace,
+				site.ActionLink,
+				site.ActionClassify,
+				site.ActionKeep,
+				site.ActionPublish,
 			},
 		},
 		{
 			Key: "editor", Name: "Editor", Includes: []string{"members", "writer"},
-			Actions: []site.Action{site.Edit, site.Arrange, site.Place, site.Link, site.Classify, site.Publish},
+			Actions: []site.Action{
+				site.ActionEdit,
+				site.ActionArrange,
+				site.ActionPlace,
+				site.ActionLink,
+				site.ActionClassify,
+				site.ActionPublish,
+			},
 		},
-		{Key: "writer", Name: "Writer", Includes: []string{"members"}, Actions: []site.Action{site.Edit}},
+		{Key: "writer", Name: "Writer", Includes: []string{"members"}, Actions: []site.Action{site.ActionEdit}},
 		{Key: "members", Name: "Members"},
 	}
 }
@@ -131,42 +138,42 @@ func (f *founder) page(label, html string) site.PageID {
 	if f.err != nil {
 		return 0
 	}
-	fields := []edit.FieldChange{{Field: edit.Label, New: label}, {Field: edit.Text, New: hashes[0]}}
+	fields := []edit.FieldChange{{Field: edit.FieldLabel, New: label}, {Field: edit.FieldText, New: hashes[0]}}
 	place := edit.Place{}
 	if f.home != 0 {
 		place.Parent = f.home
 		fields = append(
 			fields,
-			edit.FieldChange{Field: edit.Status, New: string(site.Live)},
-			edit.FieldChange{Field: edit.Listed, New: "no"},
+			edit.FieldChange{Field: edit.FieldStatus, New: string(site.StatusLive)},
+			edit.FieldChange{Field: edit.FieldListed, New: "no"},
 		)
 	}
-	f.ops = append(f.ops, edit.Make{Page: ids[0], Place: place, Fields: fields})
+	f.ops = append(f.ops, edit.OpMake{Page: ids[0], Place: place, Fields: fields})
 	return ids[0]
 }
 
 func (f *founder) pages(name string) {
 	f.home = f.page("Home", "<p>Welcome.</p>")
-	f.ops = append(f.ops, edit.Edit{Page: f.home, Fields: []edit.FieldChange{{Field: edit.Title, New: name}}})
+	f.ops = append(f.ops, edit.OpEdit{Page: f.home, Fields: []edit.FieldChange{{Field: edit.FieldTitle, New: name}}})
 	special := func(field edit.Field, label, html string) edit.FieldChange {
 		return edit.FieldChange{Field: field, New: strconv.FormatInt(int64(f.page(label, html)), 10)}
 	}
 	chosen := []edit.FieldChange{ // these make their pages, which the settings then name
 		special(
-			edit.NotFoundPage,
+			edit.FieldNotFoundPage,
 			"Page not found",
 			"<p>There is no page at this address. It may have moved; the menu leads to all there is.</p>",
 		),
-		special(edit.NoAccessPage, "No access", "<p>You are signed in, and this page is not for you.</p>"),
-		special(edit.SignInPage, "Sign in", ""),
+		special(edit.FieldNoAccessPage, "No access", "<p>You are signed in, and this page is not for you.</p>"),
+		special(edit.FieldSignInPage, "Sign in", ""),
 		special(
-			edit.ClosedPage,
+			edit.FieldClosedPage,
 			"Closed for the moment",
 			"<p>We are at work on this site. Please come back in half an hour.</p>",
 		),
-		{Field: edit.Layout, New: "standard"},
+		{Field: edit.FieldLayout, New: "standard"},
 	}
-	f.ops = append(f.ops, edit.EditSettings{Fields: chosen})
+	f.ops = append(f.ops, edit.OpEditSettings{Fields: chosen})
 }
 
 // block makes a block and puts it last into a region of every layout that has it.
@@ -174,17 +181,17 @@ func (f *founder) block(name, piece, region, title string) {
 	block, place := note[site.BlockID](f)(f.st.NewBlockID(f.ctx)), note[site.PlacementID](f)(f.st.NewPlacementID(f.ctx))
 	f.ops = append(
 		f.ops,
-		edit.MakeBlock{
+		edit.OpMakeBlock{
 			Block:  block,
-			Fields: map[edit.Field]string{edit.Name: name, edit.Piece: piece, edit.Title: title},
+			Fields: map[edit.Field]string{edit.FieldName: name, edit.FieldPiece: piece, edit.FieldTitle: title},
 		},
-		edit.PutPlacement{Placement: place, Block: block, Slot: edit.Slot{Region: region}},
+		edit.OpPutPlacement{Placement: place, Block: block, Slot: edit.Slot{Region: region}},
 	)
 }
 
 func (f *founder) menu(name, shows string) site.MenuID {
 	id := note[site.MenuID](f)(f.st.NewMenuID(f.ctx))
-	f.ops = append(f.ops, edit.MakeMenu{Menu: id, Name: name})
+	f.ops = append(f.ops, edit.OpMakeMenu{Menu: id, Name: name})
 	f.entry(id, shows, "")
 	return id
 }
@@ -194,13 +201,13 @@ func (f *founder) entry(menu site.MenuID, shows, label string) {
 	if f.err != nil {
 		return
 	}
-	fields := map[edit.Field]string{edit.Shows: shows}
+	fields := map[edit.Field]string{edit.FieldShows: shows}
 	if label != "" {
-		fields[edit.Label] = label
+		fields[edit.FieldLabel] = label
 	}
 	f.ops = append(
 		f.ops,
-		edit.PutEntries{Gap: edit.Gap{Menu: menu}, Entries: []edit.EntryForm{{ID: ids[0], Fields: fields}}},
+		edit.OpPutEntries{Gap: edit.Gap{Menu: menu}, Entries: []edit.EntryForm{{ID: ids[0], Fields: fields}}},
 	)
 }
 
@@ -215,8 +222,8 @@ func (f *founder) menus() {
 	whole := site.Window{First: 1, From: site.FromWhole, Unfold: site.UnfoldAll}
 	f.block("Name of the site", "name", "header", "")
 	f.block("Who is signed in", "account", "header", "")
-	f.block("Header menu", edit.PieceText(site.MenuPiece{Menu: main, Window: bar}), "header", "Main")
+	f.block("Header menu", edit.PieceText(site.BlockMenu{Menu: main, Window: bar}), "header", "Main")
 	f.block("Breadcrumb", "breadcrumb", "top", "You are here")
-	f.block("Side menu", edit.PieceText(site.MenuPiece{Menu: main, Window: section}), "left", "In this section")
-	f.block("Footer menu", edit.PieceText(site.MenuPiece{Menu: footer, Window: whole}), "footer", "About this site")
+	f.block("Side menu", edit.PieceText(site.BlockMenu{Menu: main, Window: section}), "left", "In this section")
+	f.block("Footer menu", edit.PieceText(site.BlockMenu{Menu: footer, Window: whole}), "footer", "About this site")
 }

@@ -40,39 +40,39 @@ func (w *world) audience() string {
 // pageValue draws a value of a page's field.
 func (w *world) pageValue(field edit.Field) string {
 	switch field {
-	case edit.Label:
+	case edit.FieldLabel:
 		return pick(w, labels...)
-	case edit.Title:
+	case edit.FieldTitle:
 		return pick(w, "", "A long name", "Another name")
-	case edit.Summary:
+	case edit.FieldSummary:
 		return pick(w, "", "In short.", "In other words.")
-	case edit.Kind:
+	case edit.FieldKind:
 		return pick(w, "page", "notice", "poster")
-	case edit.Text:
+	case edit.FieldText:
 		return pick(w, "", "t1", "t2", "t3", "t4", "t5")
-	case edit.Segment:
+	case edit.FieldSegment:
 		return pick(w, "typed", "fares", "old-1", "winter")
-	case edit.OwnAddress:
+	case edit.FieldOwnAddress:
 		return pick(w, "", "/fixed", "/fixed/deep", "/fares/winter")
-	case edit.ShortAddresses:
+	case edit.FieldShortAddresses:
 		return pick(w, "", "/go", "/quick", "/go\n/quick", "/old-1")
-	case edit.Status:
+	case edit.FieldStatus:
 		return pick(w, "live", "live", "live", "offline")
-	case edit.LiveFrom:
+	case edit.FieldLiveFrom:
 		return pick(w, "", w.instant())
-	case edit.LiveUntil:
+	case edit.FieldLiveUntil:
 		return pick(w, "", w.instant())
-	case edit.Audience:
+	case edit.FieldAudience:
 		return w.audience()
-	case edit.Sort:
+	case edit.FieldSort:
 		return pick(w, "manual", "label", "newest", "date", "date-down")
-	case edit.Pin:
+	case edit.FieldPin:
 		return pick(w, "", "start", "end")
-	case edit.Date:
+	case edit.FieldDate:
 		return pick(w, "", "2026-01-31", "2025-06-01")
-	case edit.Layout, edit.BranchLayout:
+	case edit.FieldLayout, edit.FieldBranchLayout:
 		return pick(w, "", "standard", "wide")
-	case edit.LeadsTo:
+	case edit.FieldLeadsTo:
 		return pick(w, "", fmt.Sprint(w.page()))
 	}
 	return pick(w, "yes", "no")
@@ -80,7 +80,7 @@ func (w *world) pageValue(field edit.Field) string {
 
 func (w *world) itemValue(field edit.Field) string {
 	switch field {
-	case edit.Shows:
+	case edit.FieldShows:
 		return pick(
 			w,
 			fmt.Sprintf("page:%d", w.page()),
@@ -91,19 +91,19 @@ func (w *world) itemValue(field edit.Field) string {
 			"account:sign-in",
 			"account:details",
 		)
-	case edit.Label:
+	case edit.FieldLabel:
 		return pick(w, "", "Other", "Fares")
-	case edit.Hint:
+	case edit.FieldHint:
 		return pick(w, "", "Where", "Elsewhere")
-	case edit.Audience:
+	case edit.FieldAudience:
 		return w.audience()
-	case edit.LiveFrom, edit.LiveUntil:
+	case edit.FieldLiveFrom, edit.FieldLiveUntil:
 		return pick(w, "", w.instant())
-	case edit.BadgeText:
+	case edit.FieldBadgeText:
 		return pick(w, "", "New", "Full")
-	case edit.BadgePair:
+	case edit.FieldBadgePair:
 		return pick(w, "", "calm", "#000000 on #ffffff")
-	case edit.Icon:
+	case edit.FieldIcon:
 		return pick(w, "", "ship", "star")
 	}
 	return pick(w, "yes", "no")
@@ -111,13 +111,13 @@ func (w *world) itemValue(field edit.Field) string {
 
 func (w *world) blockValue(field edit.Field) string {
 	switch field {
-	case edit.Name:
+	case edit.FieldName:
 		return pick(w, "Block A", "Block B", "Block C")
-	case edit.Title:
+	case edit.FieldTitle:
 		return pick(w, "", "Near here", "Block A")
-	case edit.Heading:
+	case edit.FieldHeading:
 		return pick(w, "2", "3", "4")
-	case edit.Piece:
+	case edit.FieldPiece:
 		return pick(
 			w,
 			"name",
@@ -153,15 +153,15 @@ func (w *world) placeValue(field edit.Field) string {
 		)
 	}
 	switch field {
-	case edit.Where, edit.Except:
+	case edit.FieldWhere, edit.FieldExcept:
 		return spots()
-	case edit.Kinds, edit.NotKinds:
+	case edit.FieldKinds, edit.FieldNotKinds:
 		return pick(w, "", "page", "notice", "notice|poster")
-	case edit.Layout:
+	case edit.FieldLayout:
 		return pick(w, "", "standard", "wide")
-	case edit.Audience:
+	case edit.FieldAudience:
 		return w.audience()
-	case edit.LiveFrom, edit.LiveUntil:
+	case edit.FieldLiveFrom, edit.FieldLiveUntil:
 		return pick(w, "", w.instant())
 	}
 	return pick(w, "yes", "no")
@@ -169,19 +169,19 @@ func (w *world) placeValue(field edit.Field) string {
 
 func (w *world) settingValue(field edit.Field) string {
 	switch field {
-	case edit.NotFoundPage, edit.NoAccessPage, edit.SignInPage, edit.ClosedPage:
+	case edit.FieldNotFoundPage, edit.FieldNoAccessPage, edit.FieldSignInPage, edit.FieldClosedPage:
 		return pick(w, "", fmt.Sprint(w.page()))
-	case edit.Layout:
+	case edit.FieldLayout:
 		return pick(w, "", "standard", "wide")
-	case edit.BinDays:
+	case edit.FieldBinDays:
 		return pick(w, "30", "60")
-	case edit.SiteName:
+	case edit.FieldSiteName:
 		return pick(w, "Harbour", "Port", "Quay")
-	case edit.Language:
+	case edit.FieldLanguage:
 		return pick(w, "en", "sv", "da")
-	case edit.Zone:
+	case edit.FieldZone:
 		return pick(w, "UTC", "Europe/Oslo", "Europe/London")
-	case edit.Dates:
+	case edit.FieldDates:
 		return pick(w, "day-month", "year-month")
 	}
 	return pick(w, "yes", "no")
@@ -211,7 +211,7 @@ func (w *world) itemGap() edit.Gap {
 	gap := edit.Gap{Menu: m.ID}
 	if len(m.Entries) > 0 {
 		e := m.Entries[w.IntN(len(m.Entries))]
-		if _, generated := e.Shows.(site.ToBranch); !generated && w.chance(2) {
+		if _, generated := e.Shows.(site.ItemBranch); !generated && w.chance(2) {
 			gap.Parent = e.ID
 		} else {
 			gap.Parent, gap.Before = e.Parent, e.ID
@@ -274,13 +274,13 @@ func (w *world) draw(of sort) edit.Op {
 	switch of.op {
 	case "page":
 		page := w.page()
-		if of.field == edit.LeadsTo {
+		if of.field == edit.FieldLeadsTo {
 			binned := w.site.Binned()
 			if len(binned) == 0 {
 				return nil
 			}
 			page = pick(w, binned...)
-		} else if fixed := []edit.Field{edit.Segment, edit.OwnAddress, edit.Status, edit.LiveFrom, edit.LiveUntil, edit.Listed, edit.Pin}; slices.Contains(fixed, of.field) {
+		} else if fixed := []edit.Field{edit.FieldSegment, edit.FieldOwnAddress, edit.FieldStatus, edit.FieldLiveFrom, edit.FieldLiveUntil, edit.FieldListed, edit.FieldPin}; slices.Contains(fixed, of.field) {
 			for range 20 {
 				if page != w.site.Home() {
 					break
@@ -288,31 +288,31 @@ func (w *world) draw(of sort) edit.Op {
 				page = w.page()
 			}
 		}
-		return edit.Edit{Page: page, Fields: set(of.field, edit.Value(w.site.Page(page), of.field), w.pageValue)}
+		return edit.OpEdit{Page: page, Fields: set(of.field, edit.Value(w.site.Page(page), of.field), w.pageValue)}
 	case "make":
 		fields := []edit.FieldChange{
-			{Field: edit.Label, New: pick(w, labels...)},
-			{Field: edit.Status, New: pick(w, "live", "live", "offline")},
+			{Field: edit.FieldLabel, New: pick(w, labels...)},
+			{Field: edit.FieldStatus, New: pick(w, "live", "live", "offline")},
 		}
 		if w.chance(3) {
-			fields = append(fields, edit.FieldChange{Field: edit.Audience, New: w.audience()})
+			fields = append(fields, edit.FieldChange{Field: edit.FieldAudience, New: w.audience()})
 		}
-		return edit.Make{Page: site.PageID(w.next), Place: w.gap(), Fields: fields}
+		return edit.OpMake{Page: site.PageID(w.next), Place: w.gap(), Fields: fields}
 	case "move":
 		page := w.page()
-		return edit.Move{Page: page, From: edit.Place{Parent: w.site.Page(page).Parent}, To: w.gap()}
+		return edit.OpMove{Page: page, From: edit.Place{Parent: w.site.Page(page).Parent}, To: w.gap()}
 	case "order":
 		page := w.page()
 		kids := slices.Clone(w.site.Children(page))
 		w.Shuffle(len(kids), func(i, k int) { kids[i], kids[k] = kids[k], kids[i] })
-		return edit.Order{Page: page, Children: kids}
+		return edit.OpOrder{Page: page, Children: kids}
 	case "bin":
-		return edit.Bin{Page: w.page()}
+		return edit.OpBin{Page: w.page()}
 	case "restore":
 		if len(w.site.Binned()) == 0 {
 			return nil
 		}
-		return edit.Restore{Page: pick(w, w.site.Binned()...)}
+		return edit.OpRestore{Page: pick(w, w.site.Binned()...)}
 	}
 	return w.drawMenu(of)
 }
@@ -321,48 +321,48 @@ func (w *world) drawMenu(of sort) edit.Op {
 	m, e := w.item()
 	switch of.op {
 	case "put item":
-		fields := map[edit.Field]string{edit.Shows: w.itemValue(edit.Shows), edit.Label: pick(w, "Put", "Fares")}
+		fields := map[edit.Field]string{edit.FieldShows: w.itemValue(edit.FieldShows), edit.FieldLabel: pick(w, "Put", "Fares")}
 		if w.chance(3) {
-			fields[edit.LiveFrom] = w.instant()
+			fields[edit.FieldLiveFrom] = w.instant()
 		}
-		return edit.PutEntries{Gap: w.itemGap(), Entries: []edit.EntryForm{{ID: site.EntryID(w.next), Fields: fields}}}
+		return edit.OpPutEntries{Gap: w.itemGap(), Entries: []edit.EntryForm{{ID: site.EntryID(w.next), Fields: fields}}}
 	case "take item":
 		if e == nil {
 			return nil
 		}
-		return edit.TakeEntry{Entry: e.ID}
+		return edit.OpTakeEntry{Entry: e.ID}
 	case "move item":
 		if e == nil {
 			return nil
 		}
-		return edit.MoveEntry{Entry: e.ID, To: w.itemGap()}
+		return edit.OpMoveEntry{Entry: e.ID, To: w.itemGap()}
 	case "item":
 		if e == nil {
 			return nil
 		}
-		return edit.EditEntry{Menu: m.ID, Entry: e.ID, Fields: set(of.field, edit.EntryValue(e, of.field), w.itemValue)}
+		return edit.OpEditEntry{Menu: m.ID, Entry: e.ID, Fields: set(of.field, edit.EntryValue(e, of.field), w.itemValue)}
 	case "make menu":
-		return edit.MakeMenu{Menu: site.MenuID(w.next), Name: pick(w, "Spring", "Autumn"), Programs: w.chance(2)}
+		return edit.OpMakeMenu{Menu: site.MenuID(w.next), Name: pick(w, "Spring", "Autumn"), Programs: w.chance(2)}
 	case "take menu":
-		return edit.TakeMenu{Was: edit.MakeMenu{Menu: pick(w, w.menu().ID, 3, 3, 3)}}
+		return edit.OpTakeMenu{Was: edit.OpMakeMenu{Menu: pick(w, w.menu().ID, 3, 3, 3)}}
 	case "menu":
 		m := w.menu()
 		value := m.Name
-		if of.field == edit.Programs {
+		if of.field == edit.FieldPrograms {
 			value = map[bool]string{true: "yes", false: "no"}[m.Programs]
 		}
-		return edit.EditMenu{Menu: m.ID, Fields: set(of.field, value, func(edit.Field) string {
-			if of.field == edit.Programs {
+		return edit.OpEditMenu{Menu: m.ID, Fields: set(of.field, value, func(edit.Field) string {
+			if of.field == edit.FieldPrograms {
 				return pick(w, "yes", "no")
 			}
 			return pick(w, "Spring", "Autumn")
 		})}
 	case "settings":
 		s := w.site.Settings()
-		return edit.EditSettings{Fields: set(of.field, edit.SettingValue(s, of.field), w.settingValue)}
+		return edit.OpEditSettings{Fields: set(of.field, edit.SettingValue(s, of.field), w.settingValue)}
 	case "kind":
 		k := pick(w, w.site.Kinds()...)
-		return edit.EditKind{
+		return edit.OpEditKind{
 			Kind:   k.Key,
 			Fields: set(of.field, k.Layout, func(edit.Field) string { return pick(w, "", "standard", "wide") }),
 		}
@@ -374,19 +374,19 @@ func (w *world) drawBlock(of sort) edit.Op {
 	b := &w.site.Blocks()[w.IntN(len(w.site.Blocks()))]
 	switch of.op {
 	case "make block":
-		return edit.MakeBlock{
+		return edit.OpMakeBlock{
 			Block:  site.BlockID(w.next),
-			Fields: map[edit.Field]string{edit.Name: w.blockValue(edit.Name), edit.Piece: w.blockValue(edit.Piece)},
+			Fields: map[edit.Field]string{edit.FieldName: w.blockValue(edit.FieldName), edit.FieldPiece: w.blockValue(edit.FieldPiece)},
 		}
 	case "take block":
 		for _, b := range w.site.Blocks() {
 			if len(w.site.PlacementsOf(b.ID)) == 0 {
-				return edit.TakeBlock{Was: edit.MakeBlock{Block: b.ID}}
+				return edit.OpTakeBlock{Was: edit.OpMakeBlock{Block: b.ID}}
 			}
 		}
 		return nil
 	case "block":
-		return edit.EditBlock{Block: b.ID, Fields: set(of.field, edit.BlockValue(b, of.field), w.blockValue)}
+		return edit.OpEditBlock{Block: b.ID, Fields: set(of.field, edit.BlockValue(b, of.field), w.blockValue)}
 	case "put place":
 		return w.put(b.ID)
 	}
@@ -396,9 +396,9 @@ func (w *world) drawBlock(of sort) edit.Op {
 	p := &w.site.Placements()[w.IntN(len(w.site.Placements()))]
 	switch of.op {
 	case "take place":
-		return edit.TakePlacement{Placement: p.ID}
+		return edit.OpTakePlacement{Placement: p.ID}
 	case "move place":
-		return edit.MovePlacement{Placement: p.ID, From: edit.Slot{Region: p.Region}, To: w.slot()}
+		return edit.OpMovePlacement{Placement: p.ID, From: edit.Slot{Region: p.Region}, To: w.slot()}
 	}
-	return edit.EditPlacement{Placement: p.ID, Fields: set(of.field, edit.PlacementValue(p, of.field), w.placeValue)}
+	return edit.OpEditPlacement{Placement: p.ID, Fields: set(of.field, edit.PlacementValue(p, of.field), w.placeValue)}
 }

@@ -85,8 +85,8 @@ func TestReportsSayWhatAnswersShow(t *testing.T) {
 
 // unseen are operations of which nobody can tell while the site is open, and that only settings of editors hear of.
 var unseen = map[sort]bool{
-	{"settings", edit.BinDays}: true, {"settings", edit.PaleBadges}: true,
-	{"settings", edit.Zone}: true, {"settings", edit.Dates}: true,
+	{"settings", edit.FieldBinDays}: true, {"settings", edit.FieldPaleBadges}: true,
+	{"settings", edit.FieldZone}: true, {"settings", edit.FieldDates}: true,
 }
 
 // judge holds the generator to its word: every operation on every field is drawn often enough with a public

@@ -92,7 +92,7 @@ func newWorld(seed uint64) *world {
 	b.SetRoles([]site.Role{
 		{Key: "staff", Name: "staff"},
 		{Key: "masters", Name: "masters", Includes: []string{"staff"}},
-		{Key: "keepers", Name: "keepers", Actions: []site.Action{site.Keep, site.Edit}},
+		{Key: "keepers", Name: "keepers", Actions: []site.Action{site.ActionKeep, site.ActionEdit}},
 	})
 	b.SetKinds(
 		[]site.Kind{
@@ -117,30 +117,30 @@ func newWorld(seed uint64) *world {
 func (w *world) grow() {
 	empty := w.site
 	for id := range 12 {
-		fields := []edit.FieldChange{{Field: edit.Label, New: labels[id]}}
+		fields := []edit.FieldChange{{Field: edit.FieldLabel, New: labels[id]}}
 		place := edit.Place{}
 		if id > 0 {
 			place.Parent = site.PageID(w.IntN(min(id, 5)) + 1)
 			for _, field := range []edit.Field{
-				edit.Title, edit.Text, edit.Kind, edit.Status, edit.Listed, edit.Audience, edit.Conceal, edit.LiveFrom,
-				edit.LiveUntil, edit.Layout, edit.BranchLayout, edit.Sort, edit.Date, edit.OwnAddress, edit.ShortAddresses, edit.Summary,
+				edit.FieldTitle, edit.FieldText, edit.FieldKind, edit.FieldStatus, edit.FieldListed, edit.FieldAudience, edit.FieldConceal, edit.FieldLiveFrom,
+				edit.FieldLiveUntil, edit.FieldLayout, edit.FieldBranchLayout, edit.FieldSort, edit.FieldDate, edit.FieldOwnAddress, edit.FieldShortAddresses, edit.FieldSummary,
 			} {
-				if field == edit.Status || w.chance(5) {
+				if field == edit.FieldStatus || w.chance(5) {
 					fields = append(fields, edit.FieldChange{Field: field, New: w.pageValue(field)})
 				}
 			}
 		}
-		w.do(edit.Make{Page: site.PageID(id + 1), Place: place, Fields: fields})
+		w.do(edit.OpMake{Page: site.PageID(id + 1), Place: place, Fields: fields})
 	}
 	for id := site.PageID(1); id <= 12; id++ {
 		if w.site.Page(id) == nil { // its fields were refused
 			w.do(
-				edit.Make{
+				edit.OpMake{
 					Page:  id,
 					Place: edit.Place{Parent: min(1, id-1)},
 					Fields: []edit.FieldChange{
-						{Field: edit.Label, New: labels[id-1]},
-						{Field: edit.Status, New: "live"},
+						{Field: edit.FieldLabel, New: labels[id-1]},
+						{Field: edit.FieldStatus, New: "live"},
 					},
 				},
 			)
@@ -165,62 +165,62 @@ func (w *world) furnish() {
 		return edit.EntryForm{ID: site.EntryID(id), Parent: site.EntryID(parent), Fields: fields}
 	}
 	self := pick(w, "not", "above", "beside")
-	w.do(edit.MakeMenu{Menu: 1, Key: "main", Name: "Main", Programs: w.chance(2), Entries: []edit.EntryForm{
-		entry(1, 0, map[edit.Field]string{edit.Shows: fmt.Sprintf("branch:1:%d:%s", w.IntN(3), self)}),
+	w.do(edit.OpMakeMenu{Menu: 1, Key: "main", Name: "Main", Programs: w.chance(2), Entries: []edit.EntryForm{
+		entry(1, 0, map[edit.Field]string{edit.FieldShows: fmt.Sprintf("branch:1:%d:%s", w.IntN(3), self)}),
 	}})
-	w.do(edit.MakeMenu{Menu: 2, Key: "quick", Name: "Quick", Programs: w.chance(2), Entries: []edit.EntryForm{
-		entry(2, 0, map[edit.Field]string{edit.Shows: "heading", edit.Label: "Go", edit.Icon: pick(w, "", "ship")}),
+	w.do(edit.OpMakeMenu{Menu: 2, Key: "quick", Name: "Quick", Programs: w.chance(2), Entries: []edit.EntryForm{
+		entry(2, 0, map[edit.Field]string{edit.FieldShows: "heading", edit.FieldLabel: "Go", edit.FieldIcon: pick(w, "", "ship")}),
 		entry(
 			3,
 			2,
-			map[edit.Field]string{edit.Shows: fmt.Sprintf("page:%d", w.page()), edit.Hint: pick(w, "", "Where")},
+			map[edit.Field]string{edit.FieldShows: fmt.Sprintf("page:%d", w.page()), edit.FieldHint: pick(w, "", "Where")},
 		),
 		entry(
 			4,
 			2,
-			map[edit.Field]string{edit.Shows: fmt.Sprintf("branch:%d:1:%s", root, pick(w, "not", "above", "beside"))},
+			map[edit.Field]string{edit.FieldShows: fmt.Sprintf("branch:%d:1:%s", root, pick(w, "not", "above", "beside"))},
 		),
 		entry(
 			5,
 			0,
 			map[edit.Field]string{
-				edit.Shows:     "web:https://tides.example/",
-				edit.Label:     "Tides",
-				edit.BadgeText: pick(w, "", "New"),
-				edit.BadgePair: pick(w, "", "calm"),
+				edit.FieldShows:     "web:https://tides.example/",
+				edit.FieldLabel:     "Tides",
+				edit.FieldBadgeText: pick(w, "", "New"),
+				edit.FieldBadgePair: pick(w, "", "calm"),
 			},
 		),
 		entry(
 			6,
 			0,
 			map[edit.Field]string{
-				edit.Shows:  "file:times.pdf",
-				edit.Label:  "Times as a file",
-				edit.NewTab: pick(w, "yes", "no"),
+				edit.FieldShows:  "file:times.pdf",
+				edit.FieldLabel:  "Times as a file",
+				edit.FieldNewTab: pick(w, "yes", "no"),
 			},
 		),
 		entry(
 			7,
 			0,
 			map[edit.Field]string{
-				edit.Shows: "account:" + pick(w, "sign-in", "sign-out", "register", "details"),
-				edit.Label: "Account",
+				edit.FieldShows: "account:" + pick(w, "sign-in", "sign-out", "register", "details"),
+				edit.FieldLabel: "Account",
 			},
 		),
 		entry(
 			8,
 			0,
 			map[edit.Field]string{
-				edit.Shows:    fmt.Sprintf("page:%d", w.page()),
-				edit.Audience: pick(w, "", "staff"),
-				edit.On:       pick(w, "yes", "yes", "no"),
+				edit.FieldShows:    fmt.Sprintf("page:%d", w.page()),
+				edit.FieldAudience: pick(w, "", "staff"),
+				edit.FieldOn:       pick(w, "yes", "yes", "no"),
 			},
 		),
-		entry(9, 8, map[edit.Field]string{edit.Shows: fmt.Sprintf("page:%d", w.page())}),
+		entry(9, 8, map[edit.Field]string{edit.FieldShows: fmt.Sprintf("page:%d", w.page())}),
 	}})
-	w.do(edit.MakeMenu{Menu: 3, Key: "feed", Name: "Feed", Programs: true, Entries: []edit.EntryForm{
-		entry(10, 0, map[edit.Field]string{edit.Shows: fmt.Sprintf("branch:%d:0:above", root)}),
-		entry(11, 0, map[edit.Field]string{edit.Shows: "heading", edit.Label: "Later", edit.LiveFrom: w.instant()}),
+	w.do(edit.OpMakeMenu{Menu: 3, Key: "feed", Name: "Feed", Programs: true, Entries: []edit.EntryForm{
+		entry(10, 0, map[edit.Field]string{edit.FieldShows: fmt.Sprintf("branch:%d:0:above", root)}),
+		entry(11, 0, map[edit.Field]string{edit.FieldShows: "heading", edit.FieldLabel: "Later", edit.FieldLiveFrom: w.instant()}),
 	}})
 	pieces := []string{
 		"name",
@@ -236,15 +236,15 @@ func (w *world) furnish() {
 	}
 	for i, piece := range pieces {
 		id := int64(i + 1)
-		w.do(edit.MakeBlock{Block: site.BlockID(id), Fields: map[edit.Field]string{
-			edit.Name: pick(w, "Block A", "Block B", fmt.Sprintf("Block %d", id)),
-			edit.Title: pick(
+		w.do(edit.OpMakeBlock{Block: site.BlockID(id), Fields: map[edit.Field]string{
+			edit.FieldName: pick(w, "Block A", "Block B", fmt.Sprintf("Block %d", id)),
+			edit.FieldTitle: pick(
 				w,
 				"",
 				"",
 				"Near here",
 				fmt.Sprintf("Title %d", id),
-			), edit.Titled: pick(w, "yes", "no"), edit.Piece: piece,
+			), edit.FieldTitled: pick(w, "yes", "no"), edit.FieldPiece: piece,
 		}})
 		if i < 9 {
 			w.do(w.put(site.BlockID(id)))
@@ -253,10 +253,10 @@ func (w *world) furnish() {
 	if w.chance(2) {
 		w.do(w.put(4))
 	}
-	for _, field := range []edit.Field{edit.NotFoundPage, edit.SignInPage, edit.NoAccessPage, edit.ClosedPage} {
+	for _, field := range []edit.Field{edit.FieldNotFoundPage, edit.FieldSignInPage, edit.FieldNoAccessPage, edit.FieldClosedPage} {
 		if w.chance(2) {
 			w.do(
-				edit.EditSettings{
+				edit.OpEditSettings{
 					Fields: []edit.FieldChange{
 						{Field: field, Old: edit.SettingValue(w.site.Settings(), field), New: fmt.Sprint(w.page())},
 					},
@@ -283,7 +283,7 @@ func (w *world) put(block site.BlockID) edit.Op {
 			fields[field] = w.placeValue(field)
 		}
 	}
-	return edit.PutPlacement{Placement: site.PlacementID(w.next), Block: block, Slot: w.slot(), Fields: fields}
+	return edit.OpPutPlacement{Placement: site.PlacementID(w.next), Block: block, Slot: w.slot(), Fields: fields}
 }
 
 // live gives the site a past: publications with moves, new addresses, and pages in the bin.
@@ -302,22 +302,22 @@ func (w *world) pageOp(what string) edit.Op {
 	page := w.page()
 	switch what {
 	case "move":
-		return edit.Move{Page: page, To: w.gap()}
+		return edit.OpMove{Page: page, To: w.gap()}
 	case "bin":
 		if !w.chance(3) {
-			return edit.Bin{Page: site.PageID(w.IntN(5) + 8)}
+			return edit.OpBin{Page: site.PageID(w.IntN(5) + 8)}
 		}
-		return edit.Bin{Page: page}
+		return edit.OpBin{Page: page}
 	case "segment":
-		return w.editPage(page, edit.Segment, fmt.Sprintf("old-%d", w.IntN(3)))
+		return w.editPage(page, edit.FieldSegment, fmt.Sprintf("old-%d", w.IntN(3)))
 	case "own":
-		return w.editPage(page, edit.OwnAddress, pick(w, "", "/fixed", "/fixed/deep"))
+		return w.editPage(page, edit.FieldOwnAddress, pick(w, "", "/fixed", "/fixed/deep"))
 	}
-	return w.editPage(page, edit.Status, pick(w, "live", "offline"))
+	return w.editPage(page, edit.FieldStatus, pick(w, "live", "offline"))
 }
 
 func (w *world) editPage(page site.PageID, field edit.Field, value string) edit.Op {
-	return edit.Edit{
+	return edit.OpEdit{
 		Page:   page,
 		Fields: []edit.FieldChange{{Field: field, Old: edit.Value(w.site.Page(page), field), New: value}},
 	}

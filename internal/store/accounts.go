@@ -126,7 +126,7 @@ func keepers(on *site.Site, accounts []AccountLine) int {
 				}
 			}
 		}
-		if a.Disabled.IsZero() && held[site.Keep] && held[site.Admit] {
+		if a.Disabled.IsZero() && held[site.ActionKeep] && held[site.ActionAdmit] {
 			n++
 		}
 	}

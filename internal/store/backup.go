@@ -100,13 +100,13 @@ func filesNamed(s *site.Site) []string {
 	var names []string
 	for _, m := range s.Menus() {
 		for _, e := range m.Entries {
-			if to, is := e.Shows.(site.ToFile); is {
+			if to, is := e.Shows.(site.ItemFile); is {
 				names = append(names, to.File)
 			}
 		}
 	}
 	for _, b := range s.Blocks() {
-		if image, is := b.Shows.(site.ImagePiece); is {
+		if image, is := b.Shows.(site.BlockImage); is {
 			names = append(names, image.File)
 		}
 	}
@@ -240,11 +240,11 @@ func Restore(ctx context.Context, url string, from io.Reader, dir files.Dir) err
 	if err != nil {
 		return err
 	}
-	if schema == None {
+	if schema == SchemaNone {
 		if err := Migrate(ctx, url); err != nil {
 			return err
 		}
-	} else if schema != Fits {
+	} else if schema != SchemaFits {
 		return errors.New("the tables of this database are of another version; restore into an empty database")
 	}
 	conn, err := pgx.Connect(ctx, url)

@@ -53,22 +53,22 @@ func (r blockRow) block() site.Block {
 	b := site.Block{ID: r.ID, Name: r.Name, Title: r.Title, Titled: r.Titled, Heading: r.Heading}
 	switch r.Type {
 	case "menu":
-		b.Shows = site.MenuPiece{
+		b.Shows = site.BlockMenu{
 			Menu:   r.Menu,
 			Window: site.Window{First: r.First, Levels: r.Levels, From: r.From, Entry: r.Entry, Unfold: r.Unfold},
 		}
 	case "text":
-		b.Shows = site.TextPiece{Text: r.Text}
+		b.Shows = site.BlockText{Text: r.Text}
 	case "account":
-		b.Shows = site.AccountPiece{}
+		b.Shows = site.BlockAccount{}
 	case "name":
-		b.Shows = site.NamePiece{}
+		b.Shows = site.BlockName{}
 	case "children":
-		b.Shows = site.ChildrenPiece{}
+		b.Shows = site.BlockChildren{}
 	case "image":
-		b.Shows = site.ImagePiece{File: r.File, Alternative: r.Alternative}
+		b.Shows = site.BlockImage{File: r.File, Alternative: r.Alternative}
 	default:
-		b.Shows = site.BreadcrumbPiece{}
+		b.Shows = site.BlockBreadcrumb{}
 	}
 	return b
 }
@@ -87,18 +87,18 @@ func rowOfBlock(b site.Block) blockRow {
 		Unfold:  site.UnfoldAll,
 	}
 	switch piece := b.Shows.(type) {
-	case site.MenuPiece:
+	case site.BlockMenu:
 		w := piece.Window
 		r.Type, r.Menu, r.First, r.Levels, r.From, r.Entry, r.Unfold = "menu", piece.Menu, w.First, w.Levels, w.From, w.Entry, w.Unfold
-	case site.TextPiece:
+	case site.BlockText:
 		r.Type, r.Text = "text", piece.Text
-	case site.AccountPiece:
+	case site.BlockAccount:
 		r.Type = "account"
-	case site.NamePiece:
+	case site.BlockName:
 		r.Type = "name"
-	case site.ChildrenPiece:
+	case site.BlockChildren:
 		r.Type = "children"
-	case site.ImagePiece:
+	case site.BlockImage:
 		r.Type, r.File, r.Alternative = "image", piece.File, piece.Alternative
 	}
 	return r
@@ -264,7 +264,7 @@ func writeSettings(ctx context.Context, tx *sqlx.Tx, was, is *site.Site) error {
 		if _, err := tx.ExecContext(ctx, `UPDATE site SET not_found = nullif($1, 0), no_access = nullif($2, 0), sign_in_page = nullif($3, 0), closed_page = nullif($4, 0),
 			closed = $5, pale_badges = $6, layout = $7, bin_days = $8, register = $9,
 			name = $10, language = $11, zone = $12, date_order = $13`, int64(s.NotFound), int64(s.NoAccess), int64(s.SignIn), int64(s.Shut), s.Closed, s.PaleBadges, s.Layout, s.BinDays, s.Register,
-			s.Name, s.Language, s.Zone.String(), cmp.Or(s.Dates, site.DayMonth)); err != nil {
+			s.Name, s.Language, s.Zone.String(), cmp.Or(s.Dates, site.DatesDayMonth)); err != nil {
 			return fmt.Errorf("write the settings: %w", err)
 		}
 	}

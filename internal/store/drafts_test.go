@@ -22,7 +22,7 @@ func publishers(t *testing.T, outline string) (st *store.Store, url string, ana,
 	url = storetest.URL(t)
 	st = storetest.Open(t, url)
 	roles := []site.Role{
-		{Key: "staff", Name: "Staff", Actions: []site.Action{site.Edit, site.Arrange, site.Admit, site.Publish}},
+		{Key: "staff", Name: "Staff", Actions: []site.Action{site.ActionEdit, site.ActionArrange, site.ActionAdmit, site.ActionPublish}},
 		{Key: "masters", Name: "Masters"},
 		{Key: "operators", Name: "Operators"},
 	}
@@ -148,10 +148,10 @@ func TestUndoInASharedDraftTakesBackOnesOwnLastStep(t *testing.T) {
 		st,
 		id,
 		ana,
-		edit.Make{
+		edit.OpMake{
 			Page:   ids[0],
 			Place:  edit.Place{Parent: 1},
-			Fields: []edit.FieldChange{{Field: edit.Label, New: "New"}},
+			Fields: []edit.FieldChange{{Field: edit.FieldLabel, New: "New"}},
 		},
 	)
 	do(t, st, id, ana, rename(st.Published().Site, "A", "Anas"))
@@ -165,7 +165,7 @@ func TestUndoInASharedDraftTakesBackOnesOwnLastStep(t *testing.T) {
 		st,
 		id,
 		ben,
-		edit.Edit{Page: ids[0], Fields: []edit.FieldChange{{Field: edit.Label, Old: "New", New: "Newer"}}},
+		edit.OpEdit{Page: ids[0], Fields: []edit.FieldChange{{Field: edit.FieldLabel, Old: "New", New: "Newer"}}},
 	)
 	_, _, err = st.Undo(ctx, id, ana)
 	require.ErrorContains(t, err, "can't be undone while others build on it")
@@ -248,7 +248,7 @@ func TestWhatIsDueAfterDowntimeIsPublishedInOrderAndTroubleIsTold(t *testing.T) 
 
 func TestEmptyingTheBin(t *testing.T) {
 	st, url, ana, _, _ := publishers(t, "Home\n  A\n    A1\n  B")
-	_, err := st.PublishDirect(ctx, ana, "binned", []edit.Op{edit.Bin{Page: 2, Seen: 99}})
+	_, err := st.PublishDirect(ctx, ana, "binned", []edit.Op{edit.OpBin{Page: 2, Seen: 99}})
 	require.NoError(t, err)
 	assert.ErrorContains(t, st.EmptyBin(ctx, ana, []site.PageID{2}), "kept in the bin until")
 	_, err = st.DB().Exec(`UPDATE site SET bin_days = 0`)
@@ -278,8 +278,8 @@ func TestADraftWithNothingLeftToDoPublishesNothing(t *testing.T) {
 	st, _, keeper := founded(t, "Home\n  Fares")
 	rename := func(d *store.Draft) ([]edit.Op, error) {
 		page := d.Site.Children(d.Site.Home())[0]
-		return []edit.Op{edit.Edit{Page: page, Fields: []edit.FieldChange{
-			{Field: edit.Label, Old: edit.Value(d.Site.Page(page), edit.Label), New: "Renamed"},
+		return []edit.Op{edit.OpEdit{Page: page, Fields: []edit.FieldChange{
+			{Field: edit.FieldLabel, Old: edit.Value(d.Site.Page(page), edit.FieldLabel), New: "Renamed"},
 		}}}, nil
 	}
 	publish := func(id int64) error {
@@ -293,7 +293,7 @@ func TestADraftWithNothingLeftToDoPublishesNothing(t *testing.T) {
 	other, err := st.DraftNamed(ctx, keeper.ID, "Other")
 	require.NoError(t, err)
 	for _, id := range []int64{mine, other} {
-		_, err = st.Edit(ctx, id, keeper, "renamed", rename)
+		_, err = st.AddStep(ctx, id, keeper, "renamed", rename)
 		require.NoError(t, err)
 	}
 	require.NoError(t, publish(mine))
@@ -312,8 +312,8 @@ func TestADemotedAccountsEditsDoNotGoOut(t *testing.T) {
 	id, err := st.NewDraft(ctx, ana, "Shared")
 	require.NoError(t, err)
 	require.NoError(t, st.Share(ctx, id, ana, ben.ID, true))
-	d, err := st.Edit(ctx, id, ben, "renamed “A”", func(d *store.Draft) ([]edit.Op, error) {
-		return []edit.Op{edit.Edit{Page: 2, Fields: []edit.FieldChange{{Field: edit.Label, Old: "A", New: "C"}}}}, nil
+	d, err := st.AddStep(ctx, id, ben, "renamed “A”", func(d *store.Draft) ([]edit.Op, error) {
+		return []edit.Op{edit.OpEdit{Page: 2, Fields: []edit.FieldChange{{Field: edit.FieldLabel, Old: "A", New: "C"}}}}, nil
 	})
 	require.NoError(t, err)
 	require.NoError(t, st.SetRoles(ctx, "ana", []string{"masters"}))

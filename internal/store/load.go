@@ -90,7 +90,7 @@ func catchUp(ctx context.Context, tx *sqlx.Tx, seen *Published) (*Published, err
 	}
 	b.SetTheme(declared)
 	if seen != nil {
-		b, after = seen.Site.Edit(), seen.Revision
+		b, after = seen.Site.Builder(), seen.Revision
 		b.SetSettings(settings)
 	}
 	if err := loadRoles(ctx, tx, b); err != nil {
@@ -338,17 +338,17 @@ func (r entryRow) entry() site.Entry {
 	}
 	switch r.Type {
 	case "page":
-		e.Shows = site.ToPage{Page: r.Page}
+		e.Shows = site.ItemPage{Page: r.Page}
 	case "branch":
-		e.Shows = site.ToBranch{Root: r.Page, Depth: r.Depth, Self: r.Self}
+		e.Shows = site.ItemBranch{Root: r.Page, Depth: r.Depth, Self: r.Self}
 	case "web":
-		e.Shows = site.ToWeb{Address: r.LeadsTo}
+		e.Shows = site.ItemWeb{Address: r.LeadsTo}
 	case "file":
-		e.Shows = site.ToFile{File: r.LeadsTo}
+		e.Shows = site.ItemFile{File: r.LeadsTo}
 	case "account":
-		e.Shows = site.ToAccount{Does: site.AccountLink(r.LeadsTo)}
+		e.Shows = site.ItemAccount{Does: site.AccountLink(r.LeadsTo)}
 	default:
-		e.Shows = site.Heading{}
+		e.Shows = site.ItemHeading{}
 	}
 	return e
 }
@@ -357,15 +357,15 @@ func (r entryRow) entry() site.Entry {
 func rowOf(e site.Entry) (kind string, page site.PageID, depth int, self site.Self, leadsTo string) {
 	self = site.SelfNot
 	switch to := e.Shows.(type) {
-	case site.ToPage:
+	case site.ItemPage:
 		return "page", to.Page, 0, self, ""
-	case site.ToBranch:
+	case site.ItemBranch:
 		return "branch", to.Root, to.Depth, to.Self, ""
-	case site.ToWeb:
+	case site.ItemWeb:
 		return "web", 0, 0, self, to.Address
-	case site.ToFile:
+	case site.ItemFile:
 		return "file", 0, 0, self, to.File
-	case site.ToAccount:
+	case site.ItemAccount:
 		return "account", 0, 0, self, string(to.Does)
 	}
 	return "heading", 0, 0, self, ""

@@ -52,7 +52,7 @@ func TestMenusComeBackAsTheyWerePublished(t *testing.T) {
 			ctx,
 			store.Account{Name: "test"},
 			"menus",
-			[]edit.Op{edit.MakeMenu{Menu: id, Name: "New"}, edit.TakeMenu{Was: edit.MakeMenu{Menu: 2}}},
+			[]edit.Op{edit.OpMakeMenu{Menu: id, Name: "New"}, edit.OpTakeMenu{Was: edit.OpMakeMenu{Menu: 2}}},
 		)
 		require.NoError(t, err)
 		kept := st.Published().Site
@@ -71,7 +71,7 @@ func TestMenusComeBackAsTheyWerePublished(t *testing.T) {
 
 // foundMenus publishes a menu with its entries, and another one without any.
 func foundMenus(t *testing.T, st *store.Store, m *site.Menu) {
-	made := edit.MakeMenu{Menu: m.ID, Key: m.Key, Name: m.Name}
+	made := edit.OpMakeMenu{Menu: m.ID, Key: m.Key, Name: m.Name}
 	for i := range m.Entries {
 		form := edit.EntryForm{ID: m.Entries[i].ID, Parent: m.Entries[i].Parent, Fields: map[edit.Field]string{}}
 		for _, field := range edit.EntryFields() {
@@ -83,7 +83,7 @@ func foundMenus(t *testing.T, st *store.Store, m *site.Menu) {
 		ctx,
 		store.Account{Name: "test"},
 		"menus",
-		[]edit.Op{made, edit.MakeMenu{Menu: 2, Key: "other", Name: "Other"}},
+		[]edit.Op{made, edit.OpMakeMenu{Menu: 2, Key: "other", Name: "Other"}},
 	)
 	require.NoError(t, err)
 }
@@ -101,10 +101,10 @@ func TestBlocksComeBackAsTheyWerePublished(t *testing.T) {
 		next, published := int64(100), 0
 		for range rapid.IntRange(1, 12).Draw(rt, "ops") {
 			op := testkit.RandomBlockOp(rt, st.Published().Site, &next)
-			if made, isBlock := op.(edit.MakeBlock); isBlock && made.Fields[edit.Piece] == "text:abc" {
+			if made, isBlock := op.(edit.OpMakeBlock); isBlock && made.Fields[edit.FieldPiece] == "text:abc" {
 				continue // a text that nobody saved
 			}
-			if _, isEdit := op.(edit.EditBlock); isEdit {
+			if _, isEdit := op.(edit.OpEditBlock); isEdit {
 				continue
 			}
 			if _, err := st.PublishDirect(ctx, store.Account{Name: "test"}, "random", []edit.Op{op}); err == nil {

@@ -23,7 +23,7 @@ func TestMigrationsKeepWhatIsThere(t *testing.T) {
 		ctx,
 		by,
 		"two things",
-		[]edit.Op{rename(st.Published().Site, "A", "Sailings"), edit.Move{Page: 3, To: edit.Place{Parent: 4}}},
+		[]edit.Op{rename(st.Published().Site, "A", "Sailings"), edit.OpMove{Page: 3, To: edit.Place{Parent: 4}}},
 	)
 	require.NoError(t, err)
 	want, err := st.Inverses(ctx, st.Published().Revision)
@@ -43,7 +43,7 @@ func TestMigrationsKeepWhatIsThere(t *testing.T) {
 	assert.Equal(t, want, got, "what was published can still be taken back")
 	assert.Equal(
 		t,
-		site.ToBranch{Root: 1, Self: site.SelfNot},
+		site.ItemBranch{Root: 1, Self: site.SelfNot},
 		again.Published().Site.MenuByKey("main").Entries[0].Shows,
 	)
 	_, err = again.PublishDirect(ctx, by, "goes on", []edit.Op{rename(again.Published().Site, "B", "Harbours")})

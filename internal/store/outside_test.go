@@ -109,14 +109,14 @@ func TestBranchesAgreeWithLtree(t *testing.T) {
 			}
 			s = made
 			switch o := settled.(type) {
-			case edit.Make:
+			case edit.OpMake:
 				add(o.Page, o.Place.Parent)
-			case edit.Move:
+			case edit.OpMove:
 				_, err = st.DB().Exec(`UPDATE tree SET path = (SELECT path FROM tree WHERE id = $2) || subpath(path, nlevel((SELECT path FROM tree WHERE id = $1)) - 1)
 					WHERE path <@ (SELECT path FROM tree WHERE id = $1)`, int64(o.Page), int64(o.To.Parent))
-			case edit.Bin:
+			case edit.OpBin:
 				_, err = st.DB().Exec(`DELETE FROM tree WHERE path <@ (SELECT path FROM tree WHERE id = $1)`, int64(o.Page))
-			case edit.Restore:
+			case edit.OpRestore:
 				s.Walk(o.Page, func(p *site.Page) bool { add(p.ID, p.Parent); return true })
 			}
 			require.NoError(t, err)

@@ -175,7 +175,7 @@ func (st *Store) write(
 	at := clock.Now().UTC().Truncate(time.Microsecond)
 	revision := was.Revision + 1
 	is = edit.Settle(was.Site, is, at)
-	b := is.Edit()
+	b := is.Builder()
 	var changed []*site.Page
 	for _, change := range site.Changes(was.Site, is) {
 		if change.Is == nil {

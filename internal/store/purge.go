@@ -27,7 +27,7 @@ func (st *Store) EmptyBin(ctx context.Context, by Account, tops []site.PageID) e
 			return err
 		}
 		revision, at := was.Revision+1, clock.Now().UTC().Truncate(time.Microsecond)
-		b := is.Edit()
+		b := is.Builder()
 		var changed []*site.Page
 		for _, change := range site.Changes(was.Site, is) {
 			p := *change.Is

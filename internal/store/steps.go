@@ -48,9 +48,9 @@ type HeldOp struct {
 	edit.Held
 }
 
-// Edit adds a step to a draft. build sees the draft as it is under the lock and gives the operations, so that nothing
+// AddStep adds a step to a draft. build sees the draft as it is under the lock and gives the operations, so that nothing
 // can come between; its error, or a *edit.Refusal or *edit.Conflict of the operations, leaves the draft as it was.
-func (st *Store) Edit(
+func (st *Store) AddStep(
 	ctx context.Context,
 	id int64,
 	by Account,
@@ -67,7 +67,7 @@ func (st *Store) Edit(
 			return err
 		}
 		settled = slices.DeleteFunc(settled, func(op edit.Op) bool {
-			e, isEdit := op.(edit.Edit)
+			e, isEdit := op.(edit.OpEdit)
 			return isEdit && len(e.Fields) == 0 // it makes no difference
 		})
 		if len(settled) == 0 {

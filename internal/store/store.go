@@ -72,42 +72,42 @@ type Schema int
 
 // None has no tables, Older and Newer are of another version of the program, Fits is this one's.
 const (
-	None Schema = iota
-	Older
-	Fits
-	Newer
+	SchemaNone Schema = iota
+	SchemaOlder
+	SchemaFits
+	SchemaNewer
 )
 
 // SchemaOf looks at the tables of a database.
 func SchemaOf(ctx context.Context, url string) (Schema, error) {
 	db, err := sqlx.Open("pgx", url)
 	if err != nil {
-		return None, fmt.Errorf("open database: %w", err)
+		return SchemaNone, fmt.Errorf("open database: %w", err)
 	}
 	defer db.Close()
 	var there bool
 	if err := db.GetContext(ctx, &there, `SELECT to_regclass('goose_db_version') IS NOT NULL`); err != nil {
-		return None, fmt.Errorf("the database does not answer: %w", err)
+		return SchemaNone, fmt.Errorf("the database does not answer: %w", err)
 	}
 	if !there {
-		return None, nil
+		return SchemaNone, nil
 	}
 	var has int64
 	if err := db.GetContext(ctx, &has, `SELECT coalesce(max(version_id), 0) FROM goose_db_version WHERE is_applied`); err != nil {
-		return None, fmt.Errorf("read the version of the tables: %w", err)
+		return SchemaNone, fmt.Errorf("read the version of the tables: %w", err)
 	}
 	newest, err := newestMigration()
 	switch {
 	case err != nil:
-		return None, err
+		return SchemaNone, err
 	case has == 0:
-		return None, nil
+		return SchemaNone, nil
 	case has < newest:
-		return Older, nil
+		return SchemaOlder, nil
 	case has > newest:
-		return Newer, nil
+		return SchemaNewer, nil
 	}
-	return Fits, nil
+	return SchemaFits, nil
 }
 
 // newestMigration is the version of the schema that this program knows.

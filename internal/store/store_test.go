@@ -45,14 +45,14 @@ func founded(t testing.TB, outline string) (*store.Store, string, store.Account)
 func able() []site.Role {
 	roles := testkit.Roles()
 	roles[0].Actions = []site.Action{
-		site.Edit,
-		site.Arrange,
-		site.Admit,
-		site.Place,
-		site.Link,
-		site.Classify,
-		site.Keep,
-		site.Publish,
+		site.ActionEdit,
+		site.ActionArrange,
+		site.ActionAdmit,
+		site.ActionPlace,
+		site.ActionLink,
+		site.ActionClassify,
+		site.ActionKeep,
+		site.ActionPublish,
 	}
 	return roles
 }
@@ -63,9 +63,9 @@ func publishOutline(t testing.TB, st *store.Store, s *site.Site) {
 	require.Equal(t, site.PageID(1), ids[0])
 	var ops []edit.Op
 	s.Walk(s.Home(), func(p *site.Page) bool {
-		op := edit.Make{Page: p.ID, Place: edit.Place{Parent: p.Parent}}
-		for _, f := range []edit.Field{edit.Label, edit.Status, edit.Listed, edit.Audience, edit.OwnAddress, edit.LiveFrom, edit.Segment, edit.ShortAddresses} {
-			if value := edit.Value(p, f); value != "" && (p.Parent != 0 || f == edit.Label) {
+		op := edit.OpMake{Page: p.ID, Place: edit.Place{Parent: p.Parent}}
+		for _, f := range []edit.Field{edit.FieldLabel, edit.FieldStatus, edit.FieldListed, edit.FieldAudience, edit.FieldOwnAddress, edit.FieldLiveFrom, edit.FieldSegment, edit.FieldShortAddresses} {
+			if value := edit.Value(p, f); value != "" && (p.Parent != 0 || f == edit.FieldLabel) {
 				op.Fields = append(op.Fields, edit.FieldChange{Field: f, New: value})
 			}
 		}
@@ -80,7 +80,7 @@ func rename(s *site.Site, from, to string) edit.Op {
 	var op edit.Op
 	s.Walk(s.Home(), func(p *site.Page) bool {
 		if p.Label == from {
-			op = edit.Edit{Page: p.ID, Fields: []edit.FieldChange{{Field: edit.Label, Old: from, New: to}}}
+			op = edit.OpEdit{Page: p.ID, Fields: []edit.FieldChange{{Field: edit.FieldLabel, Old: from, New: to}}}
 		}
 		return true
 	})
@@ -88,7 +88,7 @@ func rename(s *site.Site, from, to string) edit.Op {
 }
 
 func do(t testing.TB, st *store.Store, id int64, by store.Account, ops ...edit.Op) *store.Draft {
-	d, err := st.Edit(ctx, id, by, "did something", func(*store.Draft) ([]edit.Op, error) { return ops, nil })
+	d, err := st.AddStep(ctx, id, by, "did something", func(*store.Draft) ([]edit.Op, error) { return ops, nil })
 	require.NoError(t, err)
 	return d
 }
@@ -104,7 +104,7 @@ func TestADraftIsSavedAsItIsMadeAndPublishedWhole(t *testing.T) {
 	id, err := st.MyChanges(ctx, by.ID)
 	require.NoError(t, err)
 	do(t, st, id, by, rename(st.Published().Site, "A", "Sailings"))
-	d := do(t, st, id, by, edit.Move{Page: 3, To: edit.Place{Parent: 4}})
+	d := do(t, st, id, by, edit.OpMove{Page: 3, To: edit.Place{Parent: 4}})
 	assert.Equal(t, "Home Sailings B A1", labels(d.Site))
 	assert.Equal(t, "Home A A1 B", labels(st.Published().Site), "public is untouched")
 
@@ -149,7 +149,7 @@ func TestUndoAndRedo(t *testing.T) {
 	st, _, by := founded(t, "Home\n  A\n  B")
 	id, _ := st.MyChanges(ctx, by.ID)
 	one := do(t, st, id, by, rename(st.Published().Site, "A", "One"))
-	two := do(t, st, id, by, edit.Bin{Page: 3, Seen: st.Published().Revision})
+	two := do(t, st, id, by, edit.OpBin{Page: 3, Seen: st.Published().Revision})
 	back, step, err := st.Undo(ctx, id, by)
 	require.NoError(t, err)
 	assert.Equal(t, two.Steps[1].ID, step.ID)
@@ -222,12 +222,12 @@ func TestTakingAPublicationBack(t *testing.T) {
 	ids, _ := st.NewPageIDs(ctx, 1)
 	made, err := st.PublishDirect(ctx, by, "several things", []edit.Op{
 		rename(before, "A", "Sailings"),
-		edit.Move{Page: 3, From: edit.Place{Parent: 2}, To: edit.Place{Parent: 4}},
-		edit.Bin{Page: 2, Seen: 99},
-		edit.Make{
+		edit.OpMove{Page: 3, From: edit.Place{Parent: 2}, To: edit.Place{Parent: 4}},
+		edit.OpBin{Page: 2, Seen: 99},
+		edit.OpMake{
 			Page:   ids[0],
 			Place:  edit.Place{Parent: 1},
-			Fields: []edit.FieldChange{{Field: edit.Label, New: "New"}},
+			Fields: []edit.FieldChange{{Field: edit.FieldLabel, New: "New"}},
 		},
 	})
 	require.NoError(t, err)
@@ -412,26 +412,26 @@ func furnish(t testing.TB, st *store.Store) {
 	testkit.Furnish(b, site.SelfNot)
 	s := b.Site()
 	ops := []edit.Op{
-		edit.MakeMenu{
+		edit.OpMakeMenu{
 			Menu:    1,
 			Key:     "main",
 			Name:    "Main menu",
-			Entries: []edit.EntryForm{{ID: 1, Fields: map[edit.Field]string{edit.Shows: "branch:1:0:not"}}},
+			Entries: []edit.EntryForm{{ID: 1, Fields: map[edit.Field]string{edit.FieldShows: "branch:1:0:not"}}},
 		},
 	}
 	for i := range s.Blocks() {
 		block := &s.Blocks()[i]
 		ops = append(
 			ops,
-			edit.MakeBlock{
+			edit.OpMakeBlock{
 				Block: block.ID,
 				Fields: map[edit.Field]string{
-					edit.Name:  block.Name,
-					edit.Title: block.Title,
-					edit.Piece: edit.PieceText(block.Shows),
+					edit.FieldName:  block.Name,
+					edit.FieldTitle: block.Title,
+					edit.FieldPiece: edit.PieceText(block.Shows),
 				},
 			},
-			edit.PutPlacement{
+			edit.OpPutPlacement{
 				Placement: site.PlacementID(block.ID),
 				Block:     block.ID,
 				Slot: edit.Slot{
@@ -478,7 +478,7 @@ func TestSettingsRoundTrip(t *testing.T) {
 		ctx,
 		store.Account{Name: "test"},
 		"home",
-		[]edit.Op{edit.Make{Page: 1, Fields: []edit.FieldChange{{Field: edit.Label, New: "Home"}}}},
+		[]edit.Op{edit.OpMake{Page: 1, Fields: []edit.FieldChange{{Field: edit.FieldLabel, New: "Home"}}}},
 	)
 	require.NoError(t, err)
 	change := func(field edit.Field, old, value string) {
@@ -486,23 +486,23 @@ func TestSettingsRoundTrip(t *testing.T) {
 			ctx,
 			store.Account{Name: "test"},
 			"set",
-			[]edit.Op{edit.EditSettings{Fields: []edit.FieldChange{{Field: field, Old: old, New: value}}}},
+			[]edit.Op{edit.OpEditSettings{Fields: []edit.FieldChange{{Field: field, Old: old, New: value}}}},
 		)
 		require.NoError(t, err, field)
 	}
 	settings := st.Published().Site.Settings()
 	for field, value := range map[edit.Field]string{
-		edit.Closed: "yes", edit.Register: "yes", edit.PaleBadges: "yes", edit.Layout: "wide", edit.BinDays: "12",
-		edit.SiteName: "Another", edit.Language: "sv", edit.Zone: "Europe/Oslo", edit.Dates: "year-month",
+		edit.FieldClosed: "yes", edit.FieldRegister: "yes", edit.FieldPaleBadges: "yes", edit.FieldLayout: "wide", edit.FieldBinDays: "12",
+		edit.FieldSiteName: "Another", edit.FieldLanguage: "sv", edit.FieldZone: "Europe/Oslo", edit.FieldDates: "year-month",
 	} {
 		change(field, edit.SettingValue(settings, field), value)
 	}
-	change(edit.NotFoundPage, "", "1")
+	change(edit.FieldNotFoundPage, "", "1")
 	fresh := storetest.Open(t, url)
 	got := fresh.Published().Site.Settings()
 	for field, value := range map[edit.Field]string{
-		edit.Closed: "yes", edit.Register: "yes", edit.PaleBadges: "yes", edit.Layout: "wide", edit.BinDays: "12", edit.NotFoundPage: "1",
-		edit.SiteName: "Another", edit.Language: "sv", edit.Zone: "Europe/Oslo", edit.Dates: "year-month",
+		edit.FieldClosed: "yes", edit.FieldRegister: "yes", edit.FieldPaleBadges: "yes", edit.FieldLayout: "wide", edit.FieldBinDays: "12", edit.FieldNotFoundPage: "1",
+		edit.FieldSiteName: "Another", edit.FieldLanguage: "sv", edit.FieldZone: "Europe/Oslo", edit.FieldDates: "year-month",
 	} {
 		assert.Equal(t, value, edit.SettingValue(got, field), field)
 	}

@@ -129,7 +129,7 @@ func TestClashesAreRefusedAndNameBothPages(t *testing.T) {
 		id := testkit.Find(t, s, label)
 		_, _, err := edit.Apply(
 			s,
-			edit.Edit{
+			edit.OpEdit{
 				Page:   id,
 				Fields: []edit.FieldChange{{Field: field, Old: edit.Value(s.Page(id), field), New: value}},
 			},
@@ -191,7 +191,7 @@ func TestGeneratedSegmentsAreValid(t *testing.T) {
 func TestADerivedSegmentAvoidsTypedAddresses(t *testing.T) {
 	s := testkit.Outline(t, "Home\n  Fares | short_addresses=/harbours\n  Notices | own_address=/quays\n  Sailings")
 	for label, want := range map[string]string{"Harbours": "/harbours-2", "Quays": "/quays-2", "Slips": "/slips"} {
-		made := edit.Make{Page: 10, Place: edit.Place{Parent: 1}, Fields: []edit.FieldChange{{Field: edit.Label, New: label}}}
+		made := edit.OpMake{Page: 10, Place: edit.Place{Parent: 1}, Fields: []edit.FieldChange{{Field: edit.FieldLabel, New: label}}}
 		next, _, err := edit.Apply(s, made, testkit.Now)
 		require.NoError(t, err)
 		assert.Equal(t, want, address.Of(next, 10), label)

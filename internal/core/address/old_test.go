@@ -98,7 +98,7 @@ func TestOldAddresses(t *testing.T) {
 	s := edit.Settle(site.NewBuilder(testkit.Settings()).Site(), outline, at(0))
 	find := func(label string) site.PageID { return testkit.Find(t, s, label) }
 	field := func(label string, f edit.Field, value string) edit.Op {
-		return edit.Edit{
+		return edit.OpEdit{
 			Page:   find(label),
 			Fields: []edit.FieldChange{{Field: f, Old: edit.Value(s.Page(find(label)), f), New: value}},
 		}
@@ -115,9 +115,9 @@ func TestOldAddresses(t *testing.T) {
 	}
 	winter, fares := find("Winter"), find("Fares")
 
-	s = publish(t, s, at(1), edit.Move{Page: winter, To: edit.Place{Parent: find("Harbours")}})
-	s = publish(t, s, at(2), field("Harbours", edit.Segment, "ports"))
-	s = publish(t, s, at(3), field("Fares", edit.OwnAddress, "/prices"))
+	s = publish(t, s, at(1), edit.OpMove{Page: winter, To: edit.Place{Parent: find("Harbours")}})
+	s = publish(t, s, at(2), field("Harbours", edit.FieldSegment, "ports"))
+	s = publish(t, s, at(3), field("Fares", edit.FieldOwnAddress, "/prices"))
 	for _, path := range []string{"/sailings/winter/fares", "/harbours/winter/fares", "/ports/winter/fares", "/prices"} {
 		assert.Equal(t, "Fares", leads(path, 4), path)
 	}
@@ -130,30 +130,30 @@ func TestOldAddresses(t *testing.T) {
 	)
 
 	// A page that takes an old address wins it.
-	s = publish(t, s, at(4), edit.Make{
+	s = publish(t, s, at(4), edit.OpMake{
 		Page: 50, Place: edit.Place{Parent: find("Sailings")},
-		Fields: []edit.FieldChange{{Field: edit.Label, New: "Winter"}, {Field: edit.Status, New: "live"}},
+		Fields: []edit.FieldChange{{Field: edit.FieldLabel, New: "Winter"}, {Field: edit.FieldStatus, New: "live"}},
 	})
 	assert.Equal(t, site.PageID(50), address.Resolve(s, "/sailings/winter", at(5)).Page)
 	assert.Equal(t, "Fares", leads("/sailings/winter/fares", 5), "what lies below it and was not taken stays")
 
 	// A binned page's addresses are gone, or lead where the editor said, to its end.
-	s = publish(t, s, at(6), edit.Bin{Page: winter})
+	s = publish(t, s, at(6), edit.OpBin{Page: winter})
 	assert.Equal(t, "gone", leads("/ports/winter", 7))
 	assert.Equal(t, "gone", leads("/prices", 7))
-	s = publish(t, s, at(7), edit.Edit{Page: winter, Fields: []edit.FieldChange{{Field: edit.LeadsTo, New: "5"}}})
+	s = publish(t, s, at(7), edit.OpEdit{Page: winter, Fields: []edit.FieldChange{{Field: edit.FieldLeadsTo, New: "5"}}})
 	assert.Equal(t, "Harbours", leads("/ports/winter/fares", 8))
 	s = publish(
 		t,
 		s,
 		at(8),
-		edit.Bin{Page: 5},
-		edit.Edit{Page: 5, Fields: []edit.FieldChange{{Field: edit.LeadsTo, New: "2"}}},
+		edit.OpBin{Page: 5},
+		edit.OpEdit{Page: 5, Fields: []edit.FieldChange{{Field: edit.FieldLeadsTo, New: "2"}}},
 	)
 	assert.Equal(t, "Sailings", leads("/ports/winter/fares", 9), "followed to its end")
 	_, _, err := edit.Apply(
 		s,
-		edit.Edit{Page: 5, Fields: []edit.FieldChange{{Field: edit.LeadsTo, Old: "2", New: "3"}}},
+		edit.OpEdit{Page: 5, Fields: []edit.FieldChange{{Field: edit.FieldLeadsTo, Old: "2", New: "3"}}},
 		at(9),
 	)
 	assert.ErrorContains(t, err, "round in a circle")
@@ -177,7 +177,7 @@ func TestShortAddressesOfBinnedPages(t *testing.T) {
 	)
 	s = edit.Settle(site.NewBuilder(testkit.Settings()).Site(), s, testkit.Now.Add(-time.Hour))
 	fares, contact, never := testkit.Find(t, s, "Fares"), testkit.Find(t, s, "Contact"), testkit.Find(t, s, "Never")
-	binned, _, err := edit.ApplyAll(s, []edit.Op{edit.Bin{Page: fares}, edit.Bin{Page: never}}, testkit.Now)
+	binned, _, err := edit.ApplyAll(s, []edit.Op{edit.OpBin{Page: fares}, edit.OpBin{Page: never}}, testkit.Now)
 	require.NoError(t, err)
 	binned = edit.Settle(s, binned, testkit.Now)
 	assert.Equal(t, address.Found{Page: fares, Gone: true}, address.Resolve(binned, "/go", testkit.Now))
@@ -185,7 +185,7 @@ func TestShortAddressesOfBinnedPages(t *testing.T) {
 
 	led, _, err := edit.Apply(
 		binned,
-		edit.Edit{Page: fares, Fields: []edit.FieldChange{{Field: edit.LeadsTo, New: fmt.Sprint(contact)}}},
+		edit.OpEdit{Page: fares, Fields: []edit.FieldChange{{Field: edit.FieldLeadsTo, New: fmt.Sprint(contact)}}},
 		testkit.Now,
 	)
 	require.NoError(t, err)
@@ -193,7 +193,7 @@ func TestShortAddressesOfBinnedPages(t *testing.T) {
 
 	taken, _, err := edit.Apply(
 		led,
-		edit.Edit{Page: contact, Fields: []edit.FieldChange{{Field: edit.ShortAddresses, New: "/go"}}},
+		edit.OpEdit{Page: contact, Fields: []edit.FieldChange{{Field: edit.FieldShortAddresses, New: "/go"}}},
 		testkit.Now,
 	)
 	require.NoError(t, err)

@@ -20,12 +20,12 @@ var questions = []struct {
 	Question
 	is func(*walk, Facts) bool
 }{
-	{Question{"full", "Online and listed"}, shaped(Full)},
-	{Question{"half", "Not listed"}, shaped(Half)},
-	{Question{"stub", "Not online"}, shaped(Stub)},
-	{Question{"clock", "At another time"}, shaped(Clock)},
+	{Question{"full", "Online and listed"}, shaped(ShapeFull)},
+	{Question{"half", "Not listed"}, shaped(ShapeHalf)},
+	{Question{"stub", "Not online"}, shaped(ShapeStub)},
+	{Question{"clock", "At another time"}, shaped(ShapeClock)},
 	{Question{"offline-year", "Offline for more than a year"}, func(w *walk, f Facts) bool {
-		if f.Shape != Stub && f.Shape != Clock {
+		if f.Shape != ShapeStub && f.Shape != ShapeClock {
 			return false
 		}
 		last := reach.OfflineSince(w.site, f.Page.ID, w.lens.At)
@@ -37,12 +37,12 @@ var questions = []struct {
 	}},
 	{
 		Question{"audience", "Who sees it is set here"},
-		func(_ *walk, f Facts) bool { return f.Page.Audience != site.Inherited },
+		func(_ *walk, f Facts) bool { return f.Page.Audience != site.AudienceInherited },
 	},
 	{Question{"window", "Has a beginning or an end"}, func(_ *walk, f Facts) bool {
 		return !f.Page.LiveFrom.IsZero() || !f.Page.LiveUntil.IsZero()
 	}},
-	{Question{"pinned", "Pinned first or last"}, func(_ *walk, f Facts) bool { return f.Page.Pin != site.Unpinned }},
+	{Question{"pinned", "Pinned first or last"}, func(_ *walk, f Facts) bool { return f.Page.Pin != site.PinNone }},
 	{Question{"fixed", "Has a fixed or short address"}, func(_ *walk, f Facts) bool {
 		return f.Page.OwnAddress != "" || len(f.Page.ShortAddresses) > 0
 	}},

@@ -69,7 +69,7 @@ Home
 	old := testkit.Find(t, s, "Old")
 	off, _, err := edit.Apply(
 		s,
-		edit.Edit{Page: old, Fields: []edit.FieldChange{{Field: edit.Status, Old: "live", New: "offline"}}},
+		edit.OpEdit{Page: old, Fields: []edit.FieldChange{{Field: edit.FieldStatus, Old: "live", New: "offline"}}},
 		testkit.Now,
 	)
 	assert.NoError(t, err)

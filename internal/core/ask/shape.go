@@ -16,24 +16,24 @@ import (
 type Shape string
 
 const (
-	Full  Shape = "full"  // online and listed
-	Half  Shape = "half"  // online, not listed
-	Stub  Shape = "stub"  // not online
-	Clock Shape = "clock" // not online, only on account of a live window
+	ShapeFull  Shape = "full"  // online and listed
+	ShapeHalf  Shape = "half"  // online, not listed
+	ShapeStub  Shape = "stub"  // not online
+	ShapeClock Shape = "clock" // not online, only on account of a live window
 )
 
 // ShapeOf gives a page's shape and the page that causes it: itself, or one above; nil for Full.
 func ShapeOf(s *site.Site, id site.PageID, at time.Time) (Shape, *site.Page) {
 	if why := reach.WhyOffline(s, id, at); why.Cause != nil {
 		if why.Window {
-			return Clock, why.Cause
+			return ShapeClock, why.Cause
 		}
-		return Stub, why.Cause
+		return ShapeStub, why.Cause
 	}
 	if why := menu.WhyUnlisted(s, id); why != nil {
-		return Half, why
+		return ShapeHalf, why
 	}
-	return Full, nil
+	return ShapeFull, nil
 }
 
 // Facts are what is known of a page on the way down the tree.
@@ -47,21 +47,21 @@ type Facts struct {
 // below gives the facts of a page from its parent's; nil above stands for the home page. The nearest cause to the home
 // page names the shape of a page that is not online; nothing is asked of the pages above again.
 func (w *walk) below(above *Facts, p *site.Page) Facts {
-	f := Facts{Page: p, Shape: Full}
+	f := Facts{Page: p, Shape: ShapeFull}
 	if above == nil {
 		f.State = w.panel.Home(p)
 	} else {
 		f.Level, f.State = above.Level+1, w.panel.Below(above.State, p)
 	}
 	switch {
-	case above != nil && (above.Shape == Stub || above.Shape == Clock):
+	case above != nil && (above.Shape == ShapeStub || above.Shape == ShapeClock):
 		f.Shape = above.Shape
-	case p.Status != site.Live:
-		f.Shape = Stub
+	case p.Status != site.StatusLive:
+		f.Shape = ShapeStub
 	case !p.Window().Holds(w.lens.At):
-		f.Shape = Clock
-	case !p.Listed || above != nil && above.Shape == Half:
-		f.Shape = Half
+		f.Shape = ShapeClock
+	case !p.Listed || above != nil && above.Shape == ShapeHalf:
+		f.Shape = ShapeHalf
 	}
 	return f
 }

@@ -293,7 +293,7 @@ func (l *lastView) holds(s *region.Sighting) bool {
 
 func (l *lastView) keep(s *region.Sighting, seen int32, b *site.Block) {
 	l.view, l.ends, l.stands = seen, s.Ends, append(l.stands[:0], s.Stands...)
-	_, lists := b.Shows.(site.ChildrenPiece)
+	_, lists := b.Shows.(site.BlockChildren)
 	own := func(end menus.End) bool { return end.Step != nil && end.Step.Page == s.Page.ID }
 	if lists || s.Page.Parent == 0 || slices.ContainsFunc(s.Ends, own) {
 		l.view = unknown
@@ -610,15 +610,15 @@ func (sc *scene) placedAt(id site.BlockID) []int32 {
 // line, as far as the block's window goes, share them.
 func (sc *scene) looks(b *site.Block, page site.PageID, ends []menus.End, lenses reach.Mask) []alike {
 	switch shows := b.Shows.(type) {
-	case site.MenuPiece:
+	case site.BlockMenu:
 		return sc.menuLooks(b, shows, page, ends, lenses)
-	case site.ChildrenPiece:
+	case site.BlockChildren:
 		k := lookKey{block: b.ID, page: page}
 		return sc.complete(k, lenses, func(lens int) (int32, reach.Mask, []menus.Node) {
 			made, same := sc.children(b, page, lens)
 			return sc.facts.intern(made), same, nil
 		})
-	case site.TextPiece:
+	case site.BlockText:
 		return sc.complete(lookKey{block: b.ID}, lenses, func(lens int) (int32, reach.Mask, []menus.Node) {
 			made := sc.frameOf(b)
 			made.Text = sc.rendered(sc.site, shows.Text, lens)
@@ -629,16 +629,16 @@ func (sc *scene) looks(b *site.Block, page site.PageID, ends []menus.End, lenses
 	return sc.complete(k, lenses, func(int) (int32, reach.Mask, []menus.Node) {
 		made := sc.frameOf(b)
 		switch shows := b.Shows.(type) {
-		case site.ImagePiece:
+		case site.BlockImage:
 			made.File, made.Alt = shows.File, shows.Alternative
-		case site.NamePiece:
+		case site.BlockName:
 			made.Other = "the name of the site, “" + sc.site.Settings().Name + "”"
 			if k.current {
 				made.Other += ", as the current page"
 			}
-		case site.AccountPiece:
+		case site.BlockAccount:
 			made.Other = "who is signed in, and the way in or out"
-		case site.BreadcrumbPiece:
+		case site.BlockBreadcrumb:
 			made.Other = "the way from the home page"
 		}
 		return sc.facts.intern(made), sc.panel.All(), nil
@@ -647,7 +647,7 @@ func (sc *scene) looks(b *site.Block, page site.PageID, ends []menus.End, lenses
 
 func (sc *scene) menuLooks(
 	b *site.Block,
-	shows site.MenuPiece,
+	shows site.BlockMenu,
 	page site.PageID,
 	ends []menus.End,
 	lenses reach.Mask,
@@ -807,7 +807,7 @@ func (sc *scene) wayLit(m *site.Menu, w site.Window, step *menus.Step, page site
 // stepLabel is what visitors read of a line of a trail.
 func (sc *scene) stepLabel(m *site.Menu, s *menus.Step) string {
 	e := m.Entry(s.Entry)
-	if _, generated := e.Shows.(site.ToBranch); generated && e.Target() != s.Page {
+	if _, generated := e.Shows.(site.ItemBranch); generated && e.Target() != s.Page {
 		return sc.site.Page(s.Page).Label
 	}
 	return sc.site.EntryLabel(e)

@@ -28,7 +28,7 @@ func Needs(was, is *site.Site) []string {
 	}
 	for _, s := range []*site.Site{was, is} {
 		for _, b := range s.Blocks() {
-			if shows, isText := b.Shows.(site.TextPiece); isText {
+			if shows, isText := b.Shows.(site.BlockText); isText {
 				need(shows.Text)
 			}
 		}

@@ -52,7 +52,7 @@ func TestSentences(t *testing.T) {
 	)
 	page := func(label string) site.PageID { return testkit.Find(t, s, label) }
 	set := func(label string, field edit.Field, value string) edit.Op {
-		return edit.Edit{
+		return edit.OpEdit{
 			Page:   page(label),
 			Fields: []edit.FieldChange{{Field: field, Old: edit.Value(s.Page(page(label)), field), New: value}},
 		}
@@ -62,48 +62,48 @@ func TestSentences(t *testing.T) {
 		op   edit.Op
 		want []string
 	}{
-		{"an offline page takes its branch along", set("Winter", edit.Status, "offline"), []string{
+		{"an offline page takes its branch along", set("Winter", edit.FieldStatus, "offline"), []string{
 			"Nobody reaches 2 pages any more: they answer with “not found”.",
 			"“Header” loses 1 item on 6 pages for everyone: “Winter” → /sailings/winter in “Sailings”.",
 			"“Side menu” loses 1 item on 3 pages for everyone: “Winter” → /sailings/winter.",
 		}},
-		{"unlisting takes nothing offline", set("Winter", edit.Listed, "no"), []string{
+		{"unlisting takes nothing offline", set("Winter", edit.FieldListed, "no"), []string{
 			"“Header” loses 1 item on 8 pages for everyone: “Winter” → /sailings/winter in “Sailings”.",
 			"“Side menu” loses 1 item on 5 pages for everyone: “Winter” → /sailings/winter.",
 			"“Side menu” shows 1 level instead of 2: it loses 1 item on 2 pages for everyone: “North” → /sailings/winter/north in “Winter”.",
 		}},
-		{"order among siblings", edit.Move{Page: page("Fares"), To: edit.Place{Parent: page("Sailings"), Before: page("Winter")}}, []string{
+		{"order among siblings", edit.OpMove{Page: page("Fares"), To: edit.Place{Parent: page("Sailings"), Before: page("Winter")}}, []string{
 			"“Header” has 1 item in another place on 8 pages for everyone: “Fares” → /sailings/fares, first in “Sailings”.",
 			"“Side menu” has 1 item in another place on 5 pages for everyone: “Fares” → /sailings/fares, first.",
 		}},
-		{"answers are named for each audience", set("Handbook", edit.Status, "offline"), []string{
+		{"answers are named for each audience", set("Handbook", edit.FieldStatus, "offline"), []string{
 			"1 page can no longer be reached by staff and masters: it answers with “not found”.",
 			"1 page answers with “not found” instead of a way to sign in for out.",
 			"1 page answers with “not found” instead of “no access” for in.",
 			"“Header” loses 1 item on 7 pages for staff and masters: “Handbook” → /handbook.",
 		}},
-		{"no effect says why", set("Inside", edit.Title, "A title"), []string{
+		{"no effect says why", set("Inside", edit.FieldTitle, "A title"), []string{
 			"Nobody can tell the difference in public: “Inside” lies in “Draft”, which is not online.",
 		}},
-		{"concealment, for the branch", set("Handbook", edit.Conceal, "yes"), []string{
+		{"concealment, for the branch", set("Handbook", edit.FieldConceal, "yes"), []string{
 			"1 page answers with “not found” instead of a way to sign in for out.",
 			"1 page answers with “not found” instead of “no access” for in.",
 		}},
-		{"binned addresses are gone", edit.Bin{Page: page("Winter")}, []string{
+		{"binned addresses are gone", edit.OpBin{Page: page("Winter")}, []string{
 			"Nobody reaches 2 pages any more: they answer with “gone”.",
 			"“Header” loses 1 item on 6 pages for everyone: “Winter” → /sailings/winter in “Sailings”.",
 			"“Side menu” loses 1 item on 3 pages for everyone: “Winter” → /sailings/winter.",
 		}},
-		{"an end to come", set("Winter", edit.LiveUntil, "2027-03-28T00:00:00Z"), []string{
+		{"an end to come", set("Winter", edit.FieldLiveUntil, "2027-03-28T00:00:00Z"), []string{
 			"Nobody reaches 2 pages any more from 28 March 2027 at 00:00: they answer with “not found”.",
 			"“Header” loses 1 item on 6 pages for everyone from 28 March 2027 at 00:00: “Winter” → /sailings/winter in “Sailings”.",
 			"“Side menu” loses 1 item on 3 pages for everyone from 28 March 2027 at 00:00: “Winter” → /sailings/winter.",
 		}},
-		{"a sort rule moves what stands elsewhere", set("Sailings", edit.Sort, "label"), []string{
+		{"a sort rule moves what stands elsewhere", set("Sailings", edit.FieldSort, "label"), []string{
 			"“Header” has 2 items in another place on 8 pages for everyone.", "“Side menu” has 2 items in another place on 5 pages for everyone.",
 		}},
-		{"words", set("Fares", edit.Title, "All fares"), []string{"The words of 1 page change for everyone."}},
-		{"fewer levels", edit.EditBlock{Block: testkit.Header, Fields: []edit.FieldChange{{Field: edit.Piece, Old: "menu:1:1:2:whole:0:all", New: "menu:1:1:1:whole:0:all"}}}, []string{
+		{"words", set("Fares", edit.FieldTitle, "All fares"), []string{"The words of 1 page change for everyone."}},
+		{"fewer levels", edit.OpEditBlock{Block: testkit.Header, Fields: []edit.FieldChange{{Field: edit.FieldPiece, Old: "menu:1:1:2:whole:0:all", New: "menu:1:1:1:whole:0:all"}}}, []string{
 			"“Header” shows 1 level instead of 2: it loses 3 items on 8 pages for everyone.",
 		}},
 	} {
@@ -115,7 +115,7 @@ func TestSentences(t *testing.T) {
 // Words can be read as they were and as they will be, with those of pages that link to what moved.
 func TestWordsAreShownOldAndNew(t *testing.T) {
 	s := published(t, "Home\n  Sailings\n    Fares\n  Harbours")
-	b := s.Edit()
+	b := s.Builder()
 	b.KnowText("a", []site.PageID{testkit.Find(t, s, "Fares")})
 	for _, label := range []string{"Sailings", "Harbours"} {
 		p := *s.Page(testkit.Find(t, s, label))
@@ -129,11 +129,11 @@ func TestWordsAreShownOldAndNew(t *testing.T) {
 	}
 	sailings, fares := testkit.Find(t, s, "Sailings"), testkit.Find(t, s, "Fares")
 	next, _, err := edit.ApplyAll(s, []edit.Op{
-		edit.Edit{Page: sailings, Fields: []edit.FieldChange{{Field: edit.Text, Old: "a", New: "b"}}},
-		edit.Edit{
+		edit.OpEdit{Page: sailings, Fields: []edit.FieldChange{{Field: edit.FieldText, Old: "a", New: "b"}}},
+		edit.OpEdit{
 			Page: fares,
 			Fields: []edit.FieldChange{
-				{Field: edit.Segment, Old: edit.Value(s.Page(fares), edit.Segment), New: "prices"},
+				{Field: edit.FieldSegment, Old: edit.Value(s.Page(fares), edit.FieldSegment), New: "prices"},
 			},
 		},
 	}, testkit.Now)
@@ -166,7 +166,7 @@ func TestWhatWasNotComparedIsSaid(t *testing.T) {
 	off := testkit.Find(t, s, "Off")
 	next, _, err := edit.Apply(
 		s,
-		edit.Edit{Page: off, Fields: []edit.FieldChange{{Field: edit.Title, New: "Title"}}},
+		edit.OpEdit{Page: off, Fields: []edit.FieldChange{{Field: edit.FieldTitle, New: "Title"}}},
 		testkit.Now,
 	)
 	require.NoError(t, err)
@@ -178,13 +178,13 @@ func TestWhatWasNotComparedIsSaid(t *testing.T) {
 		texts(consequence.Compare(s, next, v, nil)),
 	)
 
-	b := s.Edit()
+	b := s.Builder()
 	for i := range consequence.EdgeLimit + 1 {
 		p := site.Page{
 			ID: site.PageID(
 				100 + i,
 			), Parent: 1, Rank: fmt.Sprintf("x%04d", i), Label: fmt.Sprint("Later ", i), Segment: fmt.Sprint("later-", i),
-			Status: site.Live, Listed: true, Sort: site.Manual, LiveFrom: testkit.Now.Add(time.Duration(i+1) * time.Hour),
+			Status: site.StatusLive, Listed: true, Sort: site.SortManual, LiveFrom: testkit.Now.Add(time.Duration(i+1) * time.Hour),
 		}
 		b.Put(&p)
 	}
@@ -192,7 +192,7 @@ func TestWhatWasNotComparedIsSaid(t *testing.T) {
 	home := s.Home()
 	next, _, err = edit.Apply(
 		s,
-		edit.Edit{Page: home, Fields: []edit.FieldChange{{Field: edit.Label, Old: "Home", New: "House"}}},
+		edit.OpEdit{Page: home, Fields: []edit.FieldChange{{Field: edit.FieldLabel, Old: "Home", New: "House"}}},
 		testkit.Now,
 	)
 	require.NoError(t, err)
@@ -201,45 +201,45 @@ func TestWhatWasNotComparedIsSaid(t *testing.T) {
 }
 
 func setting(field edit.Field, old, value string) edit.Op {
-	return edit.EditSettings{Fields: []edit.FieldChange{{Field: field, Old: old, New: value}}}
+	return edit.OpEditSettings{Fields: []edit.FieldChange{{Field: field, Old: old, New: value}}}
 }
 
 func TestSettingsAreSaid(t *testing.T) {
 	s := published(t, "Home\n  Closed for repairs\n  Staff | audience=staff\n  Off | status=offline")
 	closes := "The site closes: at each of its 2 pages visitors get %s with the status 503. Who may edit still sees them, signed in."
-	assert.Equal(t, []string{fmt.Sprintf(closes, "a few words")}, said(t, s, setting(edit.Closed, "no", "yes")))
+	assert.Equal(t, []string{fmt.Sprintf(closes, "a few words")}, said(t, s, setting(edit.FieldClosed, "no", "yes")))
 	closed, _, err := edit.ApplyAll(
 		s,
-		[]edit.Op{setting(edit.ClosedPage, "", "2"), setting(edit.Closed, "no", "yes")},
+		[]edit.Op{setting(edit.FieldClosedPage, "", "2"), setting(edit.FieldClosed, "no", "yes")},
 		testkit.Now,
 	)
 	require.NoError(t, err)
 	assert.Contains(
 		t,
-		said(t, closed, setting(edit.Closed, "yes", "no")),
+		said(t, closed, setting(edit.FieldClosed, "yes", "no")),
 		"The site opens: 2 pages can be reached again.",
 	)
 	assert.Equal(
 		t,
 		[]string{fmt.Sprintf(closes, "“Closed for repairs”"), "“Closed for repairs” shows while the site is closed."},
-		said(t, s, setting(edit.ClosedPage, "", "2"), setting(edit.Closed, "no", "yes")),
+		said(t, s, setting(edit.FieldClosedPage, "", "2"), setting(edit.FieldClosed, "no", "yes")),
 	)
 	assert.Equal(
 		t,
 		[]string{"A few words of the theme show while the site is closed."},
-		said(t, closed, setting(edit.ClosedPage, "2", ""))[:1],
+		said(t, closed, setting(edit.FieldClosedPage, "2", ""))[:1],
 	)
 	assert.Equal(
 		t,
 		"If the site is closed, “Closed for repairs” shows while the site is closed.",
-		said(t, s, setting(edit.ClosedPage, "", "2"))[0],
+		said(t, s, setting(edit.FieldClosedPage, "", "2"))[0],
 	)
 	assert.Equal(
 		t,
 		[]string{"A rule for those who edit changes; visitors notice nothing of it."},
-		said(t, s, setting(edit.PaleBadges, "no", "yes")),
+		said(t, s, setting(edit.FieldPaleBadges, "no", "yes")),
 	)
-	assert.Contains(t, said(t, s, setting(edit.Layout, "", "wide")), "3 pages have the layout “Wide” from now on.")
+	assert.Contains(t, said(t, s, setting(edit.FieldLayout, "", "wide")), "3 pages have the layout “Wide” from now on.")
 }
 
 func TestRoleSetsBeyondThePanelAreCounted(t *testing.T) {

@@ -90,16 +90,16 @@ func (c *comparison) contextsOf(p pair, tops []site.PageID) region.Contexts {
 	}
 	on := region.Contexts{Tops: slices.Clone(tops)}
 	switch shows := p.is.Shows.(type) {
-	case site.MenuPiece:
+	case site.BlockMenu:
 		c.menuContexts(shows, &on)
-	case site.TextPiece:
+	case site.BlockText:
 		on.Everywhere = c.linksDiffer(shows.Text)
-	case site.NamePiece:
+	case site.BlockName:
 		on.Everywhere = c.Was.Settings().Name != c.Is.Settings().Name
 		if !on.Everywhere && region.Steady(c.Is, p.is) && region.Steady(c.Was, p.was) {
 			on.Tops = nil
 		}
-	case site.ChildrenPiece:
+	case site.BlockChildren:
 		for _, change := range c.changes {
 			on.Alone = append(on.Alone, families(change)...)
 		}
@@ -165,7 +165,7 @@ func (c *comparison) standsInOneOf(b *site.Block, regions []string) bool {
 }
 
 // menuContexts adds the pages on which a menu block can show other lines.
-func (c *comparison) menuContexts(shows site.MenuPiece, on *region.Contexts) {
+func (c *comparison) menuContexts(shows site.BlockMenu, on *region.Contexts) {
 	was, is := c.Was.Menu(shows.Menu), c.Is.Menu(shows.Menu)
 	if was == nil || is == nil || !reflect.DeepEqual(was.Entries, is.Entries) || c.entriesDiffer(was, is) {
 		on.Everywhere = true
@@ -173,7 +173,7 @@ func (c *comparison) menuContexts(shows site.MenuPiece, on *region.Contexts) {
 	}
 	for i := range is.Entries {
 		e := &is.Entries[i]
-		to, generated := e.Shows.(site.ToBranch)
+		to, generated := e.Shows.(site.ItemBranch)
 		if !generated {
 			continue
 		}
@@ -216,7 +216,7 @@ type run struct {
 	shut    bool // sub-levels are open along the trail only
 }
 
-func runOf(m *site.Menu, e *site.Entry, to site.ToBranch, w site.Window) run {
+func runOf(m *site.Menu, e *site.Entry, to site.ItemBranch, w site.Window) run {
 	r := run{root: to.Root, first: m.Level(e.ID), depth: to.Depth, from: w.First, shut: w.Unfold == site.UnfoldTrail}
 	if to.Self == site.SelfAbove {
 		r.first++

@@ -35,7 +35,7 @@ func (c *comparison) programsCanDiffer(id site.MenuID) bool {
 		return true
 	}
 	on := region.Contexts{}
-	c.menuContexts(site.MenuPiece{Menu: id, Window: everyLevel}, &on)
+	c.menuContexts(site.BlockMenu{Menu: id, Window: everyLevel}, &on)
 	return on.Everywhere || len(on.Tops)+len(on.Alone) > 0
 }
 

@@ -38,7 +38,7 @@ func (r *Report) blockName(id site.BlockID) string {
 	case region.IsLandmark(b):
 		return "“" + cmp.Or(b.Title, b.Name) + "”"
 	}
-	if _, isName := b.Shows.(site.NamePiece); isName {
+	if _, isName := b.Shows.(site.BlockName); isName {
 		return "the name of the site"
 	}
 	return "the account line"

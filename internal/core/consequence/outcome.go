@@ -84,7 +84,7 @@ func (c *comparison) answers(s *site.Site, found address.Found) []answer {
 // admittedBefore says which lenses would be admitted to a page that is in the bin (rules 3.5).
 func (c *comparison) admittedBefore(s *site.Site, id site.PageID) reach.Mask {
 	for p := s.Page(id); p != nil; p = s.Page(p.Parent) {
-		if p.Audience != site.Inherited {
+		if p.Audience != site.AudienceInherited {
 			return c.panel.Admits(p.Audience)
 		}
 	}

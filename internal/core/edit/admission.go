@@ -22,13 +22,13 @@ type Admission struct {
 func admissionOf(s *site.Site, id site.PageID) Admission {
 	made := Admission{}
 	for p := s.Page(id); p != nil; p = s.Page(p.Parent) {
-		if made.Audience == site.Inherited {
+		if made.Audience == site.AudienceInherited {
 			made.Audience = p.Audience
 		}
 		made.Concealed = made.Concealed || p.Conceal
 	}
-	if made.Audience == site.Inherited {
-		made.Audience = site.Everyone
+	if made.Audience == site.AudienceInherited {
+		made.Audience = site.AudienceEveryone
 	}
 	return made
 }
@@ -37,13 +37,13 @@ func admissionOf(s *site.Site, id site.PageID) Admission {
 // hold. Any role of an audience suffices, so asking them one by one is asking all.
 func isWider(s *site.Site, audience, than site.Audience) bool {
 	switch {
-	case than == site.Everyone || audience == than:
+	case than == site.AudienceEveryone || audience == than:
 		return false
-	case audience == site.Everyone:
+	case audience == site.AudienceEveryone:
 		return true
-	case than == site.SignedIn:
+	case than == site.AudienceSignedIn:
 		return false
-	case audience == site.SignedIn:
+	case audience == site.AudienceSignedIn:
 		return true
 	}
 	admitted := than.Roles()
@@ -62,7 +62,7 @@ func (st *state) keepClosed(p *site.Page, was Admission, wanted []FieldChange) [
 	wish(p, wanted)
 	place := admissionOf(st.Peek(), p.Parent)
 	is := place.Audience
-	if p.Audience != site.Inherited {
+	if p.Audience != site.AudienceInherited {
 		is = p.Audience
 	}
 	if isWider(st.Peek(), is, was.Audience) {
@@ -78,9 +78,9 @@ func (st *state) keepClosed(p *site.Page, was Admission, wanted []FieldChange) [
 func wish(p *site.Page, changes []FieldChange) {
 	for _, c := range changes {
 		switch {
-		case c.Field == Audience && c.Old == string(p.Audience):
+		case c.Field == FieldAudience && c.Old == string(p.Audience):
 			p.Audience = site.Audience(c.New)
-		case c.Field == Conceal && c.Old == Value(p, Conceal):
+		case c.Field == FieldConceal && c.Old == Value(p, FieldConceal):
 			p.Conceal = c.New == "yes"
 		}
 	}
@@ -89,7 +89,7 @@ func wish(p *site.Page, changes []FieldChange) {
 // kept gives the changes of audience and concealment between two states of a page.
 func kept(before, p *site.Page) []FieldChange {
 	var changes []FieldChange
-	for _, field := range []Field{Audience, Conceal} {
+	for _, field := range []Field{FieldAudience, FieldConceal} {
 		if old, made := Value(before, field), Value(p, field); old != made {
 			changes = append(changes, FieldChange{field, old, made, true})
 		}
@@ -100,7 +100,7 @@ func kept(before, p *site.Page) []FieldChange {
 // standingAt says who is admitted to a page if it stands as it is given.
 func (st *state) standingAt(p *site.Page) Admission {
 	is := admissionOf(st.Peek(), p.Parent)
-	if p.Audience != site.Inherited {
+	if p.Audience != site.AudienceInherited {
 		is.Audience = p.Audience
 	}
 	is.Concealed = is.Concealed || p.Conceal
@@ -109,7 +109,7 @@ func (st *state) standingAt(p *site.Page) Admission {
 
 // moved settles who is admitted to a page that moves: what it keeps, or, where the move goes back and nobody has
 // changed an audience on either path since, what it had.
-func (st *state) moved(p *site.Page, o Move, settled *Move) error {
+func (st *state) moved(p *site.Page, o OpMove, settled *OpMove) error {
 	was := admissionOf(st.Peek(), p.ID)
 	if o.Back && o.Was != nil && o.Is != nil && *o.Was == was {
 		back := *p
@@ -146,13 +146,13 @@ func (st *state) moved(p *site.Page, o Move, settled *Move) error {
 
 // keepInBin writes the audience and concealment that hold for a page down on it, where it has them from above; or,
 // going back, gives it what it had in the bin.
-func (st *state) keepInBin(p *site.Page, o Bin) []FieldChange {
+func (st *state) keepInBin(p *site.Page, o OpBin) []FieldChange {
 	before, was := *p, admissionOf(st.Peek(), p.ID)
 	if o.Back {
 		wish(p, o.Keeps)
 		return kept(&before, p)
 	}
-	if p.Audience == site.Inherited && was.Audience != site.Everyone {
+	if p.Audience == site.AudienceInherited && was.Audience != site.AudienceEveryone {
 		p.Audience = was.Audience
 	}
 	p.Conceal = was.Concealed
@@ -164,11 +164,11 @@ func (st *state) keepInBin(p *site.Page, o Bin) []FieldChange {
 func closedCopy(s *site.Site, p *site.Page, parent site.PageID) []FieldChange {
 	var fields []FieldChange
 	was, place := admissionOf(s, p.ID), admissionOf(s, parent)
-	if p.Audience == site.Inherited && isWider(s, place.Audience, was.Audience) {
-		fields = append(fields, FieldChange{Field: Audience, New: string(was.Audience)})
+	if p.Audience == site.AudienceInherited && isWider(s, place.Audience, was.Audience) {
+		fields = append(fields, FieldChange{Field: FieldAudience, New: string(was.Audience)})
 	}
 	if !p.Conceal && was.Concealed && !place.Concealed {
-		fields = append(fields, FieldChange{Field: Conceal, New: "yes"})
+		fields = append(fields, FieldChange{Field: FieldConceal, New: "yes"})
 	}
 	return fields
 }
@@ -177,23 +177,23 @@ func closedCopy(s *site.Site, p *site.Page, parent site.PageID) []FieldChange {
 // nobody whom its place would not admit needs no right to admit.
 func NeedsOn(s *site.Site, op Op) []site.Action {
 	needs := op.Needs()
-	o, makes := op.(Make)
+	o, makes := op.(OpMake)
 	if !makes || s.Page(o.Place.Parent) == nil {
 		return needs
 	}
 	place := admissionOf(s, o.Place.Parent)
 	for _, c := range o.Fields {
-		if c.Field == Audience && isWider(s, site.Audience(c.New), place.Audience) {
+		if c.Field == FieldAudience && isWider(s, site.Audience(c.New), place.Audience) {
 			return needs
 		}
 	}
-	return slices.DeleteFunc(slices.Clone(needs), func(a site.Action) bool { return a == site.Admit })
+	return slices.DeleteFunc(slices.Clone(needs), func(a site.Action) bool { return a == site.ActionAdmit })
 }
 
 // withAudience gives the right for a thing, and with it the one to admit where an audience is set.
 func withAudience(action site.Action, audience bool) []site.Action {
 	if audience {
-		return []site.Action{action, site.Admit}
+		return []site.Action{action, site.ActionAdmit}
 	}
 	return []site.Action{action}
 }
@@ -223,9 +223,9 @@ func KeptAnew(entered, applied []Op) []site.PageID {
 
 func keepsOf(op Op) (site.PageID, []FieldChange) {
 	switch o := op.(type) {
-	case Move:
+	case OpMove:
 		return o.Page, o.Keeps
-	case Restore:
+	case OpRestore:
 		return o.Page, o.Keeps
 	}
 	return 0, nil

@@ -21,7 +21,7 @@ func TestMovingNeverOpens(t *testing.T) {
 	)
 	var handbook, expenses, open, masters, keys, news site.PageID = 2, 3, 4, 5, 6, 7
 	move := func(page, into site.PageID) (*site.Site, edit.Op) {
-		next, op, err := edit.Apply(s, edit.Move{Page: page, To: edit.Place{Parent: into}}, testkit.Now)
+		next, op, err := edit.Apply(s, edit.OpMove{Page: page, To: edit.Place{Parent: into}}, testkit.Now)
 		require.NoError(t, err)
 		return next, op
 	}
@@ -34,7 +34,7 @@ func TestMovingNeverOpens(t *testing.T) {
 	assert.Equal(t, site.Audience("masters"), next.Page(keys).Audience, "staff need not be masters")
 	assert.True(t, next.Page(keys).Conceal)
 	next, _ = move(open, news)
-	assert.Equal(t, site.Everyone, next.Page(open).Audience)
+	assert.Equal(t, site.AudienceEveryone, next.Page(open).Audience)
 	next, op = move(news, handbook)
 	assert.Empty(t, next.Page(news).Audience)
 	back, _, err := edit.Apply(next, op.Inverse(), testkit.Now)
@@ -42,7 +42,7 @@ func TestMovingNeverOpens(t *testing.T) {
 	assert.Empty(t, back.Page(news).Audience, "going back gives it what it had")
 	closed, _, err := edit.Apply(
 		next,
-		edit.Edit{Page: 1, Fields: []edit.FieldChange{{Field: edit.Audience, New: "signed-in"}}},
+		edit.OpEdit{Page: 1, Fields: []edit.FieldChange{{Field: edit.FieldAudience, New: "signed-in"}}},
 		testkit.Now,
 	)
 	require.NoError(t, err)
@@ -57,7 +57,7 @@ func TestMovingNeverOpens(t *testing.T) {
 
 	gone, _, err := edit.ApplyAll(
 		s,
-		[]edit.Op{edit.Bin{Page: expenses}, edit.Bin{Page: handbook}, edit.Restore{Page: expenses}},
+		[]edit.Op{edit.OpBin{Page: expenses}, edit.OpBin{Page: handbook}, edit.OpRestore{Page: expenses}},
 		testkit.Now,
 	)
 	require.NoError(t, err)
@@ -65,7 +65,7 @@ func TestMovingNeverOpens(t *testing.T) {
 	assert.Equal(t, site.Audience("staff"), gone.Page(expenses).Audience, "restored where its closed parent is gone")
 	copying := edit.Copying{Selection: []site.PageID{expenses}, To: edit.Place{Parent: news}}
 	ops := copying.Ops(s, map[site.PageID]site.PageID{expenses: 90}, func(*site.Page) string { return "" })
-	assert.NotContains(t, edit.NeedsOn(s, ops[0]), site.Admit, "closing needs no right to admit")
+	assert.NotContains(t, edit.NeedsOn(s, ops[0]), site.ActionAdmit, "closing needs no right to admit")
 	next, _, err = edit.ApplyAll(s, ops, testkit.Now)
 	require.NoError(t, err)
 	assert.Equal(t, site.Audience("staff"), next.Page(90).Audience)
@@ -73,13 +73,13 @@ func TestMovingNeverOpens(t *testing.T) {
 		t,
 		edit.NeedsOn(
 			s,
-			edit.Make{
+			edit.OpMake{
 				Page:   91,
 				Place:  edit.Place{Parent: handbook},
-				Fields: []edit.FieldChange{{Field: edit.Audience, New: "everyone"}},
+				Fields: []edit.FieldChange{{Field: edit.FieldAudience, New: "everyone"}},
 			},
 		),
-		site.Admit,
+		site.ActionAdmit,
 	)
 }
 
@@ -87,13 +87,13 @@ func TestMovingNeverOpens(t *testing.T) {
 func kept(op edit.Op) site.Audience {
 	var changes []edit.FieldChange
 	switch o := op.(type) {
-	case edit.Move:
+	case edit.OpMove:
 		changes = o.Keeps
-	case edit.Restore:
+	case edit.OpRestore:
 		changes = o.Keeps
 	}
 	for _, c := range changes {
-		if c.Field == edit.Audience {
+		if c.Field == edit.FieldAudience {
 			return site.Audience(c.New)
 		}
 	}
@@ -129,7 +129,7 @@ func TestNobodyIsLetInWithoutTheRight(t *testing.T) {
 		var log [][]edit.Op
 		for range rapid.IntRange(1, 6).Draw(t, "steps") {
 			op := testkit.RandomOp(t, s, &next)
-			if slices.Contains(edit.NeedsOn(s, op), site.Admit) {
+			if slices.Contains(edit.NeedsOn(s, op), site.ActionAdmit) {
 				continue
 			}
 			made, settled, err := edit.ApplyNext(base, s, log, edit.Fresh([]edit.Op{op}), testkit.Now)
@@ -173,8 +173,8 @@ func TestAMoveCanTakeWhatItsNewPlaceSays(t *testing.T) {
 		"Home\n  Handbook | audience=staff conceal=yes\n    Expenses\n  News\n  Masters | audience=masters",
 	)
 	expenses, news, masters := site.PageID(3), site.PageID(4), site.PageID(5)
-	op := edit.Move{Page: expenses, To: edit.Place{Parent: news}, Takes: true}
-	assert.Equal(t, []site.Action{site.Arrange, site.Admit}, op.Needs())
+	op := edit.OpMove{Page: expenses, To: edit.Place{Parent: news}, Takes: true}
+	assert.Equal(t, []site.Action{site.ActionArrange, site.ActionAdmit}, op.Needs())
 	next, settled, err := edit.Apply(s, op, testkit.Now)
 	require.NoError(t, err)
 	assert.Empty(t, next.Page(expenses).Audience)
@@ -185,7 +185,7 @@ func TestAMoveCanTakeWhatItsNewPlaceSays(t *testing.T) {
 
 	theirs, _, err := edit.Apply(
 		s,
-		edit.Edit{Page: news, Fields: []edit.FieldChange{{Field: edit.Audience, New: "signed-in"}}},
+		edit.OpEdit{Page: news, Fields: []edit.FieldChange{{Field: edit.FieldAudience, New: "signed-in"}}},
 		testkit.Now,
 	)
 	require.NoError(t, err)
@@ -204,24 +204,24 @@ func TestAMoveCanTakeWhatItsNewPlaceSays(t *testing.T) {
 	assert.Empty(t, next.Page(expenses).Audience)
 	_, settled, err = edit.Apply(
 		s,
-		edit.Move{Page: expenses, To: edit.Place{Parent: masters}, Takes: true},
+		edit.OpMove{Page: expenses, To: edit.Place{Parent: masters}, Takes: true},
 		testkit.Now,
 	)
 	require.NoError(t, err)
-	assert.Equal(t, site.Audience("masters"), settled.(edit.Move).Chosen.Audience)
+	assert.Equal(t, site.Audience("masters"), settled.(edit.OpMove).Chosen.Audience)
 }
 
 // What a page keeps is found anew when a draft is brought up to date, and told.
 func TestWhatAPageKeepsAnewIsTold(t *testing.T) {
 	s := testkit.Outline(t, "Home\n  Handbook | audience=staff\n    Expenses\n  News")
-	_, settled, err := edit.Apply(s, edit.Move{Page: 3, To: edit.Place{Parent: 4}}, testkit.Now)
+	_, settled, err := edit.Apply(s, edit.OpMove{Page: 3, To: edit.Place{Parent: 4}}, testkit.Now)
 	require.NoError(t, err)
 	same := edit.NewRebase(s, testkit.Now)
 	applied, _ := same.Add([]edit.Op{settled})
 	assert.Empty(t, edit.KeptAnew([]edit.Op{settled}, applied))
 	theirs, _, err := edit.Apply(
 		s,
-		edit.Edit{Page: 2, Fields: []edit.FieldChange{{Field: edit.Audience, Old: "staff", New: "masters"}}},
+		edit.OpEdit{Page: 2, Fields: []edit.FieldChange{{Field: edit.FieldAudience, Old: "staff", New: "masters"}}},
 		testkit.Now,
 	)
 	require.NoError(t, err)

@@ -100,7 +100,7 @@ func heldIn(r *Rebasing, steps [][]Op, chosen func(int) bool) map[int]bool {
 
 // IsAbout says whether an operation is about a page: on it, or putting an item for it into a menu.
 func IsAbout(op Op, page site.PageID) bool {
-	if put, isPut := op.(PutEntries); isPut {
+	if put, isPut := op.(OpPutEntries); isPut {
 		return slices.Contains(uses(put), pageTie(page))
 	}
 	return op.Subject() == page

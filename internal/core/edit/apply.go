@@ -20,7 +20,7 @@ func (st *state) page(id site.PageID) (*site.Page, error) {
 	return nil, &Conflict{Page: id, Sentence: "The page is not there any more."}
 }
 
-func (o Make) apply(st *state) (Op, error) {
+func (o OpMake) apply(st *state) (Op, error) {
 	s := st.Peek()
 	if s.Page(o.Page) != nil {
 		return nil, refuse("There is a page with the number %d already.", o.Page)
@@ -32,18 +32,18 @@ func (o Make) apply(st *state) (Op, error) {
 		return nil, refuse("A site has one home page.")
 	}
 	p := &site.Page{
-		ID: o.Page, Key: o.Key, Parent: o.Place.Parent, Kind: "page", Status: site.Offline, Listed: true,
-		Sort: site.Manual, SegmentFollows: true,
+		ID: o.Page, Key: o.Key, Parent: o.Place.Parent, Kind: "page", Status: site.StatusOffline, Listed: true,
+		Sort: site.SortManual, SegmentFollows: true,
 	}
 	if p.Key == "" {
 		p.Key = fmt.Sprintf("p%d", o.Page)
 	}
 	if p.Parent == 0 {
-		p.Status, p.SegmentFollows = site.Live, false
+		p.Status, p.SegmentFollows = site.StatusLive, false
 	}
 	var segment *FieldChange
 	for i, c := range o.Fields {
-		if c.Field == Segment {
+		if c.Field == FieldSegment {
 			segment = &o.Fields[i]
 			continue
 		}
@@ -68,15 +68,15 @@ func (o Make) apply(st *state) (Op, error) {
 		}
 		o.Fields = slices.Clone(o.Fields)
 		if segment == nil {
-			o.Fields = append(o.Fields, FieldChange{Field: Segment})
+			o.Fields = append(o.Fields, FieldChange{Field: FieldSegment})
 			segment = &o.Fields[len(o.Fields)-1]
 		}
 		if err := setSegment(s, p, segment.New); err != nil {
 			return nil, err
 		}
 		for i, c := range o.Fields {
-			if c.Field == Segment {
-				o.Fields[i].New, o.Fields[i].Derived = Value(p, Segment), c.Derived || isOpen(c.New)
+			if c.Field == FieldSegment {
+				o.Fields[i].New, o.Fields[i].Derived = Value(p, FieldSegment), c.Derived || isOpen(c.New)
 			}
 		}
 		if err := st.rank(p, &o.Place); err != nil {
@@ -87,7 +87,7 @@ func (o Make) apply(st *state) (Op, error) {
 	return o, nil
 }
 
-func (o Unmake) apply(st *state) (Op, error) {
+func (o OpUnmake) apply(st *state) (Op, error) {
 	if _, err := st.page(o.Made.Page); err != nil {
 		return nil, err
 	}
@@ -119,9 +119,9 @@ func (st *state) binnedPage(id site.PageID) (*site.Page, error) {
 	return p, nil
 }
 
-func (o Edit) apply(st *state) (Op, error) {
+func (o OpEdit) apply(st *state) (Op, error) {
 	find := st.page
-	if len(o.Fields) == 1 && o.Fields[0].Field == LeadsTo {
+	if len(o.Fields) == 1 && o.Fields[0].Field == FieldLeadsTo {
 		find = st.binnedPage
 	}
 	was, err := find(o.Page)
@@ -129,7 +129,7 @@ func (o Edit) apply(st *state) (Op, error) {
 		return nil, err
 	}
 	p := *was
-	settled := Edit{Page: o.Page}
+	settled := OpEdit{Page: o.Page}
 	for _, c := range o.Fields {
 		stands := Value(&p, c.Field)
 		if err := st.set(&p, c); err != nil {
@@ -139,13 +139,13 @@ func (o Edit) apply(st *state) (Op, error) {
 		if stands == made {
 			continue
 		}
-		if c.Old != stands && !(c.Field == Segment && isDerived(c.Old) && isDerived(stands)) {
+		if c.Old != stands && !(c.Field == FieldSegment && isDerived(c.Old) && isDerived(stands)) {
 			return nil, &Conflict{
 				Page: o.Page, Field: c.Field, Mine: made, Theirs: stands,
 				Sentence: fmt.Sprintf("The %s of “%s” was changed by somebody else.", c.Field.Words(), was.Label),
 			}
 		}
-		if c.Field == Segment && isOpen(c.New) {
+		if c.Field == FieldSegment && isOpen(c.New) {
 			made = "~"
 		}
 		settled.Fields = append(settled.Fields, FieldChange{c.Field, stands, made, c.Derived})
@@ -189,12 +189,12 @@ func (st *state) followLabel(was, p *site.Page) *FieldChange {
 	if was.Label == p.Label || !p.Follows(st.now) || was.Segment != p.Segment || p.Parent == 0 {
 		return nil
 	}
-	old := Value(p, Segment)
+	old := Value(p, FieldSegment)
 	p.Segment = address.Segment(p.Label)
-	return &FieldChange{Segment, old, Value(p, Segment), true}
+	return &FieldChange{FieldSegment, old, Value(p, FieldSegment), true}
 }
 
-func (o Move) apply(st *state) (Op, error) {
+func (o OpMove) apply(st *state) (Op, error) {
 	was, err := st.page(o.Page)
 	if err != nil {
 		return nil, err
@@ -225,14 +225,14 @@ func (o Move) apply(st *state) (Op, error) {
 			LevelsLimit,
 		)
 	}
-	settled := Move{Page: o.Page, From: PlaceOf(s, o.Page), To: o.To, Back: o.Back}
+	settled := OpMove{Page: o.Page, From: PlaceOf(s, o.Page), To: o.To, Back: o.Back}
 	p := *was
 	p.Parent = o.To.Parent
 	if p.Pin, err = st.pinAt(was, target, o); err != nil {
 		return nil, err
 	}
 	if p.Pin != was.Pin {
-		settled.Pin = &FieldChange{Pin, string(was.Pin), string(p.Pin), true}
+		settled.Pin = &FieldChange{FieldPin, string(was.Pin), string(p.Pin), true}
 	}
 	if p.Parent != was.Parent {
 		if err := st.moved(&p, o, &settled); err != nil {
@@ -249,10 +249,10 @@ func (o Move) apply(st *state) (Op, error) {
 		st.back = append(st.back, p.ID)
 	}
 	// Where the rule says where a page stands, its neighbours don't.
-	if target.Sort != site.Manual && p.Pin == site.Unpinned {
+	if target.Sort != site.SortManual && p.Pin == site.PinNone {
 		settled.To = Place{Parent: target.ID}
 	}
-	if s.Page(was.Parent).Sort != site.Manual && was.Pin == site.Unpinned {
+	if s.Page(was.Parent).Sort != site.SortManual && was.Pin == site.PinNone {
 		settled.From = Place{Parent: was.Parent}
 	}
 	st.put(&p)
@@ -261,7 +261,7 @@ func (o Move) apply(st *state) (Op, error) {
 
 // fitSegment keeps the segment among new siblings. An automatic one that was never online is derived at the step's end.
 func (st *state) fitSegment(was, p *site.Page, wanted *FieldChange) (*FieldChange, error) {
-	value := Value(p, Segment)
+	value := Value(p, FieldSegment)
 	free := p.Follows(st.now)
 	switch {
 	case wanted != nil && wanted.Old == value && free:
@@ -272,10 +272,10 @@ func (st *state) fitSegment(was, p *site.Page, wanted *FieldChange) (*FieldChang
 	if err := setSegment(st.Peek(), p, value); err != nil {
 		return nil, err
 	}
-	return &FieldChange{Segment, Value(was, Segment), Value(p, Segment), true}, nil
+	return &FieldChange{FieldSegment, Value(was, FieldSegment), Value(p, FieldSegment), true}, nil
 }
 
-func (o Bin) apply(st *state) (Op, error) {
+func (o OpBin) apply(st *state) (Op, error) {
 	was, err := st.page(o.Page)
 	if err != nil {
 		return nil, err
@@ -296,7 +296,7 @@ func (o Bin) apply(st *state) (Op, error) {
 			),
 		}
 	}
-	settled := Bin{Page: o.Page, Seen: o.Seen, From: PlaceOf(st.Peek(), o.Page), Back: o.Back}
+	settled := OpBin{Page: o.Page, Seen: o.Seen, From: PlaceOf(st.Peek(), o.Page), Back: o.Back}
 	p := *was
 	settled.Keeps = st.keepInBin(&p, o)
 	p.Binned = true
@@ -316,7 +316,7 @@ func changedSince(s *site.Site, top site.PageID, revision int64) (changed *site.
 	return changed
 }
 
-func (o Restore) apply(st *state) (Op, error) {
+func (o OpRestore) apply(st *state) (Op, error) {
 	s := st.Peek()
 	was := s.Page(o.Page)
 	if was != nil && was.Purged {
@@ -330,7 +330,7 @@ func (o Restore) apply(st *state) (Op, error) {
 	for !s.InTree(p.Parent) {
 		p.Parent = s.Page(p.Parent).Parent
 	}
-	settled := Restore{
+	settled := OpRestore{
 		Page:  o.Page,
 		Seen:  o.Seen,
 		To:    Place{Parent: p.Parent},

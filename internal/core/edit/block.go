@@ -11,51 +11,51 @@ import (
 
 // Fields of a block, besides Name and Title.
 const (
-	Titled  Field = "titled"  // yes, no
-	Heading Field = "heading" // 2, 3 or 4
-	Piece   Field = "piece"   // see PieceText
+	FieldTitled  Field = "titled"  // yes, no
+	FieldHeading Field = "heading" // 2, 3 or 4
+	FieldPiece   Field = "piece"   // see PieceText
 )
 
 type (
-	// MakeBlock makes a block that stands nowhere; TakeBlock takes one away that has no placement.
-	MakeBlock struct {
+	// OpMakeBlock makes a block that stands nowhere; OpTakeBlock takes one away that has no placement.
+	OpMakeBlock struct {
 		Block  site.BlockID     `json:"block"`
 		Fields map[Field]string `json:"fields"`
 	}
-	TakeBlock struct {
-		Was MakeBlock `json:"was"`
+	OpTakeBlock struct {
+		Was OpMakeBlock `json:"was"`
 	}
-	// EditBlock sets fields of a block, wherever it stands.
-	EditBlock struct {
+	// OpEditBlock sets fields of a block, wherever it stands.
+	OpEditBlock struct {
 		Block  site.BlockID  `json:"block"`
 		Fields []FieldChange `json:"fields"`
 	}
 )
 
 // No page is the subject of an operation on blocks and their places.
-func (MakeBlock) Subject() site.PageID { return 0 }
-func (TakeBlock) Subject() site.PageID { return 0 }
-func (EditBlock) Subject() site.PageID { return 0 }
+func (OpMakeBlock) Subject() site.PageID { return 0 }
+func (OpTakeBlock) Subject() site.PageID { return 0 }
+func (OpEditBlock) Subject() site.PageID { return 0 }
 
-func (MakeBlock) name() string { return "make-block" }
-func (TakeBlock) name() string { return "take-block" }
-func (EditBlock) name() string { return "edit-block" }
+func (OpMakeBlock) name() string { return "make-block" }
+func (OpTakeBlock) name() string { return "take-block" }
+func (OpEditBlock) name() string { return "edit-block" }
 
-func (MakeBlock) Needs() []site.Action { return []site.Action{site.Place} }
-func (TakeBlock) Needs() []site.Action { return []site.Action{site.Place} }
-func (EditBlock) Needs() []site.Action { return []site.Action{site.Place} }
+func (OpMakeBlock) Needs() []site.Action { return []site.Action{site.ActionPlace} }
+func (OpTakeBlock) Needs() []site.Action { return []site.Action{site.ActionPlace} }
+func (OpEditBlock) Needs() []site.Action { return []site.Action{site.ActionPlace} }
 
-func (o MakeBlock) Inverse() Op { return TakeBlock{o} }
-func (o TakeBlock) Inverse() Op { return o.Was }
-func (o EditBlock) Inverse() Op { return EditBlock{o.Block, turned(o.Fields)} }
+func (o OpMakeBlock) Inverse() Op { return OpTakeBlock{o} }
+func (o OpTakeBlock) Inverse() Op { return o.Was }
+func (o OpEditBlock) Inverse() Op { return OpEditBlock{o.Block, turned(o.Fields)} }
 
 // blockTable is every field of a block.
 var blockTable = table[site.Block]{
-	words(Name, "A block's name", 80, func(b *site.Block) *string { return &b.Name }),
-	words(Title, "A title", LabelLimit, func(b *site.Block) *string { return &b.Title }),
-	flag(Titled, func(b *site.Block) *bool { return &b.Titled }),
+	words(FieldName, "A block's name", 80, func(b *site.Block) *string { return &b.Name }),
+	words(FieldTitle, "A title", LabelLimit, func(b *site.Block) *string { return &b.Title }),
+	flag(FieldTitled, func(b *site.Block) *bool { return &b.Titled }),
 	{
-		Heading,
+		FieldHeading,
 		func(b *site.Block) string { return strconv.Itoa(b.Heading) },
 		func(_ *site.Site, b *site.Block, value string) error {
 			level, err := strconv.Atoi(value)
@@ -67,7 +67,7 @@ var blockTable = table[site.Block]{
 		},
 	},
 	{
-		Piece,
+		FieldPiece,
 		func(b *site.Block) string { return PieceText(b.Shows) },
 		func(s *site.Site, b *site.Block, value string) (err error) {
 			b.Shows, err = ParsePiece(s, value)
@@ -98,7 +98,7 @@ func (st *state) setBlock(b site.Block) {
 	st.SetBlocks(blocks, st.Peek().Placements())
 }
 
-func (o MakeBlock) apply(st *state) (Op, error) {
+func (o OpMakeBlock) apply(st *state) (Op, error) {
 	if st.Peek().Block(o.Block) != nil {
 		return nil, refuse("There is a block with the number %d already.", o.Block)
 	}
@@ -124,7 +124,7 @@ func checkBlock(b *site.Block) error {
 	return nil
 }
 
-func (o TakeBlock) apply(st *state) (Op, error) {
+func (o OpTakeBlock) apply(st *state) (Op, error) {
 	b, err := st.block(o.Was.Block)
 	if err != nil {
 		return nil, err
@@ -132,7 +132,7 @@ func (o TakeBlock) apply(st *state) (Op, error) {
 	if n := len(st.Peek().PlacementsOf(b.ID)); n > 0 {
 		return nil, &Conflict{Sentence: fmt.Sprintf("“%s” stands in %d places; take it out of them first.", b.Name, n)}
 	}
-	is := MakeBlock{b.ID, blockTable.written(&b, site.Block{})}
+	is := OpMakeBlock{b.ID, blockTable.written(&b, site.Block{})}
 	if o.Was.Fields != nil && !maps.Equal(o.Was.Fields, is.Fields) {
 		return nil, &Conflict{
 			Mine:     "taken away",
@@ -149,7 +149,7 @@ func (o TakeBlock) apply(st *state) (Op, error) {
 	return o, nil
 }
 
-func (o EditBlock) apply(st *state) (Op, error) {
+func (o OpEditBlock) apply(st *state) (Op, error) {
 	b, err := st.block(o.Block)
 	if err != nil {
 		return nil, err

@@ -69,5 +69,5 @@ func (c *Conflict) IsDoneBy(other Op) bool {
 }
 
 func placesOf(ties []tie) []tie {
-	return slices.DeleteFunc(slices.Clone(ties), func(t tie) bool { return t.field != placeField })
+	return slices.DeleteFunc(slices.Clone(ties), func(t tie) bool { return t.field != fieldPlace })
 }

@@ -41,11 +41,11 @@ func TestCopiesAreAsTheirOriginals(t *testing.T) {
 			ids[i], made[i] = m.Entries[i].ID, site.EntryID(1000+i)
 		}
 		forms := edit.CopyEntries(m, ids, made)
-		copied, _, err := edit.Apply(s, edit.MakeMenu{Menu: 50, Name: "Copy", Entries: forms}, testkit.Now)
+		copied, _, err := edit.Apply(s, edit.OpMakeMenu{Menu: 50, Name: "Copy", Entries: forms}, testkit.Now)
 		require.NoError(t, err)
 		require.Equal(t, bare(s, m), bare(copied, copied.Menu(50)))
 
-		ops := append([]edit.Op{edit.MakeMenu{Menu: 51, Name: "Again"}}, edit.PutBranches(51, forms)...)
+		ops := append([]edit.Op{edit.OpMakeMenu{Menu: 51, Name: "Again"}}, edit.PutBranches(51, forms)...)
 		again, applied, err := edit.ApplyAll(s, ops, testkit.Now)
 		require.NoError(t, err)
 		require.Equal(t, bare(s, m), bare(again, again.Menu(51)))
@@ -58,22 +58,22 @@ func TestCopiesAreAsTheirOriginals(t *testing.T) {
 }
 
 func TestWhatAnOperationIsAbout(t *testing.T) {
-	put := edit.PutEntries{Entries: []edit.EntryForm{{ID: 7}}}
-	for _, op := range []edit.Op{put, edit.TakeEntry{Entry: 7, Was: put}, edit.EditEntry{Entry: 7}, edit.MoveEntry{Entry: 7}} {
+	put := edit.OpPutEntries{Entries: []edit.EntryForm{{ID: 7}}}
+	for _, op := range []edit.Op{put, edit.OpTakeEntry{Entry: 7, Was: put}, edit.OpEditEntry{Entry: 7}, edit.OpMoveEntry{Entry: 7}} {
 		assert.Equal(t, site.EntryID(7), edit.ItemOf(op))
 	}
-	assert.Zero(t, edit.ItemOf(edit.MakeMenu{}))
+	assert.Zero(t, edit.ItemOf(edit.OpMakeMenu{}))
 }
 
 func TestIconsAndAddressesAreChecked(t *testing.T) {
 	s := testkit.Outline(t, "Home")
 	s, _, err := edit.Apply(
 		s,
-		edit.MakeMenu{
+		edit.OpMakeMenu{
 			Menu: 2,
 			Name: "Tasks",
 			Entries: []edit.EntryForm{
-				{ID: 9, Fields: map[edit.Field]string{edit.Shows: "heading", edit.Label: "Boats"}},
+				{ID: 9, Fields: map[edit.Field]string{edit.FieldShows: "heading", edit.FieldLabel: "Boats"}},
 			},
 		},
 		testkit.Now,
@@ -82,7 +82,7 @@ func TestIconsAndAddressesAreChecked(t *testing.T) {
 	icon := func(name string) error {
 		_, _, err := edit.Apply(
 			s,
-			edit.EditEntry{Menu: 2, Entry: 9, Fields: []edit.FieldChange{{Field: edit.Icon, New: name}}},
+			edit.OpEditEntry{Menu: 2, Entry: 9, Fields: []edit.FieldChange{{Field: edit.FieldIcon, New: name}}},
 			testkit.Now,
 		)
 		return err

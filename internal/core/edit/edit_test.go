@@ -38,7 +38,7 @@ func TestAnOperationAndItsInverseGiveTheSiteBack(t *testing.T) {
 
 			back, _, err := edit.Apply(made, settled.Inverse(), testkit.Now)
 			require.NoError(t, err, "%#v", settled)
-			if _, restored := settled.(edit.Restore); !restored { // where the old parent is gone, it comes back elsewhere
+			if _, restored := settled.(edit.OpRestore); !restored { // where the old parent is gone, it comes back elsewhere
 				require.Equal(t, ranksAside(s), ranksAside(back), "%#v", settled)
 			}
 			s = made
@@ -49,7 +49,7 @@ func TestAnOperationAndItsInverseGiveTheSiteBack(t *testing.T) {
 // ranksAside tells Sites apart by all but ranks: an inverse move names neighbours, so the rank it makes may differ.
 func ranksAside(s *site.Site) string {
 	var out strings.Builder
-	b := s.Edit()
+	b := s.Builder()
 	s.Walk(s.Home(), func(p *site.Page) bool {
 		q := *p
 		q.Rank = ""
@@ -59,8 +59,8 @@ func ranksAside(s *site.Site) string {
 		}
 		before, _ := s.Neighbours(p.ID)
 		out.WriteString(strings.Join([]string{
-			q.Label, q.Segment, edit.Value(&q, edit.Audience), edit.Value(&q, edit.Status),
-			edit.Value(&q, edit.Segment), edit.Value(&q, edit.OwnAddress), edit.Value(&q, edit.LiveFrom), q.Key,
+			q.Label, q.Segment, edit.Value(&q, edit.FieldAudience), edit.Value(&q, edit.FieldStatus),
+			edit.Value(&q, edit.FieldSegment), edit.Value(&q, edit.FieldOwnAddress), edit.Value(&q, edit.FieldLiveFrom), q.Key,
 		}, "|"))
 		out.WriteString(" after ")
 		if before != 0 {
@@ -81,7 +81,7 @@ func checkTree(t require.TestingT, s *site.Site) {
 		for i, kid := range kids {
 			require.Equal(t, p.ID, s.Page(kid).Parent)
 			below += 1 + s.Below(kid)
-			if i > 0 && p.Sort == site.Manual {
+			if i > 0 && p.Sort == site.SortManual {
 				require.Less(t, s.Page(kids[i-1]).Rank, s.Page(kid).Rank)
 			}
 		}
@@ -107,12 +107,12 @@ func TestOneMoveWritesOneRow(t *testing.T) {
 	s := testkit.Outline(t, "Home\n  A\n    A1\n    A2\n  B\n  C\n  D")
 	moved, op, err := edit.Apply(
 		s,
-		edit.Move{Page: testkit.Find(t, s, "D"), To: edit.Place{Parent: 1, After: testkit.Find(t, s, "A")}},
+		edit.OpMove{Page: testkit.Find(t, s, "D"), To: edit.Place{Parent: 1, After: testkit.Find(t, s, "A")}},
 		testkit.Now,
 	)
 	require.NoError(t, err)
 	assert.Len(t, site.Changes(s, moved), 1)
-	assert.Equal(t, testkit.Find(t, s, "B"), op.(edit.Move).To.Before, "the settled place names both neighbours")
+	assert.Equal(t, testkit.Find(t, s, "B"), op.(edit.OpMove).To.Before, "the settled place names both neighbours")
 	before, after := moved.Neighbours(testkit.Find(t, s, "D"))
 	assert.Equal(t, []string{"A", "B"}, []string{moved.Page(before).Label, moved.Page(after).Label})
 }
@@ -127,7 +127,7 @@ func TestARankThatGrowsTooLongRenumbersItsRunAndNothingElse(t *testing.T) {
 			page, after = c, b
 		}
 		_ = after
-		next, _, err := edit.Apply(s, edit.Move{Page: page, To: edit.Place{Parent: 1, After: a}}, testkit.Now)
+		next, _, err := edit.Apply(s, edit.OpMove{Page: page, To: edit.Place{Parent: 1, After: a}}, testkit.Now)
 		require.NoError(t, err)
 		checkTree(t, next)
 		for _, change := range site.Changes(s, next) {
@@ -143,30 +143,30 @@ func TestRefusalsSayWhy(t *testing.T) {
 	s := testkit.Outline(t, "Home\n  Sailings\n    Winter\n  Harbours")
 	sailings, winter := testkit.Find(t, s, "Sailings"), testkit.Find(t, s, "Winter")
 	set := func(page site.PageID, field edit.Field, value string) edit.Op {
-		return edit.Edit{
+		return edit.OpEdit{
 			Page:   page,
 			Fields: []edit.FieldChange{{Field: field, Old: edit.Value(s.Page(page), field), New: value}},
 		}
 	}
 	for says, op := range map[string]edit.Op{
-		"can't move into its own branch: “Winter” lies inside it": edit.Move{Page: sailings, To: edit.Place{Parent: winter}},
-		"The home page stays where it is":                         edit.Move{Page: 1, To: edit.Place{Parent: winter}},
-		"The home page can't be put in the bin":                   edit.Bin{Page: 1},
-		"always live, listed":                                     set(1, edit.Status, "offline"),
-		"A page needs a label":                                    set(winter, edit.Label, " \n "),
-		"200 characters at most; this one has 10000":              set(winter, edit.Label, strings.Repeat("x", 10_000)),
-		"can hold small letters":                                  set(winter, edit.Segment, "Öl & Gas"),
-		"There is no role “pirates”":                              set(winter, edit.Audience, "pirates"),
-		"is not a date":                                           set(winter, edit.LiveFrom, "tomorrow"),
-		"not one of the choices":                                  set(winter, edit.Status, "perhaps"),
-		"in the bin any more":                                     edit.Restore{Page: winter},
-		"not there any more":                                      edit.Bin{Page: 99},
+		"can't move into its own branch: “Winter” lies inside it": edit.OpMove{Page: sailings, To: edit.Place{Parent: winter}},
+		"The home page stays where it is":                         edit.OpMove{Page: 1, To: edit.Place{Parent: winter}},
+		"The home page can't be put in the bin":                   edit.OpBin{Page: 1},
+		"always live, listed":                                     set(1, edit.FieldStatus, "offline"),
+		"A page needs a label":                                    set(winter, edit.FieldLabel, " \n "),
+		"200 characters at most; this one has 10000":              set(winter, edit.FieldLabel, strings.Repeat("x", 10_000)),
+		"can hold small letters":                                  set(winter, edit.FieldSegment, "Öl & Gas"),
+		"There is no role “pirates”":                              set(winter, edit.FieldAudience, "pirates"),
+		"is not a date":                                           set(winter, edit.FieldLiveFrom, "tomorrow"),
+		"not one of the choices":                                  set(winter, edit.FieldStatus, "perhaps"),
+		"in the bin any more":                                     edit.OpRestore{Page: winter},
+		"not there any more":                                      edit.OpBin{Page: 99},
 	} {
 		_, _, err := edit.Apply(s, op, testkit.Now)
 		assert.ErrorContains(t, err, says)
 	}
-	_, _, err := edit.Apply(s, edit.Edit{Page: winter, Fields: []edit.FieldChange{
-		{Field: edit.LiveFrom, New: "2026-12-02T00:00:00Z"}, {Field: edit.LiveUntil, New: "2026-12-01T00:00:00Z"},
+	_, _, err := edit.Apply(s, edit.OpEdit{Page: winter, Fields: []edit.FieldChange{
+		{Field: edit.FieldLiveFrom, New: "2026-12-02T00:00:00Z"}, {Field: edit.FieldLiveUntil, New: "2026-12-01T00:00:00Z"},
 	}}, testkit.Now)
 	assert.ErrorContains(t, err, "end before it begins")
 }
@@ -176,10 +176,10 @@ func TestOddLabelsArePages(t *testing.T) {
 	for label, segment := range map[string]string{"مرفأ الجزر": "", "🚢⚓": "page", "?!…": "", "<script>alert(1)</script>": "script-alert-1-script", "two\nlines\x00": "two-lines"} {
 		next, _, err := edit.Apply(
 			s,
-			edit.Make{
+			edit.OpMake{
 				Page:   50,
 				Place:  edit.Place{Parent: 1},
-				Fields: []edit.FieldChange{{Field: edit.Label, New: label}},
+				Fields: []edit.FieldChange{{Field: edit.FieldLabel, New: label}},
 			},
 			testkit.Now,
 		)
@@ -198,7 +198,7 @@ func TestTheSegmentFollowsTheLabelUntilThePageWasOnline(t *testing.T) {
 		id := testkit.Find(t, s, from)
 		next, _, err := edit.Apply(
 			s,
-			edit.Edit{Page: id, Fields: []edit.FieldChange{{Field: edit.Label, Old: from, New: to}}},
+			edit.OpEdit{Page: id, Fields: []edit.FieldChange{{Field: edit.FieldLabel, Old: from, New: to}}},
 			now,
 		)
 		require.NoError(t, err)
@@ -219,7 +219,7 @@ func TestSettleFixesWhenAPageIsFirstOnline(t *testing.T) {
 	assert.Equal(t, testkit.Now, s.Page(testkit.Find(t, s, "B")).FirstOnline)
 	live, _, err := edit.Apply(
 		s,
-		edit.Edit{Page: a, Fields: []edit.FieldChange{{Field: edit.Status, Old: "offline", New: "live"}}},
+		edit.OpEdit{Page: a, Fields: []edit.FieldChange{{Field: edit.FieldStatus, Old: "offline", New: "live"}}},
 		testkit.Now,
 	)
 	require.NoError(t, err)
@@ -235,15 +235,15 @@ func TestBinAndRestore(t *testing.T) {
 		s = next
 	}
 	a, a1, b := testkit.Find(t, s, "A"), testkit.Find(t, s, "A1"), testkit.Find(t, s, "B")
-	apply(edit.Bin{Page: b})
-	apply(edit.Restore{Page: b})
+	apply(edit.OpBin{Page: b})
+	apply(edit.OpRestore{Page: b})
 	before, after := s.Neighbours(b)
 	assert.Equal(t, []string{"A", "C"}, []string{s.Page(before).Label, s.Page(after).Label}, "back in its old place")
-	apply(edit.Bin{Page: a1})
-	apply(edit.Bin{Page: a})
+	apply(edit.OpBin{Page: a1})
+	apply(edit.OpBin{Page: a})
 	assert.ElementsMatch(t, []site.PageID{a, a1}, s.Binned(), "what was binned before stays a bin item of its own")
 	assert.Equal(t, 3, s.Count())
-	apply(edit.Restore{Page: a1})
+	apply(edit.OpRestore{Page: a1})
 	assert.Equal(t, site.PageID(1), s.Page(a1).Parent, "under the nearest ancestor that is still there")
 	assert.Equal(t, 5, s.Count())
 }
@@ -266,14 +266,14 @@ func TestSortRulesPinsAndTheOrderByHand(t *testing.T) {
 	find := func(label string) site.PageID { return testkit.Find(t, s, label) }
 	byLabel, settled := do(
 		s,
-		edit.Edit{Page: box, Fields: []edit.FieldChange{{Field: edit.Sort, Old: "manual", New: "label"}}},
+		edit.OpEdit{Page: box, Fields: []edit.FieldChange{{Field: edit.FieldSort, Old: "manual", New: "label"}}},
 	)
 	assert.Equal(t, "Alpha Beta Mid Zorn", kids(byLabel))
 	back, _ := do(byLabel, settled.Inverse())
 	assert.Equal(t, "Zorn Alpha Mid Beta", kids(back), "the hand-made order comes back with undo")
 
 	// Switching to “by hand” keeps the order that stands: the order is written down first.
-	byHand, settledAll, err := edit.ApplyAll(byLabel, edit.Sorting(byLabel, box, site.Manual), testkit.Now)
+	byHand, settledAll, err := edit.ApplyAll(byLabel, edit.Sorting(byLabel, box, site.SortManual), testkit.Now)
 	require.NoError(t, err)
 	order := settledAll[0]
 	assert.Equal(t, "Alpha Beta Mid Zorn", kids(byHand))
@@ -281,31 +281,31 @@ func TestSortRulesPinsAndTheOrderByHand(t *testing.T) {
 	assert.Equal(t, "Zorn Alpha Mid Beta", kids(again))
 
 	// A drop at an end or among pins pins; between two that the rule orders it is refused, with the offer of “by hand”.
-	pinned, move := do(byLabel, edit.Move{Page: find("Zorn"), To: edit.Place{Parent: box, Before: find("Alpha")}})
+	pinned, move := do(byLabel, edit.OpMove{Page: find("Zorn"), To: edit.Place{Parent: box, Before: find("Alpha")}})
 	assert.Equal(t, "Zorn Alpha Beta Mid", kids(pinned))
 	assert.Equal(t, site.PinStart, pinned.Page(find("Zorn")).Pin)
 	unpinned, _ := do(pinned, move.Inverse())
 	assert.Equal(t, "Alpha Beta Mid Zorn", kids(unpinned))
 	among, _ := do(
 		pinned,
-		edit.Move{Page: find("Mid"), To: edit.Place{Parent: box, After: find("Zorn"), Before: find("Alpha")}},
+		edit.OpMove{Page: find("Mid"), To: edit.Place{Parent: box, After: find("Zorn"), Before: find("Alpha")}},
 	)
 	assert.Equal(t, "Zorn Mid Alpha Beta", kids(among))
 	_, _, err = edit.Apply(
 		pinned,
-		edit.Move{Page: find("Zorn"), To: edit.Place{Parent: box, After: find("Alpha"), Before: find("Beta")}},
+		edit.OpMove{Page: find("Zorn"), To: edit.Place{Parent: box, After: find("Alpha"), Before: find("Beta")}},
 		testkit.Now,
 	)
 	assert.ErrorContains(t, err, "from A to Z")
 	assert.ErrorContains(t, err, "“by hand”")
-	last, _ := do(among, edit.Move{Page: find("Alpha"), To: edit.Place{Parent: box, After: find("Beta")}})
+	last, _ := do(among, edit.OpMove{Page: find("Alpha"), To: edit.Place{Parent: box, After: find("Beta")}})
 	assert.Equal(t, "Zorn Mid Beta Alpha", kids(last))
 	assert.Equal(t, site.PinEnd, last.Page(find("Alpha")).Pin)
 
 	// A pin belongs to a page and its parent.
-	elsewhere, _ := do(last, edit.Move{Page: find("Alpha"), To: edit.Place{Parent: find("Other")}})
-	assert.Equal(t, site.Unpinned, elsewhere.Page(find("Alpha")).Pin)
-	into, _ := do(elsewhere, edit.Move{Page: find("X"), To: edit.Place{Parent: box}})
+	elsewhere, _ := do(last, edit.OpMove{Page: find("Alpha"), To: edit.Place{Parent: find("Other")}})
+	assert.Equal(t, site.PinNone, elsewhere.Page(find("Alpha")).Pin)
+	into, _ := do(elsewhere, edit.OpMove{Page: find("X"), To: edit.Place{Parent: box}})
 	assert.Equal(t, "Zorn Mid Beta X", kids(into), "under a rule it goes where the rule puts it")
 }
 
@@ -335,13 +335,13 @@ func TestManyAtOnce(t *testing.T) {
 	assert.Equal(t, "A2 B1 C A1", strings.Join(order, " "), "the tops keep their order")
 	assert.Len(
 		t,
-		edit.SetMany(s, []site.PageID{1, find("A"), find("B")}, edit.Status, "offline"),
+		edit.SetMany(s, []site.PageID{1, find("A"), find("B")}, edit.FieldStatus, "offline"),
 		2,
 		"the home page stays live",
 	)
 	assert.Empty(
 		t,
-		edit.SetMany(s, []site.PageID{find("A")}, edit.Status, "live"),
+		edit.SetMany(s, []site.PageID{find("A")}, edit.FieldStatus, "live"),
 		"what has the value already is left out",
 	)
 }
@@ -360,7 +360,7 @@ func TestCopies(t *testing.T) {
 	copied, _, err := edit.ApplyAll(s, c.Ops(s, made, func(p *site.Page) string { return p.Text }), testkit.Now)
 	require.NoError(t, err)
 	top := copied.Page(100)
-	assert.Equal(t, site.Offline, top.Status)
+	assert.Equal(t, site.StatusOffline, top.Status)
 	assert.Equal(t, site.Audience("staff"), top.Audience)
 	assert.Empty(t, top.OwnAddress)
 	assert.Equal(t, "typed", top.Segment)

@@ -16,56 +16,56 @@ import (
 
 // Fields of a menu entry. Label, Audience, LiveFrom and LiveUntil are named as those of a page.
 const (
-	Shows       Field = "shows" // see ShowsText
-	Hint        Field = "hint"
-	On          Field = "on"      // yes, no
-	NewTab      Field = "new_tab" // yes, no
-	BadgeText   Field = "badge"
-	BadgePair   Field = "badge_pair"
-	BadgeBefore Field = "badge_before" // yes, no
-	Icon        Field = "icon"
+	FieldShows       Field = "shows" // see ShowsText
+	FieldHint        Field = "hint"
+	FieldOn          Field = "on"      // yes, no
+	FieldNewTab      Field = "new_tab" // yes, no
+	FieldBadgeText   Field = "badge"
+	FieldBadgePair   Field = "badge_pair"
+	FieldBadgeBefore Field = "badge_before" // yes, no
+	FieldIcon        Field = "icon"
 )
 
 // Fields of a menu.
 const (
-	Name     Field = "name"
-	Programs Field = "programs" // yes, no
+	FieldName     Field = "name"
+	FieldPrograms Field = "programs" // yes, no
 )
 
 // menuTable is every field of a menu.
 var menuTable = table[site.Menu]{
-	words(Name, "A menu's name", 80, func(m *site.Menu) *string { return &m.Name }),
-	flag(Programs, func(m *site.Menu) *bool { return &m.Programs }),
+	words(FieldName, "A menu's name", 80, func(m *site.Menu) *string { return &m.Name }),
+	flag(FieldPrograms, func(m *site.Menu) *bool { return &m.Programs }),
 }
 
 // entryTable is every field of an entry.
 var entryTable = table[site.Entry]{
 	{
-		Shows,
+		FieldShows,
 		func(e *site.Entry) string { return ShowsText(e.Shows) },
 		func(s *site.Site, e *site.Entry, value string) (err error) {
 			e.Shows, err = ParseShows(s, value)
 			return err
 		},
 	},
-	words(Label, "A label", LabelLimit, func(e *site.Entry) *string { return &e.Label }),
-	words(Hint, "A hint", LabelLimit, func(e *site.Entry) *string { return &e.Hint }),
-	flagOff(On, func(e *site.Entry) *bool { return &e.Off }),
+	words(FieldLabel, "A label", LabelLimit, func(e *site.Entry) *string { return &e.Label }),
+	words(FieldHint, "A hint", LabelLimit, func(e *site.Entry) *string { return &e.Hint }),
+	flagOff(FieldOn, func(e *site.Entry) *bool { return &e.Off }),
 	audience(func(e *site.Entry) *site.Audience { return &e.Audience }),
-	instant(LiveFrom, func(e *site.Entry) *time.Time { return &e.LiveFrom }),
-	instant(LiveUntil, func(e *site.Entry) *time.Time { return &e.LiveUntil }),
-	flag(NewTab, func(e *site.Entry) *bool { return &e.NewTab }),
-	words(BadgeText, "A badge", 40, func(e *site.Entry) *string { return &e.Badge.Text }),
+	instant(FieldLiveFrom, func(e *site.Entry) *time.Time { return &e.LiveFrom }),
+	instant(FieldLiveUntil, func(e *site.Entry) *time.Time { return &e.LiveUntil }),
+	flag(FieldNewTab, func(e *site.Entry) *bool { return &e.NewTab }),
+	words(FieldBadgeText, "A badge", 40, func(e *site.Entry) *string { return &e.Badge.Text }),
 	{
-		BadgePair,
+		FieldBadgePair,
 		func(e *site.Entry) string { return e.Badge.Pair },
 		func(s *site.Site, e *site.Entry, value string) (err error) {
 			e.Badge.Pair, err = badgePair(s, value)
 			return err
 		},
 	},
-	flag(BadgeBefore, func(e *site.Entry) *bool { return &e.Badge.Before }),
-	{Icon, func(e *site.Entry) string { return e.Icon }, func(s *site.Site, e *site.Entry, value string) error {
+	flag(FieldBadgeBefore, func(e *site.Entry) *bool { return &e.Badge.Before }),
+	{FieldIcon, func(e *site.Entry) string { return e.Icon }, func(s *site.Site, e *site.Entry, value string) error {
 		if value != "" && !slices.Contains(s.Theme().Icons, value) {
 			return refuse("The theme has no icon “%s”.", value)
 		}
@@ -120,13 +120,13 @@ func GapOf(m *site.Menu, id site.EntryID) Gap {
 // ItemOf gives the entry that an operation is about; 0 if it is about something else.
 func ItemOf(op Op) site.EntryID {
 	switch o := op.(type) {
-	case PutEntries:
+	case OpPutEntries:
 		return o.Entries[0].ID
-	case TakeEntry:
+	case OpTakeEntry:
 		return o.Entry
-	case EditEntry:
+	case OpEditEntry:
 		return o.Entry
-	case MoveEntry:
+	case OpMoveEntry:
 		return o.Entry
 	}
 	return 0
@@ -145,24 +145,24 @@ type EntryForm struct {
 }
 
 type (
-	// PutEntries puts entries into a menu: one that is made or copied, or a whole branch that comes back.
-	PutEntries struct {
+	// OpPutEntries puts entries into a menu: one that is made or copied, or a whole branch that comes back.
+	OpPutEntries struct {
 		Gap     Gap         `json:"gap"`
 		Entries []EntryForm `json:"entries"`
 	}
-	// TakeEntry takes an entry and all below it out of its menu. The pages that they lead to stay (rules 2.10).
-	TakeEntry struct {
+	// OpTakeEntry takes an entry and all below it out of its menu. The pages that they lead to stay (rules 2.10).
+	OpTakeEntry struct {
 		Entry site.EntryID `json:"entry"`
-		Was   PutEntries   `json:"was"`
+		Was   OpPutEntries `json:"was"`
 	}
-	// EditEntry sets fields of an entry.
-	EditEntry struct {
+	// OpEditEntry sets fields of an entry.
+	OpEditEntry struct {
 		Menu   site.MenuID   `json:"menu"`
 		Entry  site.EntryID  `json:"entry"`
 		Fields []FieldChange `json:"fields"`
 	}
-	// MoveEntry takes an entry and all below it to another place, in its menu or another one.
-	MoveEntry struct {
+	// OpMoveEntry takes an entry and all below it to another place, in its menu or another one.
+	OpMoveEntry struct {
 		Entry site.EntryID `json:"entry"`
 		From  Gap          `json:"from"`
 		To    Gap          `json:"to"`
@@ -174,84 +174,84 @@ type (
 		Is   []site.Audience `json:"is,omitempty"`
 		Back bool            `json:"back,omitempty"`
 	}
-	// MakeMenu makes a menu without entries; TakeMenu takes one away that no block shows, with its entries.
-	MakeMenu struct {
+	// OpMakeMenu makes a menu without entries; OpTakeMenu takes one away that no block shows, with its entries.
+	OpMakeMenu struct {
 		Menu     site.MenuID `json:"menu"`
 		Key      string      `json:"key"`
 		Name     string      `json:"name"`
 		Programs bool        `json:"programs,omitempty"`
 		Entries  []EntryForm `json:"entries,omitempty"`
 	}
-	TakeMenu struct {
-		Was MakeMenu `json:"was"`
+	OpTakeMenu struct {
+		Was OpMakeMenu `json:"was"`
 	}
-	// EditMenu sets fields of a menu: its name, and whether programs may read it.
-	EditMenu struct {
+	// OpEditMenu sets fields of a menu: its name, and whether programs may read it.
+	OpEditMenu struct {
 		Menu   site.MenuID   `json:"menu"`
 		Fields []FieldChange `json:"fields"`
 	}
 )
 
 // No page is the subject of an operation on menus.
-func (PutEntries) Subject() site.PageID { return 0 }
-func (TakeEntry) Subject() site.PageID  { return 0 }
-func (EditEntry) Subject() site.PageID  { return 0 }
-func (MoveEntry) Subject() site.PageID  { return 0 }
-func (MakeMenu) Subject() site.PageID   { return 0 }
-func (TakeMenu) Subject() site.PageID   { return 0 }
-func (EditMenu) Subject() site.PageID   { return 0 }
+func (OpPutEntries) Subject() site.PageID { return 0 }
+func (OpTakeEntry) Subject() site.PageID  { return 0 }
+func (OpEditEntry) Subject() site.PageID  { return 0 }
+func (OpMoveEntry) Subject() site.PageID  { return 0 }
+func (OpMakeMenu) Subject() site.PageID   { return 0 }
+func (OpTakeMenu) Subject() site.PageID   { return 0 }
+func (OpEditMenu) Subject() site.PageID   { return 0 }
 
-func (PutEntries) name() string { return "put-entries" }
-func (TakeEntry) name() string  { return "take-entry" }
-func (EditEntry) name() string  { return "edit-entry" }
-func (MoveEntry) name() string  { return "move-entry" }
-func (MakeMenu) name() string   { return "make-menu" }
-func (TakeMenu) name() string   { return "take-menu" }
-func (EditMenu) name() string   { return "edit-menu" }
+func (OpPutEntries) name() string { return "put-entries" }
+func (OpTakeEntry) name() string  { return "take-entry" }
+func (OpEditEntry) name() string  { return "edit-entry" }
+func (OpMoveEntry) name() string  { return "move-entry" }
+func (OpMakeMenu) name() string   { return "make-menu" }
+func (OpTakeMenu) name() string   { return "take-menu" }
+func (OpEditMenu) name() string   { return "edit-menu" }
 
-func (o PutEntries) Needs() []site.Action {
+func (o OpPutEntries) Needs() []site.Action {
 	return withAudience(
-		site.Link,
-		slices.ContainsFunc(o.Entries, func(form EntryForm) bool { return form.Fields[Audience] != "" }),
+		site.ActionLink,
+		slices.ContainsFunc(o.Entries, func(form EntryForm) bool { return form.Fields[FieldAudience] != "" }),
 	)
 }
-func (TakeEntry) Needs() []site.Action { return []site.Action{site.Link} }
-func (o EditEntry) Needs() []site.Action {
-	return withAudience(site.Link, setsField(o.Fields, Audience))
+func (OpTakeEntry) Needs() []site.Action { return []site.Action{site.ActionLink} }
+func (o OpEditEntry) Needs() []site.Action {
+	return withAudience(site.ActionLink, setsField(o.Fields, FieldAudience))
 }
-func (MoveEntry) Needs() []site.Action { return []site.Action{site.Link} }
-func (o MakeMenu) Needs() []site.Action {
+func (OpMoveEntry) Needs() []site.Action { return []site.Action{site.ActionLink} }
+func (o OpMakeMenu) Needs() []site.Action {
 	return withAudience(
-		site.Link,
-		slices.ContainsFunc(o.Entries, func(form EntryForm) bool { return form.Fields[Audience] != "" }),
+		site.ActionLink,
+		slices.ContainsFunc(o.Entries, func(form EntryForm) bool { return form.Fields[FieldAudience] != "" }),
 	)
 }
-func (TakeMenu) Needs() []site.Action { return []site.Action{site.Link} }
-func (EditMenu) Needs() []site.Action { return []site.Action{site.Link} }
+func (OpTakeMenu) Needs() []site.Action { return []site.Action{site.ActionLink} }
+func (OpEditMenu) Needs() []site.Action { return []site.Action{site.ActionLink} }
 
-func (o PutEntries) Inverse() Op { return TakeEntry{o.Entries[0].ID, o} }
-func (o TakeEntry) Inverse() Op  { return o.Was }
-func (o EditEntry) Inverse() Op  { return EditEntry{o.Menu, o.Entry, turned(o.Fields)} }
-func (o MoveEntry) Inverse() Op {
-	return MoveEntry{Entry: o.Entry, From: o.To, To: o.From, Keeps: turned(o.Keeps), Was: o.Is, Is: o.Was, Back: true}
+func (o OpPutEntries) Inverse() Op { return OpTakeEntry{o.Entries[0].ID, o} }
+func (o OpTakeEntry) Inverse() Op  { return o.Was }
+func (o OpEditEntry) Inverse() Op  { return OpEditEntry{o.Menu, o.Entry, turned(o.Fields)} }
+func (o OpMoveEntry) Inverse() Op {
+	return OpMoveEntry{Entry: o.Entry, From: o.To, To: o.From, Keeps: turned(o.Keeps), Was: o.Is, Is: o.Was, Back: true}
 }
-func (o MakeMenu) Inverse() Op { return TakeMenu{o} }
-func (o TakeMenu) Inverse() Op { return o.Was }
-func (o EditMenu) Inverse() Op { return EditMenu{o.Menu, turned(o.Fields)} }
+func (o OpMakeMenu) Inverse() Op { return OpTakeMenu{o} }
+func (o OpTakeMenu) Inverse() Op { return o.Was }
+func (o OpEditMenu) Inverse() Op { return OpEditMenu{o.Menu, turned(o.Fields)} }
 
 // ShowsText writes what an entry shows in one word: "page:12", "branch:12:0:beside", "web:https://…", "file:…",
 // "heading", "account:sign-in".
 func ShowsText(shows site.Shows) string {
 	switch to := shows.(type) {
-	case site.ToPage:
+	case site.ItemPage:
 		return fmt.Sprintf("page:%d", to.Page)
-	case site.ToBranch:
+	case site.ItemBranch:
 		return fmt.Sprintf("branch:%d:%d:%s", to.Root, to.Depth, to.Self)
-	case site.ToWeb:
+	case site.ItemWeb:
 		return "web:" + to.Address
-	case site.ToFile:
+	case site.ItemFile:
 		return "file:" + to.File
-	case site.ToAccount:
+	case site.ItemAccount:
 		return "account:" + string(to.Does)
 	}
 	return "heading"
@@ -273,7 +273,7 @@ func ParseShows(s *site.Site, text string) (site.Shows, error) {
 	switch kind {
 	case "page":
 		id, err := page(rest)
-		return site.ToPage{Page: id}, err
+		return site.ItemPage{Page: id}, err
 	case "branch":
 		number, rest, _ := strings.Cut(rest, ":")
 		levels, self, _ := strings.Cut(rest, ":")
@@ -286,19 +286,19 @@ func ParseShows(s *site.Site, text string) (site.Shows, error) {
 			return nil, refuse("The number of levels is a number; 0 is all of them.")
 		}
 		how, err := oneOf(self, site.SelfNot, site.SelfAbove, site.SelfBeside)
-		return site.ToBranch{Root: id, Depth: depth, Self: how}, err
+		return site.ItemBranch{Root: id, Depth: depth, Self: how}, err
 	case "web":
 		return webAddress(rest)
 	case "file":
 		if rest == "" || strings.ContainsAny(rest, "/\\") {
 			return nil, refuse("Choose a file.")
 		}
-		return site.ToFile{File: rest}, nil
+		return site.ItemFile{File: rest}, nil
 	case "account":
 		does, err := oneOf(rest, site.AccountLinks()...)
-		return site.ToAccount{Does: does}, err
+		return site.ItemAccount{Does: does}, err
 	case "heading":
-		return site.Heading{}, nil
+		return site.ItemHeading{}, nil
 	}
 	return nil, refuse("An item of the sort “%s” is not known.", kind)
 }
@@ -318,7 +318,7 @@ func webAddress(typed string) (site.Shows, error) {
 	case !slices.Contains([]string{"http", "https", "mailto", "tel"}, u.Scheme):
 		return nil, refuse("A web address starts with https, http, mailto or tel, not with “%s”.", u.Scheme)
 	}
-	return site.ToWeb{Address: typed}, nil
+	return site.ItemWeb{Address: typed}, nil
 }
 
 // EntryValue gives a field of an entry in its canonical form; EntryFields names them all, in the order in which they
@@ -329,7 +329,7 @@ func EntryFields() []Field                         { return entryTable.fields() 
 // formOf writes an entry down. The parent is left out where it is the gap's.
 func formOf(e *site.Entry, top site.EntryID) EntryForm {
 	form := EntryForm{ID: e.ID, Fields: entryTable.written(e, site.Entry{})}
-	form.Fields[Shows] = ShowsText(e.Shows)
+	form.Fields[FieldShows] = ShowsText(e.Shows)
 	if e.ID != top {
 		form.Parent = e.Parent
 	}
@@ -365,10 +365,10 @@ func PutBranches(m site.MenuID, forms []EntryForm) []Op {
 		at, below := of[form.Parent]
 		if !below || form.Parent == 0 {
 			at = len(ops)
-			ops = append(ops, PutEntries{Gap: Gap{Menu: m}})
+			ops = append(ops, OpPutEntries{Gap: Gap{Menu: m}})
 		}
 		of[form.ID] = at
-		put := ops[at].(PutEntries)
+		put := ops[at].(OpPutEntries)
 		put.Entries = append(put.Entries, form)
 		ops[at] = put
 	}
@@ -391,7 +391,7 @@ func CopyEntries(m *site.Menu, ids, made []site.EntryID) []EntryForm {
 }
 
 func (f EntryForm) entry(s *site.Site) (site.Entry, error) {
-	e := site.Entry{ID: f.ID, Parent: f.Parent, Shows: site.Heading{}}
+	e := site.Entry{ID: f.ID, Parent: f.Parent, Shows: site.ItemHeading{}}
 	if err := entryTable.fill(s, &e, f.Fields); err != nil {
 		return e, err
 	}

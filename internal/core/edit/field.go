@@ -18,26 +18,26 @@ import (
 type Field string
 
 const (
-	Label          Field = "label"
-	Title          Field = "title"
-	Summary        Field = "summary"
-	Kind           Field = "kind"
-	Text           Field = "text"            // hash of the sanitised text
-	Segment        Field = "segment"         // "~" before it while it follows the label
-	OwnAddress     Field = "own_address"     // normal form
-	ShortAddresses Field = "short_addresses" // sorted, one a line
-	Status         Field = "status"          // live, offline
-	LiveFrom       Field = "live_from"       // RFC 3339 in UTC, or empty
-	LiveUntil      Field = "live_until"
-	Listed         Field = "listed"   // yes, no
-	Audience       Field = "audience" // empty, everyone, signed-in, or role keys joined by "|"
-	Conceal        Field = "conceal"  // yes, no
-	Sort           Field = "sort"
-	Pin            Field = "pin"
-	Date           Field = "date"          // of the kind, 2026-11-24, or empty
-	Layout         Field = "layout"        // key of the page's own layout, or empty
-	BranchLayout   Field = "branch_layout" // key of that of the page and all below it, or empty
-	LeadsTo        Field = "leads_to"      // of a binned page: the id of the page its addresses lead to, or empty
+	FieldLabel          Field = "label"
+	FieldTitle          Field = "title"
+	FieldSummary        Field = "summary"
+	FieldKind           Field = "kind"
+	FieldText           Field = "text"            // hash of the sanitised text
+	FieldSegment        Field = "segment"         // "~" before it while it follows the label
+	FieldOwnAddress     Field = "own_address"     // normal form
+	FieldShortAddresses Field = "short_addresses" // sorted, one a line
+	FieldStatus         Field = "status"          // live, offline
+	FieldLiveFrom       Field = "live_from"       // RFC 3339 in UTC, or empty
+	FieldLiveUntil      Field = "live_until"
+	FieldListed         Field = "listed"   // yes, no
+	FieldAudience       Field = "audience" // empty, everyone, signed-in, or role keys joined by "|"
+	FieldConceal        Field = "conceal"  // yes, no
+	FieldSort           Field = "sort"
+	FieldPin            Field = "pin"
+	FieldDate           Field = "date"          // of the kind, 2026-11-24, or empty
+	FieldLayout         Field = "layout"        // key of the page's own layout, or empty
+	FieldBranchLayout   Field = "branch_layout" // key of that of the page and all below it, or empty
+	FieldLeadsTo        Field = "leads_to"      // of a binned page: the id of the page its addresses lead to, or empty
 )
 
 // A FieldChange is a field with the value it is expected to have and the one it gets. Derived ones follow from another
@@ -74,14 +74,14 @@ func turnedOne(c *FieldChange) *FieldChange {
 func needs(changes []FieldChange) []site.Action {
 	var needed []site.Action
 	for _, c := range changes {
-		action := site.Arrange
+		action := site.ActionArrange
 		switch c.Field {
-		case Label, Title, Summary, Kind, Text, Date:
-			action = site.Edit
-		case Audience, Conceal:
-			action = site.Admit
-		case Layout, BranchLayout:
-			action = site.Place
+		case FieldLabel, FieldTitle, FieldSummary, FieldKind, FieldText, FieldDate:
+			action = site.ActionEdit
+		case FieldAudience, FieldConceal:
+			action = site.ActionAdmit
+		case FieldLayout, FieldBranchLayout:
+			action = site.ActionPlace
 		}
 		if !slices.Contains(needed, action) && !c.Derived {
 			needed = append(needed, action)
@@ -95,16 +95,20 @@ func Value(p *site.Page, field Field) string { return pageTable.value(p, field) 
 
 // pageTable is every field of a page.
 var pageTable = table[site.Page]{
-	{Label, func(p *site.Page) string { return p.Label }, func(_ *site.Site, p *site.Page, value string) (err error) {
-		p.Label, err = oneLine(value, "A label", LabelLimit)
-		if err == nil && p.Label == "" {
-			err = refuse("A page needs a label: a few words that name it in menus.")
-		}
-		return err
-	}},
-	words(Title, "A title", LabelLimit, func(p *site.Page) *string { return &p.Title }),
-	words(Summary, "A summary", SummaryLimit, func(p *site.Page) *string { return &p.Summary }),
-	{Kind, func(p *site.Page) string { return p.Kind }, func(s *site.Site, p *site.Page, value string) error {
+	{
+		FieldLabel,
+		func(p *site.Page) string { return p.Label },
+		func(_ *site.Site, p *site.Page, value string) (err error) {
+			p.Label, err = oneLine(value, "A label", LabelLimit)
+			if err == nil && p.Label == "" {
+				err = refuse("A page needs a label: a few words that name it in menus.")
+			}
+			return err
+		},
+	},
+	words(FieldTitle, "A title", LabelLimit, func(p *site.Page) *string { return &p.Title }),
+	words(FieldSummary, "A summary", SummaryLimit, func(p *site.Page) *string { return &p.Summary }),
+	{FieldKind, func(p *site.Page) string { return p.Kind }, func(s *site.Site, p *site.Page, value string) error {
 		value = cmp.Or(value, "page")
 		known := slices.ContainsFunc(s.Kinds(), func(k site.Kind) bool { return k.Key == value })
 		if !known && value != "page" && value != p.Kind && len(s.Kinds()) > 0 {
@@ -113,18 +117,18 @@ var pageTable = table[site.Page]{
 		p.Kind = value
 		return nil
 	}},
-	{Text, func(p *site.Page) string { return p.Text }, func(_ *site.Site, p *site.Page, value string) error {
+	{FieldText, func(p *site.Page) string { return p.Text }, func(_ *site.Site, p *site.Page, value string) error {
 		p.Text = value
 		return nil
 	}},
-	{Segment, func(p *site.Page) string {
+	{FieldSegment, func(p *site.Page) string {
 		if p.SegmentFollows {
 			return "~" + p.Segment
 		}
 		return p.Segment
 	}, setSegment},
 	{
-		OwnAddress,
+		FieldOwnAddress,
 		func(p *site.Page) string { return p.OwnAddress },
 		func(_ *site.Site, p *site.Page, value string) error {
 			if value != "" {
@@ -136,30 +140,30 @@ var pageTable = table[site.Page]{
 			return nil
 		},
 	},
-	{ShortAddresses, func(p *site.Page) string { return strings.Join(p.ShortAddresses, "\n") }, setShortAddresses},
-	choice(Status, func(p *site.Page) *site.Status { return &p.Status }, site.Live, site.Offline),
-	instant(LiveFrom, func(p *site.Page) *time.Time { return &p.LiveFrom }),
-	instant(LiveUntil, func(p *site.Page) *time.Time { return &p.LiveUntil }),
-	flag(Listed, func(p *site.Page) *bool { return &p.Listed }),
+	{FieldShortAddresses, func(p *site.Page) string { return strings.Join(p.ShortAddresses, "\n") }, setShortAddresses},
+	choice(FieldStatus, func(p *site.Page) *site.Status { return &p.Status }, site.StatusLive, site.StatusOffline),
+	instant(FieldLiveFrom, func(p *site.Page) *time.Time { return &p.LiveFrom }),
+	instant(FieldLiveUntil, func(p *site.Page) *time.Time { return &p.LiveUntil }),
+	flag(FieldListed, func(p *site.Page) *bool { return &p.Listed }),
 	audience(func(p *site.Page) *site.Audience { return &p.Audience }),
-	flag(Conceal, func(p *site.Page) *bool { return &p.Conceal }),
+	flag(FieldConceal, func(p *site.Page) *bool { return &p.Conceal }),
 	{
-		Sort,
+		FieldSort,
 		func(p *site.Page) string { return string(p.Sort) },
 		func(_ *site.Site, p *site.Page, value string) (err error) {
 			p.Sort, err = oneOf(
-				site.SortRule(cmp.Or(value, string(site.Manual))),
-				site.Manual,
-				site.ByLabel,
-				site.Newest,
-				site.ByDate,
-				site.ByDateDown,
+				site.SortRule(cmp.Or(value, string(site.SortManual))),
+				site.SortManual,
+				site.SortLabel,
+				site.SortNewest,
+				site.SortDate,
+				site.SortDateDown,
 			)
 			return err
 		},
 	},
-	choice(Pin, func(p *site.Page) *site.Pin { return &p.Pin }, site.Unpinned, site.PinStart, site.PinEnd),
-	{Date, func(p *site.Page) string { return p.Date }, func(_ *site.Site, p *site.Page, value string) error {
+	choice(FieldPin, func(p *site.Page) *site.Pin { return &p.Pin }, site.PinNone, site.PinStart, site.PinEnd),
+	{FieldDate, func(p *site.Page) string { return p.Date }, func(_ *site.Site, p *site.Page, value string) error {
 		p.Date = value
 		if value == "" {
 			return nil
@@ -170,9 +174,9 @@ var pageTable = table[site.Page]{
 		}
 		return checkYear(day)
 	}},
-	layout(Layout, func(p *site.Page) *string { return &p.Layout }),
-	layout(BranchLayout, func(p *site.Page) *string { return &p.BranchLayout }),
-	{LeadsTo, func(p *site.Page) string {
+	layout(FieldLayout, func(p *site.Page) *string { return &p.Layout }),
+	layout(FieldBranchLayout, func(p *site.Page) *string { return &p.BranchLayout }),
+	{FieldLeadsTo, func(p *site.Page) string {
 		if p.LeadsTo == 0 {
 			return ""
 		}
@@ -249,7 +253,7 @@ func setSegment(s *site.Site, p *site.Page, value string) error {
 // CheckField says what is wrong with a value of a page's field by itself; nil if nothing is. Whether it goes together
 // with others is found when it is set.
 func CheckField(s *site.Site, field Field, value string) error {
-	if field == Segment {
+	if field == FieldSegment {
 		if exact := strings.TrimPrefix(value, "~"); exact != "" && !address.ValidSegment(exact) {
 			return setSegment(s, &site.Page{}, exact)
 		}
@@ -263,7 +267,10 @@ func FixedOnHome(field Field) bool { return fixedOnHome(field) }
 
 // Inexact fields of the home page: it is always live, listed and at "/" (rules 2.1).
 func fixedOnHome(field Field) bool {
-	return slices.Contains([]Field{Segment, OwnAddress, Status, LiveFrom, LiveUntil, Listed, Pin}, field)
+	return slices.Contains(
+		[]Field{FieldSegment, FieldOwnAddress, FieldStatus, FieldLiveFrom, FieldLiveUntil, FieldListed, FieldPin},
+		field,
+	)
 }
 
 // turning are the signs that turn the direction of what is written after them (Unicode UAX #9): words with them read

@@ -16,13 +16,13 @@ import (
 func FuzzOperations(f *testing.F) {
 	s := testkit.Outline(f, "Home\n  Sailings\n    Fares\n  Contact")
 	for _, op := range []edit.Op{
-		edit.Edit{Page: 2, Fields: []edit.FieldChange{{Field: edit.Label, Old: "Sailings", New: "Boats"}}},
-		edit.Move{Page: 3, To: edit.Place{Parent: 1}},
-		edit.Bin{Page: 2},
-		edit.Order{Page: 1, Children: []site.PageID{4, 2}},
-		edit.MakeBlock{Block: 9, Fields: map[edit.Field]string{edit.Name: "B", edit.Piece: "name"}},
-		edit.EditSettings{Fields: []edit.FieldChange{{Field: edit.Zone, Old: "UTC", New: "Europe/Oslo"}}},
-		edit.MakeMenu{Menu: 4, Key: "more", Name: "More", Entries: []edit.EntryForm{{ID: 8, Fields: map[edit.Field]string{edit.Shows: "page:2"}}}},
+		edit.OpEdit{Page: 2, Fields: []edit.FieldChange{{Field: edit.FieldLabel, Old: "Sailings", New: "Boats"}}},
+		edit.OpMove{Page: 3, To: edit.Place{Parent: 1}},
+		edit.OpBin{Page: 2},
+		edit.OpOrder{Page: 1, Children: []site.PageID{4, 2}},
+		edit.OpMakeBlock{Block: 9, Fields: map[edit.Field]string{edit.FieldName: "B", edit.FieldPiece: "name"}},
+		edit.OpEditSettings{Fields: []edit.FieldChange{{Field: edit.FieldZone, Old: "UTC", New: "Europe/Oslo"}}},
+		edit.OpMakeMenu{Menu: 4, Key: "more", Name: "More", Entries: []edit.EntryForm{{ID: 8, Fields: map[edit.Field]string{edit.FieldShows: "page:2"}}}},
 	} {
 		data, err := edit.Encode(op)
 		require.NoError(f, err)
@@ -77,10 +77,10 @@ func FuzzSegments(f *testing.F) {
 	f.Fuzz(func(t *testing.T, label string) {
 		next, _, err := edit.Apply(
 			s,
-			edit.Make{
+			edit.OpMake{
 				Page:   9,
 				Place:  edit.Place{Parent: 1},
-				Fields: []edit.FieldChange{{Field: edit.Label, New: label}},
+				Fields: []edit.FieldChange{{Field: edit.FieldLabel, New: label}},
 			},
 			testkit.Now,
 		)
@@ -92,10 +92,10 @@ func FuzzSegments(f *testing.F) {
 		require.NotEmpty(t, segment)
 		_, _, err = edit.Apply(
 			next,
-			edit.Edit{
+			edit.OpEdit{
 				Page: 9,
 				Fields: []edit.FieldChange{
-					{Field: edit.Segment, Old: edit.Value(next.Page(9), edit.Segment), New: "x" + segment[1:]},
+					{Field: edit.FieldSegment, Old: edit.Value(next.Page(9), edit.FieldSegment), New: "x" + segment[1:]},
 				},
 			},
 			testkit.Now,

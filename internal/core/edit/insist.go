@@ -17,61 +17,61 @@ func CanInsist(held Held) bool {
 // old ones, a move today's place, what takes something away has seen what others changed.
 func Insist(s *site.Site, op Op, revision int64) (Op, error) {
 	switch o := op.(type) {
-	case Edit:
+	case OpEdit:
 		if page := s.Page(o.Page); page != nil {
 			o.Fields = onTop(o.Fields, func(f Field) string { return Value(page, f) })
 			return o, nil
 		}
-	case Move:
+	case OpMove:
 		if page := s.Page(o.Page); page != nil {
 			o.From, o.Chosen = Place{Parent: page.Parent}, nil
 			return o, nil
 		}
-	case Bin:
+	case OpBin:
 		o.Seen = revision
 		return o, nil
-	case EditEntry:
+	case OpEditEntry:
 		if m, err := holder(s, o.Entry); err == nil {
 			o.Fields = onTop(o.Fields, func(f Field) string { return EntryValue(m.Entry(o.Entry), f) })
 			return o, nil
 		}
-	case MoveEntry:
+	case OpMoveEntry:
 		o.From = Gap{}
 		return o, nil
-	case TakeEntry:
-		o.Was = PutEntries{}
+	case OpTakeEntry:
+		o.Was = OpPutEntries{}
 		return o, nil
-	case TakeMenu:
-		o.Was = MakeMenu{Menu: o.Was.Menu}
+	case OpTakeMenu:
+		o.Was = OpMakeMenu{Menu: o.Was.Menu}
 		return o, nil
-	case EditMenu:
+	case OpEditMenu:
 		if m := s.Menu(o.Menu); m != nil {
 			o.Fields = onTop(o.Fields, func(f Field) string { return menuTable.value(m, f) })
 			return o, nil
 		}
-	case EditBlock:
+	case OpEditBlock:
 		if b := s.Block(o.Block); b != nil {
 			o.Fields = onTop(o.Fields, func(f Field) string { return BlockValue(b, f) })
 			return o, nil
 		}
-	case TakeBlock:
-		o.Was = MakeBlock{Block: o.Was.Block}
+	case OpTakeBlock:
+		o.Was = OpMakeBlock{Block: o.Was.Block}
 		return o, nil
-	case EditPlacement:
+	case OpEditPlacement:
 		if p := s.Placement(o.Placement); p != nil {
 			o.Fields = onTop(o.Fields, func(f Field) string { return PlacementValue(p, f) })
 			return o, nil
 		}
-	case MovePlacement:
+	case OpMovePlacement:
 		o.From = Slot{}
 		return o, nil
-	case TakePlacement:
-		o.Was = PutPlacement{}
+	case OpTakePlacement:
+		o.Was = OpPutPlacement{}
 		return o, nil
-	case EditSettings:
+	case OpEditSettings:
 		o.Fields = onTop(o.Fields, func(f Field) string { return SettingValue(s.Settings(), f) })
 		return o, nil
-	case EditKind:
+	case OpEditKind:
 		kind := s.Kind(o.Kind)
 		o.Fields = onTop(o.Fields, func(f Field) string { return kindTable.value(&kind, f) })
 		return o, nil

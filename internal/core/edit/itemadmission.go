@@ -34,7 +34,7 @@ func Lost(s *site.Site, was, is []site.Audience) []site.Audience {
 	}
 	var lost []site.Audience
 	for _, a := range was {
-		if open(a) == site.Everyone || held(is, a) || held(lost, a) {
+		if open(a) == site.AudienceEveryone || held(is, a) || held(lost, a) {
 			continue
 		}
 		lost = slices.DeleteFunc(lost, func(b site.Audience) bool { return holds(a, b) })
@@ -45,8 +45,8 @@ func Lost(s *site.Site, was, is []site.Audience) []site.Audience {
 
 // open is the audience of an item that sets none.
 func open(a site.Audience) site.Audience {
-	if a == site.Inherited {
-		return site.Everyone
+	if a == site.AudienceInherited {
+		return site.AudienceEveryone
 	}
 	return a
 }
@@ -64,11 +64,11 @@ func leadToPages(branch []site.Entry) bool {
 // keepItemClosed gives a moved item the audience that it had from above, where its new place would open it and one
 // audience says the same (rules 2.6); where none does, the move stands, and needs the right to admit. A move that goes
 // back gives it what it had, if no audience on either way was changed since.
-func (st *state) keepItemClosed(m *site.Menu, o MoveEntry, was []site.Audience, settled *MoveEntry) {
+func (st *state) keepItemClosed(m *site.Menu, o OpMoveEntry, was []site.Audience, settled *OpMoveEntry) {
 	e := m.Entry(o.Entry)
 	old := e.Audience
 	for _, c := range o.Keeps {
-		if c.Field == Audience && c.Old == string(e.Audience) {
+		if c.Field == FieldAudience && c.Old == string(e.Audience) {
 			e.Audience = site.Audience(c.New)
 		}
 	}
@@ -81,7 +81,7 @@ func (st *state) keepItemClosed(m *site.Menu, o MoveEntry, was []site.Audience, 
 		}
 	}
 	if e.Audience != old {
-		settled.Keeps = []FieldChange{{Field: Audience, Old: string(old), New: string(e.Audience)}}
+		settled.Keeps = []FieldChange{{Field: FieldAudience, Old: string(old), New: string(e.Audience)}}
 	}
 	settled.Was, settled.Is = was, audiencesIn(m, o.Entry)
 }

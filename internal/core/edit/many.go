@@ -48,7 +48,7 @@ func SortByTree(s *site.Site, pages []site.PageID) {
 func MoveMany(s *site.Site, selection []site.PageID, to Place) []Op {
 	var ops []Op
 	for _, id := range Tops(s, selection) {
-		ops = append(ops, Move{Page: id, From: Place{Parent: s.Page(id).Parent}, To: to})
+		ops = append(ops, OpMove{Page: id, From: Place{Parent: s.Page(id).Parent}, To: to})
 		if to.After != 0 || to.Before != 0 {
 			to.After = id
 		}
@@ -59,7 +59,7 @@ func MoveMany(s *site.Site, selection []site.PageID, to Place) []Op {
 // TakeFromPlace lets the new place of each page say who sees it.
 func TakeFromPlace(ops []Op) {
 	for i, op := range ops {
-		if move, is := op.(Move); is {
+		if move, is := op.(OpMove); is {
 			move.Takes = true
 			ops[i] = move
 		}
@@ -77,14 +77,27 @@ func SetMany(s *site.Site, selection []site.PageID, field Field, value string) [
 		if p == nil || p.Parent == 0 && fixedOnHome(field) || Value(p, field) == value {
 			continue
 		}
-		ops = append(ops, Edit{Page: id, Fields: []FieldChange{{Field: field, Old: Value(p, field), New: value}}})
+		ops = append(ops, OpEdit{Page: id, Fields: []FieldChange{{Field: field, Old: Value(p, field), New: value}}})
 	}
 	return ops
 }
 
 // copied are the fields that a copy keeps (rules 2.8). It is offline, and has no own or short address, pin or window of
 // having been online.
-var copied = []Field{Label, Title, Summary, Kind, Text, Date, Listed, Audience, Conceal, Sort, LiveFrom, LiveUntil}
+var copied = []Field{
+	FieldLabel,
+	FieldTitle,
+	FieldSummary,
+	FieldKind,
+	FieldText,
+	FieldDate,
+	FieldListed,
+	FieldAudience,
+	FieldConceal,
+	FieldSort,
+	FieldLiveFrom,
+	FieldLiveUntil,
+}
 
 // A Copying is a selection that is made anew at a place.
 type Copying struct {
@@ -114,7 +127,7 @@ func (c Copying) Ops(s *site.Site, made map[site.PageID]site.PageID, text func(*
 	taken := map[string]bool{}
 	for _, id := range c.Pages(s) {
 		p := s.Page(id)
-		op := Make{Page: made[id], Place: Place{Parent: made[p.Parent]}}
+		op := OpMake{Page: made[id], Place: Place{Parent: made[p.Parent]}}
 		top := made[p.Parent] == 0 || slices.Contains(c.Selection, id) && !c.Below
 		if top {
 			op.Place = to
@@ -124,10 +137,10 @@ func (c Copying) Ops(s *site.Site, made map[site.PageID]site.PageID, text func(*
 		}
 		for _, field := range copied {
 			value := Value(p, field)
-			if field == Text {
+			if field == FieldText {
 				value = text(p)
 			}
-			if value != "" && (value != Value(&unset, field) || field == Label) {
+			if value != "" && (value != Value(&unset, field) || field == FieldLabel) {
 				op.Fields = append(op.Fields, FieldChange{Field: field, New: value})
 			}
 		}
@@ -143,9 +156,9 @@ func (c Copying) Ops(s *site.Site, made map[site.PageID]site.PageID, text func(*
 				segment = address.FreeSegment(s, standing, address.Suffixed(p.Segment, n), address.AnyOther)
 			}
 			taken[segment] = true
-			op.Fields = append(op.Fields, FieldChange{Field: Segment, New: segment})
+			op.Fields = append(op.Fields, FieldChange{Field: FieldSegment, New: segment})
 		default:
-			op.Fields = append(op.Fields, FieldChange{Field: Segment, New: p.Segment})
+			op.Fields = append(op.Fields, FieldChange{Field: FieldSegment, New: p.Segment})
 		}
 		ops = append(ops, op)
 	}
@@ -153,4 +166,4 @@ func (c Copying) Ops(s *site.Site, made map[site.PageID]site.PageID, text func(*
 }
 
 // unset is a page with every field as a new one has it.
-var unset = site.Page{Kind: "page", Status: site.Offline, Listed: true, Sort: site.Manual}
+var unset = site.Page{Kind: "page", Status: site.StatusOffline, Listed: true, Sort: site.SortManual}

@@ -48,7 +48,7 @@ func (st *state) insert(m *site.Menu, gap *Gap, branch []site.Entry) error {
 		if above == nil {
 			return &Conflict{Sentence: "The item to put it into is not there any more."}
 		}
-		if _, generated := above.Shows.(site.ToBranch); generated {
+		if _, generated := above.Shows.(site.ItemBranch); generated {
 			return refuse(
 				"The items below “%s” are automatic; none can be put among them by hand.",
 				st.Peek().EntryLabel(above),
@@ -73,7 +73,7 @@ func remove(m *site.Menu, branch []site.Entry) {
 	})
 }
 
-func (o PutEntries) apply(st *state) (Op, error) {
+func (o OpPutEntries) apply(st *state) (Op, error) {
 	menus := st.menus()
 	m, err := menuIn(menus, o.Gap.Menu)
 	if err != nil {
@@ -107,7 +107,7 @@ func (o PutEntries) apply(st *state) (Op, error) {
 func (st *state) noneBelowRuns(entries []site.Entry) error {
 	runs := map[site.EntryID]*site.Entry{}
 	for i := range entries {
-		if _, generated := entries[i].Shows.(site.ToBranch); generated {
+		if _, generated := entries[i].Shows.(site.ItemBranch); generated {
 			runs[entries[i].ID] = &entries[i]
 		}
 	}
@@ -136,7 +136,7 @@ func (st *state) notStartedFrom(branch []site.Entry) error {
 	return nil
 }
 
-func (o TakeEntry) apply(st *state) (Op, error) {
+func (o OpTakeEntry) apply(st *state) (Op, error) {
 	stands, err := holder(st.Peek(), o.Entry)
 	if err != nil {
 		return nil, err
@@ -145,7 +145,7 @@ func (o TakeEntry) apply(st *state) (Op, error) {
 	if err := st.notStartedFrom(branch); err != nil {
 		return nil, err
 	}
-	is := PutEntries{Gap: GapOf(stands, o.Entry), Entries: formsOf(branch, o.Entry)}
+	is := OpPutEntries{Gap: GapOf(stands, o.Entry), Entries: formsOf(branch, o.Entry)}
 	if o.Was.Entries != nil && !sameForms(o.Was.Entries, is.Entries) {
 		return nil, &Conflict{
 			Mine: "taken out", Theirs: "changed, or with other items below",
@@ -163,7 +163,7 @@ func (o TakeEntry) apply(st *state) (Op, error) {
 	return o, nil
 }
 
-func (o EditEntry) apply(st *state) (Op, error) {
+func (o OpEditEntry) apply(st *state) (Op, error) {
 	stands, err := holder(st.Peek(), o.Entry)
 	if err != nil {
 		return nil, err
@@ -171,7 +171,7 @@ func (o EditEntry) apply(st *state) (Op, error) {
 	menus := st.menus()
 	m, _ := menuIn(menus, stands.ID)
 	e := m.Entry(o.Entry)
-	settled := EditEntry{Menu: stands.ID, Entry: o.Entry}
+	settled := OpEditEntry{Menu: stands.ID, Entry: o.Entry}
 	settled.Fields, err = entryTable.change(st.Peek(), e, o.Fields, func(field Field, mine, theirs string) error {
 		return &Conflict{
 			Field:  field,
@@ -187,7 +187,7 @@ func (o EditEntry) apply(st *state) (Op, error) {
 	if err != nil {
 		return nil, err
 	}
-	if _, generated := e.Shows.(site.ToBranch); generated && len(Siblings(m, e.ID)) > 0 {
+	if _, generated := e.Shows.(site.ItemBranch); generated && len(Siblings(m, e.ID)) > 0 {
 		return nil, refuse("There are items below this one; take them elsewhere before its items become automatic.")
 	}
 	if err := checkEntry(e); err != nil {
@@ -197,7 +197,7 @@ func (o EditEntry) apply(st *state) (Op, error) {
 	return settled, nil
 }
 
-func (o MoveEntry) apply(st *state) (Op, error) {
+func (o OpMoveEntry) apply(st *state) (Op, error) {
 	stands, err := holder(st.Peek(), o.Entry)
 	if err != nil {
 		return nil, err
@@ -221,7 +221,7 @@ func (o MoveEntry) apply(st *state) (Op, error) {
 	if o.To.After == o.Entry || o.To.Before == o.Entry {
 		return nil, refuse("An item can't stand beside itself.")
 	}
-	settled := MoveEntry{Entry: o.Entry, From: GapOf(stands, o.Entry), To: o.To}
+	settled := OpMoveEntry{Entry: o.Entry, From: GapOf(stands, o.Entry), To: o.To}
 	was := AudiencesOf(st.Peek(), o.Entry)
 	menus := st.menus()
 	from, _ := menuIn(menus, stands.ID)
@@ -240,7 +240,7 @@ func (o MoveEntry) apply(st *state) (Op, error) {
 	return settled, nil
 }
 
-func (o MakeMenu) apply(st *state) (Op, error) {
+func (o OpMakeMenu) apply(st *state) (Op, error) {
 	if st.Peek().Menu(o.Menu) != nil {
 		return nil, refuse("There is a menu with the number %d already.", o.Menu)
 	}
@@ -274,7 +274,7 @@ func (o MakeMenu) apply(st *state) (Op, error) {
 	return o, nil
 }
 
-func (o TakeMenu) apply(st *state) (Op, error) {
+func (o OpTakeMenu) apply(st *state) (Op, error) {
 	menus := st.menus()
 	m, err := menuIn(menus, o.Was.Menu)
 	if err != nil {
@@ -289,7 +289,7 @@ func (o TakeMenu) apply(st *state) (Op, error) {
 			)
 		}
 	}
-	is := MakeMenu{Menu: m.ID, Key: m.Key, Name: m.Name, Programs: m.Programs, Entries: formsOf(m.Entries, 0)}
+	is := OpMakeMenu{Menu: m.ID, Key: m.Key, Name: m.Name, Programs: m.Programs, Entries: formsOf(m.Entries, 0)}
 	if o.Was.Name != "" &&
 		(o.Was.Name != is.Name || o.Was.Programs != is.Programs || !sameForms(o.Was.Entries, is.Entries)) {
 		return nil, &Conflict{
@@ -303,7 +303,7 @@ func (o TakeMenu) apply(st *state) (Op, error) {
 	return o, nil
 }
 
-func (o EditMenu) apply(st *state) (Op, error) {
+func (o OpEditMenu) apply(st *state) (Op, error) {
 	menus := st.menus()
 	m, err := menuIn(menus, o.Menu)
 	if err != nil {

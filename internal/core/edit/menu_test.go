@@ -36,7 +36,7 @@ func drawMenus(s *site.Site) string {
 func TestAMenuOperationAndItsInverseGiveTheMenusBack(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		s := testkit.Random(t, 10)
-		b := s.Edit()
+		b := s.Builder()
 		b.SetMenus([]site.Menu{*testkit.RandomMenu(t, s), {ID: 2, Key: "other", Name: "Other"}})
 		s = b.Site()
 		next := site.EntryID(100)
@@ -64,18 +64,18 @@ func TestAMenuOperationAndItsInverseGiveTheMenusBack(t *testing.T) {
 
 func TestMenuOperationsAreRefusedWithAReason(t *testing.T) {
 	s := testkit.Outline(t, "Home\n  Sailings\n  Contact")
-	b := s.Edit()
+	b := s.Builder()
 	b.SetMenus([]site.Menu{{ID: 1, Key: "main", Name: "Main", Entries: []site.Entry{
 		{
 			ID:    1,
-			Shows: site.ToBranch{Root: 1, Self: site.SelfBeside},
-		}, {ID: 2, Label: "Box", Shows: site.Heading{}}, {ID: 3, Parent: 2, Shows: site.ToPage{Page: 2}},
+			Shows: site.ItemBranch{Root: 1, Self: site.SelfBeside},
+		}, {ID: 2, Label: "Box", Shows: site.ItemHeading{}}, {ID: 3, Parent: 2, Shows: site.ItemPage{Page: 2}},
 	}}},
 	)
 	b.SetBlocks([]site.Block{testkit.MenuBlock(1, "Header", 1, site.Window{From: site.FromEntry, Entry: 2})}, nil)
 	s = b.Site()
 	put := func(parent site.EntryID, fields map[edit.Field]string) edit.Op {
-		return edit.PutEntries{
+		return edit.OpPutEntries{
 			Gap:     edit.Gap{Menu: 1, Parent: parent},
 			Entries: []edit.EntryForm{{ID: 9, Fields: fields}},
 		}
@@ -85,25 +85,25 @@ func TestMenuOperationsAreRefusedWithAReason(t *testing.T) {
 		op   edit.Op
 		says string
 	}{
-		{"nothing stands among automatic items", put(1, map[edit.Field]string{edit.Shows: "page:2"}), "are automatic"},
-		{"an item without a page needs a label", put(0, map[edit.Field]string{edit.Shows: "web:https://tides.example/"}), "label of its own"},
-		{"an address has a form", put(0, map[edit.Field]string{edit.Shows: "web:tides", edit.Label: "Tides"}), "write it as https://"},
-		{"a script is no address", put(0, map[edit.Field]string{edit.Shows: "web:javascript:alert(1)", edit.Label: "x"}), "not with “javascript”"},
-		{"a page must be there", put(0, map[edit.Field]string{edit.Shows: "page:77"}), "not there any more"},
-		{"an item in itself", edit.MoveEntry{Entry: 2, To: edit.Gap{Menu: 1, Parent: 3}}, "into itself"},
-		{"an item that a block starts from", edit.TakeEntry{Entry: 2}, "“Header” shows what is below"},
-		{"a menu that a block shows", edit.TakeMenu{Was: edit.MakeMenu{Menu: 1}}, "is shown by “Header”"},
-		{"a menu without a name", edit.MakeMenu{Menu: 5, Name: "  "}, "needs a name"},
-		{"a run has no items of its own below", edit.EditEntry{Entry: 2, Fields: []edit.FieldChange{{Field: edit.Shows, Old: "heading", New: "branch:2:0:not"}}}, "items below"},
-		{"a field that somebody else changed", edit.EditEntry{Entry: 2, Fields: []edit.FieldChange{{Field: edit.Label, Old: "Case", New: "Crate"}}}, "changed by somebody else"},
+		{"nothing stands among automatic items", put(1, map[edit.Field]string{edit.FieldShows: "page:2"}), "are automatic"},
+		{"an item without a page needs a label", put(0, map[edit.Field]string{edit.FieldShows: "web:https://tides.example/"}), "label of its own"},
+		{"an address has a form", put(0, map[edit.Field]string{edit.FieldShows: "web:tides", edit.FieldLabel: "Tides"}), "write it as https://"},
+		{"a script is no address", put(0, map[edit.Field]string{edit.FieldShows: "web:javascript:alert(1)", edit.FieldLabel: "x"}), "not with “javascript”"},
+		{"a page must be there", put(0, map[edit.Field]string{edit.FieldShows: "page:77"}), "not there any more"},
+		{"an item in itself", edit.OpMoveEntry{Entry: 2, To: edit.Gap{Menu: 1, Parent: 3}}, "into itself"},
+		{"an item that a block starts from", edit.OpTakeEntry{Entry: 2}, "“Header” shows what is below"},
+		{"a menu that a block shows", edit.OpTakeMenu{Was: edit.OpMakeMenu{Menu: 1}}, "is shown by “Header”"},
+		{"a menu without a name", edit.OpMakeMenu{Menu: 5, Name: "  "}, "needs a name"},
+		{"a run has no items of its own below", edit.OpEditEntry{Entry: 2, Fields: []edit.FieldChange{{Field: edit.FieldShows, Old: "heading", New: "branch:2:0:not"}}}, "items below"},
+		{"a field that somebody else changed", edit.OpEditEntry{Entry: 2, Fields: []edit.FieldChange{{Field: edit.FieldLabel, Old: "Case", New: "Crate"}}}, "changed by somebody else"},
 	} {
 		_, _, err := edit.Apply(s, c.op, testkit.Now)
 		assert.ErrorContains(t, err, c.says, c.name)
 	}
-	made, _, err := edit.Apply(s, edit.MakeMenu{Menu: 5, Name: "Main"}, testkit.Now)
+	made, _, err := edit.Apply(s, edit.OpMakeMenu{Menu: 5, Name: "Main"}, testkit.Now)
 	require.NoError(t, err)
 	assert.Equal(t, "main-2", made.Menu(5).Key, "keys are made unique")
-	taken, _, err := edit.Apply(s, edit.TakeEntry{Entry: 3}, testkit.Now)
+	taken, _, err := edit.Apply(s, edit.OpTakeEntry{Entry: 3}, testkit.Now)
 	require.NoError(t, err)
 	assert.NotNil(t, taken.Page(2), "the page stays")
 }
@@ -111,17 +111,17 @@ func TestMenuOperationsAreRefusedWithAReason(t *testing.T) {
 func TestNothingStandsBelowARun(t *testing.T) {
 	s := testkit.Outline(t, "Home\n  Sailings")
 	forms := []edit.EntryForm{
-		{ID: 50, Fields: map[edit.Field]string{edit.Shows: "branch:2:0:above"}},
+		{ID: 50, Fields: map[edit.Field]string{edit.FieldShows: "branch:2:0:above"}},
 		{
 			ID:     51,
 			Parent: 50,
-			Fields: map[edit.Field]string{edit.Shows: "web:https://tides.example/", edit.Label: "Tides"},
+			Fields: map[edit.Field]string{edit.FieldShows: "web:https://tides.example/", edit.FieldLabel: "Tides"},
 		},
 	}
-	for _, op := range []edit.Op{edit.MakeMenu{Menu: 9, Name: "New", Entries: forms}, edit.PutEntries{Gap: edit.Gap{Menu: 1}, Entries: forms}} {
+	for _, op := range []edit.Op{edit.OpMakeMenu{Menu: 9, Name: "New", Entries: forms}, edit.OpPutEntries{Gap: edit.Gap{Menu: 1}, Entries: forms}} {
 		_, _, err := edit.Apply(s, op, testkit.Now)
 		assert.EqualError(t, err, "“Tides” can't stand below “Sailings”, whose items are automatic.")
 	}
-	_, _, err := edit.Apply(s, edit.MakeMenu{Menu: 1, Name: "Again"}, testkit.Now)
+	_, _, err := edit.Apply(s, edit.OpMakeMenu{Menu: 1, Name: "Again"}, testkit.Now)
 	assert.ErrorContains(t, err, "There is a menu with the number 1 already")
 }

@@ -41,24 +41,24 @@ func PlaceOf(s *site.Site, id site.PageID) Place {
 }
 
 type (
-	// Make makes a page (rules 2.5): offline, listed and last unless said otherwise.
-	Make struct {
+	// OpMake makes a page (rules 2.5): offline, listed and last unless said otherwise.
+	OpMake struct {
 		Page   site.PageID   `json:"page"`
 		Key    string        `json:"key,omitempty"`
 		Place  Place         `json:"place"`
 		Fields []FieldChange `json:"fields"`
 	}
-	// Unmake takes back a Make that was not published.
-	Unmake struct {
-		Made Make `json:"made"`
+	// OpUnmake takes back a Make that was not published.
+	OpUnmake struct {
+		Made OpMake `json:"made"`
 	}
-	// Edit sets fields of a page.
-	Edit struct {
+	// OpEdit sets fields of a page.
+	OpEdit struct {
 		Page   site.PageID   `json:"page"`
 		Fields []FieldChange `json:"fields"`
 	}
-	// Move takes a branch to another place (rules 2.6).
-	Move struct {
+	// OpMove takes a branch to another place (rules 2.6).
+	OpMove struct {
 		Page site.PageID `json:"page"`
 		From Place       `json:"from"`
 		To   Place       `json:"to"`
@@ -78,14 +78,14 @@ type (
 		Is   *Admission `json:"is,omitempty"`
 		Back bool       `json:"back,omitempty"`
 	}
-	// Order arranges the children of a page by hand. Children that it does not name keep their order, after the others.
-	Order struct {
+	// OpOrder arranges the children of a page by hand. Children that it does not name keep their order, after the others.
+	OpOrder struct {
 		Page     site.PageID   `json:"page"`
 		Children []site.PageID `json:"children"`
 		Was      []site.PageID `json:"was,omitempty"`
 	}
-	// Bin takes a branch out of the tree (rules 2.9). Seen is the revision that its maker saw.
-	Bin struct {
+	// OpBin takes a branch out of the tree (rules 2.9). Seen is the revision that its maker saw.
+	OpBin struct {
 		Page site.PageID `json:"page"`
 		Seen int64       `json:"seen"`
 		From Place       `json:"from"`
@@ -94,8 +94,8 @@ type (
 		Keeps []FieldChange `json:"keeps,omitempty"`
 		Back  bool          `json:"back,omitempty"` // the inverse of a Restore: the page is as it was in the bin
 	}
-	// Restore puts a binned branch back to its old place, or under the nearest ancestor that is still there.
-	Restore struct {
+	// OpRestore puts a binned branch back to its old place, or under the nearest ancestor that is still there.
+	OpRestore struct {
 		Page    site.PageID  `json:"page"`
 		Seen    int64        `json:"seen"`
 		To      Place        `json:"to"`
@@ -105,56 +105,58 @@ type (
 	}
 )
 
-func (o Make) Subject() site.PageID    { return o.Page }
-func (o Unmake) Subject() site.PageID  { return o.Made.Page }
-func (o Edit) Subject() site.PageID    { return o.Page }
-func (o Move) Subject() site.PageID    { return o.Page }
-func (o Order) Subject() site.PageID   { return o.Page }
-func (o Bin) Subject() site.PageID     { return o.Page }
-func (o Restore) Subject() site.PageID { return o.Page }
+func (o OpMake) Subject() site.PageID    { return o.Page }
+func (o OpUnmake) Subject() site.PageID  { return o.Made.Page }
+func (o OpEdit) Subject() site.PageID    { return o.Page }
+func (o OpMove) Subject() site.PageID    { return o.Page }
+func (o OpOrder) Subject() site.PageID   { return o.Page }
+func (o OpBin) Subject() site.PageID     { return o.Page }
+func (o OpRestore) Subject() site.PageID { return o.Page }
 
-func (Make) name() string    { return "make" }
-func (Unmake) name() string  { return "unmake" }
-func (Edit) name() string    { return "edit" }
-func (Move) name() string    { return "move" }
-func (Order) name() string   { return "order" }
-func (Bin) name() string     { return "bin" }
-func (Restore) name() string { return "restore" }
+func (OpMake) name() string    { return "make" }
+func (OpUnmake) name() string  { return "unmake" }
+func (OpEdit) name() string    { return "edit" }
+func (OpMove) name() string    { return "move" }
+func (OpOrder) name() string   { return "order" }
+func (OpBin) name() string     { return "bin" }
+func (OpRestore) name() string { return "restore" }
 
-func (o Make) Needs() []site.Action  { return append([]site.Action{site.Arrange}, needs(o.Fields)...) }
-func (Unmake) Needs() []site.Action  { return []site.Action{site.Arrange} }
-func (o Edit) Needs() []site.Action  { return needs(o.Fields) }
-func (o Move) Needs() []site.Action  { return withAudience(site.Arrange, o.Takes) }
-func (Order) Needs() []site.Action   { return []site.Action{site.Arrange} }
-func (Bin) Needs() []site.Action     { return []site.Action{site.Arrange} }
-func (Restore) Needs() []site.Action { return []site.Action{site.Arrange} }
+func (o OpMake) Needs() []site.Action {
+	return append([]site.Action{site.ActionArrange}, needs(o.Fields)...)
+}
+func (OpUnmake) Needs() []site.Action  { return []site.Action{site.ActionArrange} }
+func (o OpEdit) Needs() []site.Action  { return needs(o.Fields) }
+func (o OpMove) Needs() []site.Action  { return withAudience(site.ActionArrange, o.Takes) }
+func (OpOrder) Needs() []site.Action   { return []site.Action{site.ActionArrange} }
+func (OpBin) Needs() []site.Action     { return []site.Action{site.ActionArrange} }
+func (OpRestore) Needs() []site.Action { return []site.Action{site.ActionArrange} }
 
-func (o Make) Inverse() Op   { return Unmake{o} }
-func (o Unmake) Inverse() Op { return o.Made }
-func (o Edit) Inverse() Op   { return Edit{o.Page, turned(o.Fields)} }
-func (o Move) Inverse() Op {
-	return Move{
+func (o OpMake) Inverse() Op   { return OpUnmake{o} }
+func (o OpUnmake) Inverse() Op { return o.Made }
+func (o OpEdit) Inverse() Op   { return OpEdit{o.Page, turned(o.Fields)} }
+func (o OpMove) Inverse() Op {
+	return OpMove{
 		Page: o.Page, From: o.To, To: o.From, Segment: turnedOne(o.Segment), Pin: turnedOne(o.Pin), Keeps: turned(o.Keeps),
 		Was: o.Is, Is: o.Was, Back: true,
 	}
 }
-func (o Order) Inverse() Op { return Order{o.Page, o.Was, o.Children} }
-func (o Bin) Inverse() Op {
-	return Restore{Page: o.Page, Seen: o.Seen, To: o.From, Keeps: turned(o.Keeps)}
+func (o OpOrder) Inverse() Op { return OpOrder{o.Page, o.Was, o.Children} }
+func (o OpBin) Inverse() Op {
+	return OpRestore{Page: o.Page, Seen: o.Seen, To: o.From, Keeps: turned(o.Keeps)}
 }
 
-func (o Restore) Inverse() Op {
-	return Bin{Page: o.Page, Seen: o.Seen, From: o.To, Keeps: turned(o.Keeps), Back: true}
+func (o OpRestore) Inverse() Op {
+	return OpBin{Page: o.Page, Seen: o.Seen, From: o.To, Keeps: turned(o.Keeps), Back: true}
 }
 
 // TakeBack gives the operation that undoes a published one: a page that was made is binned, since its address may be
 // known by now (rules 9.1).
 func TakeBack(op Op, revision int64) Op {
 	switch o := op.(type) {
-	case Make:
-		return Bin{Page: o.Page, Seen: revision}
-	case Restore:
-		return Bin{Page: o.Page, Seen: revision, From: o.To}
+	case OpMake:
+		return OpBin{Page: o.Page, Seen: revision}
+	case OpRestore:
+		return OpBin{Page: o.Page, Seen: revision, From: o.To}
 	}
 	return op.Inverse()
 }
@@ -188,51 +190,51 @@ func Decode(data []byte) (Op, error) {
 	}
 	switch e.Op {
 	case "make":
-		return decodeAs[Make](e.With)
+		return decodeAs[OpMake](e.With)
 	case "unmake":
-		return decodeAs[Unmake](e.With)
+		return decodeAs[OpUnmake](e.With)
 	case "edit":
-		return decodeAs[Edit](e.With)
+		return decodeAs[OpEdit](e.With)
 	case "move":
-		return decodeAs[Move](e.With)
+		return decodeAs[OpMove](e.With)
 	case "order":
-		return decodeAs[Order](e.With)
+		return decodeAs[OpOrder](e.With)
 	case "bin":
-		return decodeAs[Bin](e.With)
+		return decodeAs[OpBin](e.With)
 	case "put-entries":
-		return decodeAs[PutEntries](e.With)
+		return decodeAs[OpPutEntries](e.With)
 	case "take-entry":
-		return decodeAs[TakeEntry](e.With)
+		return decodeAs[OpTakeEntry](e.With)
 	case "edit-entry":
-		return decodeAs[EditEntry](e.With)
+		return decodeAs[OpEditEntry](e.With)
 	case "move-entry":
-		return decodeAs[MoveEntry](e.With)
+		return decodeAs[OpMoveEntry](e.With)
 	case "make-menu":
-		return decodeAs[MakeMenu](e.With)
+		return decodeAs[OpMakeMenu](e.With)
 	case "take-menu":
-		return decodeAs[TakeMenu](e.With)
+		return decodeAs[OpTakeMenu](e.With)
 	case "edit-menu":
-		return decodeAs[EditMenu](e.With)
+		return decodeAs[OpEditMenu](e.With)
 	case "make-block":
-		return decodeAs[MakeBlock](e.With)
+		return decodeAs[OpMakeBlock](e.With)
 	case "take-block":
-		return decodeAs[TakeBlock](e.With)
+		return decodeAs[OpTakeBlock](e.With)
 	case "edit-block":
-		return decodeAs[EditBlock](e.With)
+		return decodeAs[OpEditBlock](e.With)
 	case "put-placement":
-		return decodeAs[PutPlacement](e.With)
+		return decodeAs[OpPutPlacement](e.With)
 	case "take-placement":
-		return decodeAs[TakePlacement](e.With)
+		return decodeAs[OpTakePlacement](e.With)
 	case "edit-placement":
-		return decodeAs[EditPlacement](e.With)
+		return decodeAs[OpEditPlacement](e.With)
 	case "move-placement":
-		return decodeAs[MovePlacement](e.With)
+		return decodeAs[OpMovePlacement](e.With)
 	case "edit-settings":
-		return decodeAs[EditSettings](e.With)
+		return decodeAs[OpEditSettings](e.With)
 	case "edit-kind":
-		return decodeAs[EditKind](e.With)
+		return decodeAs[OpEditKind](e.With)
 	case "restore":
-		return decodeAs[Restore](e.With)
+		return decodeAs[OpRestore](e.With)
 	}
 	return nil, fmt.Errorf("decode operation: “%s” is not known", e.Op)
 }

@@ -12,19 +12,19 @@ import (
 // "name", "children", "image:FILE:" and the words in its place.
 func PieceText(piece site.Piece) string {
 	switch shows := piece.(type) {
-	case site.MenuPiece:
+	case site.BlockMenu:
 		return fmt.Sprintf("menu:%d:%s", shows.Menu, WindowText(shows.Window))
-	case site.TextPiece:
+	case site.BlockText:
 		return "text:" + shows.Text
-	case site.ImagePiece:
+	case site.BlockImage:
 		return "image:" + shows.File + ":" + shows.Alternative
-	case site.AccountPiece:
+	case site.BlockAccount:
 		return "account"
-	case site.NamePiece:
+	case site.BlockName:
 		return "name"
-	case site.ChildrenPiece:
+	case site.BlockChildren:
 		return "children"
-	case site.BreadcrumbPiece:
+	case site.BlockBreadcrumb:
 		return "breadcrumb"
 	}
 	return ""
@@ -42,24 +42,24 @@ func ParsePiece(s *site.Site, value string) (site.Piece, error) {
 			return nil, &Conflict{Sentence: "The menu that the block should show is not there any more."}
 		}
 		w, err := parseWindow(m, window)
-		return site.MenuPiece{Menu: m.ID, Window: w}, err
+		return site.BlockMenu{Menu: m.ID, Window: w}, err
 	case "text":
-		return site.TextPiece{Text: rest}, nil
+		return site.BlockText{Text: rest}, nil
 	case "image":
 		file, words, _ := strings.Cut(rest, ":")
 		if file == "" || strings.ContainsAny(file, "/\\") {
 			return nil, refuse("Choose a file.")
 		}
 		words, err := oneLine(words, "The words in place of an image", LabelLimit)
-		return site.ImagePiece{File: file, Alternative: words}, err
+		return site.BlockImage{File: file, Alternative: words}, err
 	case "account":
-		return site.AccountPiece{}, nil
+		return site.BlockAccount{}, nil
 	case "name":
-		return site.NamePiece{}, nil
+		return site.BlockName{}, nil
 	case "children":
-		return site.ChildrenPiece{}, nil
+		return site.BlockChildren{}, nil
 	case "breadcrumb":
-		return site.BreadcrumbPiece{}, nil
+		return site.BlockBreadcrumb{}, nil
 	}
 	return nil, refuse("A block of the sort “%s” is not known.", kind)
 }

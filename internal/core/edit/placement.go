@@ -14,10 +14,10 @@ import (
 
 // Fields of a placement, besides On, Layout, Audience, LiveFrom and LiveUntil. Items are joined by "|".
 const (
-	Where    Field = "where"  // spots; see SpotsText
-	Except   Field = "except" // spots
-	Kinds    Field = "kinds"
-	NotKinds Field = "not_kinds"
+	FieldWhere    Field = "where"  // spots; see SpotsText
+	FieldExcept   Field = "except" // spots
+	FieldKinds    Field = "kinds"
+	FieldNotKinds Field = "not_kinds"
 )
 
 // A Slot is a place among the placements of a region, named by neighbours.
@@ -42,65 +42,65 @@ func SlotOf(s *site.Site, p *site.Placement) Slot {
 }
 
 type (
-	// PutPlacement puts a block into a region; TakePlacement takes it out there.
-	PutPlacement struct {
+	// OpPutPlacement puts a block into a region; OpTakePlacement takes it out there.
+	OpPutPlacement struct {
 		Placement site.PlacementID `json:"placement"`
 		Block     site.BlockID     `json:"block"`
 		Slot      Slot             `json:"slot"`
 		Fields    map[Field]string `json:"fields,omitempty"`
 	}
-	TakePlacement struct {
+	OpTakePlacement struct {
 		Placement site.PlacementID `json:"placement"`
-		Was       PutPlacement     `json:"was"`
+		Was       OpPutPlacement   `json:"was"`
 	}
-	// EditPlacement sets the conditions of a placement, and whether it is switched on.
-	EditPlacement struct {
+	// OpEditPlacement sets the conditions of a placement, and whether it is switched on.
+	OpEditPlacement struct {
 		Placement site.PlacementID `json:"placement"`
 		Fields    []FieldChange    `json:"fields"`
 	}
-	// MovePlacement takes a placement to another slot, in its region or another one.
-	MovePlacement struct {
+	// OpMovePlacement takes a placement to another slot, in its region or another one.
+	OpMovePlacement struct {
 		Placement site.PlacementID `json:"placement"`
 		From      Slot             `json:"from"`
 		To        Slot             `json:"to"`
 	}
 )
 
-func (PutPlacement) Subject() site.PageID  { return 0 }
-func (TakePlacement) Subject() site.PageID { return 0 }
-func (EditPlacement) Subject() site.PageID { return 0 }
-func (MovePlacement) Subject() site.PageID { return 0 }
+func (OpPutPlacement) Subject() site.PageID  { return 0 }
+func (OpTakePlacement) Subject() site.PageID { return 0 }
+func (OpEditPlacement) Subject() site.PageID { return 0 }
+func (OpMovePlacement) Subject() site.PageID { return 0 }
 
-func (PutPlacement) name() string  { return "put-placement" }
-func (TakePlacement) name() string { return "take-placement" }
-func (EditPlacement) name() string { return "edit-placement" }
-func (MovePlacement) name() string { return "move-placement" }
+func (OpPutPlacement) name() string  { return "put-placement" }
+func (OpTakePlacement) name() string { return "take-placement" }
+func (OpEditPlacement) name() string { return "edit-placement" }
+func (OpMovePlacement) name() string { return "move-placement" }
 
-func (o PutPlacement) Needs() []site.Action {
-	return withAudience(site.Place, o.Fields[Audience] != "")
+func (o OpPutPlacement) Needs() []site.Action {
+	return withAudience(site.ActionPlace, o.Fields[FieldAudience] != "")
 }
-func (TakePlacement) Needs() []site.Action { return []site.Action{site.Place} }
-func (o EditPlacement) Needs() []site.Action {
-	return withAudience(site.Place, setsField(o.Fields, Audience))
+func (OpTakePlacement) Needs() []site.Action { return []site.Action{site.ActionPlace} }
+func (o OpEditPlacement) Needs() []site.Action {
+	return withAudience(site.ActionPlace, setsField(o.Fields, FieldAudience))
 }
-func (MovePlacement) Needs() []site.Action { return []site.Action{site.Place} }
+func (OpMovePlacement) Needs() []site.Action { return []site.Action{site.ActionPlace} }
 
-func (o PutPlacement) Inverse() Op  { return TakePlacement{o.Placement, o} }
-func (o TakePlacement) Inverse() Op { return o.Was }
-func (o EditPlacement) Inverse() Op { return EditPlacement{o.Placement, turned(o.Fields)} }
-func (o MovePlacement) Inverse() Op { return MovePlacement{o.Placement, o.To, o.From} }
+func (o OpPutPlacement) Inverse() Op  { return OpTakePlacement{o.Placement, o} }
+func (o OpTakePlacement) Inverse() Op { return o.Was }
+func (o OpEditPlacement) Inverse() Op { return OpEditPlacement{o.Placement, turned(o.Fields)} }
+func (o OpMovePlacement) Inverse() Op { return OpMovePlacement{o.Placement, o.To, o.From} }
 
 // placementTable is every field of a placement.
 var placementTable = table[site.Placement]{
-	flagOff(On, func(p *site.Placement) *bool { return &p.Off }),
-	layout(Layout, func(p *site.Placement) *string { return &p.Layout }),
-	spots(Where, func(p *site.Placement) *[]site.Spot { return &p.Where }),
-	spots(Except, func(p *site.Placement) *[]site.Spot { return &p.Except }),
-	kinds(Kinds, func(p *site.Placement) *[]string { return &p.Kinds }),
-	kinds(NotKinds, func(p *site.Placement) *[]string { return &p.NotKinds }),
+	flagOff(FieldOn, func(p *site.Placement) *bool { return &p.Off }),
+	layout(FieldLayout, func(p *site.Placement) *string { return &p.Layout }),
+	spots(FieldWhere, func(p *site.Placement) *[]site.Spot { return &p.Where }),
+	spots(FieldExcept, func(p *site.Placement) *[]site.Spot { return &p.Except }),
+	kinds(FieldKinds, func(p *site.Placement) *[]string { return &p.Kinds }),
+	kinds(FieldNotKinds, func(p *site.Placement) *[]string { return &p.NotKinds }),
 	audience(func(p *site.Placement) *site.Audience { return &p.Audience }),
-	instant(LiveFrom, func(p *site.Placement) *time.Time { return &p.LiveFrom }),
-	instant(LiveUntil, func(p *site.Placement) *time.Time { return &p.LiveUntil }),
+	instant(FieldLiveFrom, func(p *site.Placement) *time.Time { return &p.LiveFrom }),
+	instant(FieldLiveUntil, func(p *site.Placement) *time.Time { return &p.LiveUntil }),
 }
 
 // PlacementValue gives a field of a placement in its canonical form.
@@ -218,7 +218,7 @@ func (st *state) putAt(placements []site.Placement, p site.Placement, slot *Slot
 	return nil
 }
 
-func (o PutPlacement) apply(st *state) (Op, error) {
+func (o OpPutPlacement) apply(st *state) (Op, error) {
 	if st.Peek().Placement(o.Placement) != nil {
 		return nil, refuse("There is a place with the number %d already.", o.Placement)
 	}
@@ -246,12 +246,12 @@ func checkPlacement(s *site.Site, p *site.Placement, at string) error {
 	return nil
 }
 
-func (o TakePlacement) apply(st *state) (Op, error) {
+func (o OpTakePlacement) apply(st *state) (Op, error) {
 	p, err := st.placement(o.Placement)
 	if err != nil {
 		return nil, err
 	}
-	is := PutPlacement{p.ID, p.Block, SlotOf(st.Peek(), &p), placementTable.written(&p, site.Placement{})}
+	is := OpPutPlacement{p.ID, p.Block, SlotOf(st.Peek(), &p), placementTable.written(&p, site.Placement{})}
 	if o.Was.Placement != 0 && (o.Was.Slot.Region != is.Slot.Region || !maps.Equal(o.Was.Fields, is.Fields)) {
 		return nil, &Conflict{
 			Mine: "taken out", Theirs: "changed, or in another region",
@@ -270,7 +270,7 @@ func without(placements []site.Placement, id site.PlacementID) []site.Placement 
 	return slices.DeleteFunc(slices.Clone(placements), func(p site.Placement) bool { return p.ID == id })
 }
 
-func (o EditPlacement) apply(st *state) (Op, error) {
+func (o OpEditPlacement) apply(st *state) (Op, error) {
 	p, err := st.placement(o.Placement)
 	if err != nil {
 		return nil, err
@@ -296,7 +296,7 @@ func (o EditPlacement) apply(st *state) (Op, error) {
 	return o, nil
 }
 
-func (o MovePlacement) apply(st *state) (Op, error) {
+func (o OpMovePlacement) apply(st *state) (Op, error) {
 	p, err := st.placement(o.Placement)
 	switch {
 	case err != nil:

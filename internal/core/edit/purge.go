@@ -11,7 +11,7 @@ import (
 // again, and its addresses stay, and answer “gone”. It is no operation of a draft: it can't be undone. A branch that
 // has been in the bin for fewer days than the settings keep it is refused.
 func Purge(s *site.Site, tops []site.PageID, now time.Time) (*site.Site, error) {
-	b := s.Edit()
+	b := s.Builder()
 	for _, top := range tops {
 		p := s.Page(top)
 		switch until := KeptUntil(s, top); {

@@ -22,7 +22,7 @@ func (st *state) rank(p *site.Page, place *Place) error {
 		}
 		return s.Page(siblings[i]).Rank
 	}
-	if parent := s.Page(place.Parent); parent != nil && parent.Sort != site.Manual {
+	if parent := s.Page(place.Parent); parent != nil && parent.Sort != site.SortManual {
 		p.Rank = rankUnderRule(s, p, at, siblings)
 		return nil
 	}
@@ -46,14 +46,14 @@ func rankUnderRule(s *site.Site, p *site.Page, at int, siblings []site.PageID) s
 	pinned := func(i int) bool { return i >= 0 && i < len(siblings) && s.Page(siblings[i]).Pin == p.Pin }
 	lower, upper := "", ""
 	switch {
-	case p.Pin != site.Unpinned && pinned(at-1):
+	case p.Pin != site.PinNone && pinned(at-1):
 		lower = s.Page(siblings[at-1]).Rank
 		for _, id := range siblings {
 			if rank := s.Page(id).Rank; rank > lower && (upper == "" || rank < upper) {
 				upper = rank
 			}
 		}
-	case p.Pin != site.Unpinned && pinned(at):
+	case p.Pin != site.PinNone && pinned(at):
 		upper = s.Page(siblings[at]).Rank
 		for _, id := range siblings {
 			if rank := s.Page(id).Rank; rank < upper {
@@ -68,18 +68,18 @@ func rankUnderRule(s *site.Site, p *site.Page, at int, siblings []site.PageID) s
 
 // pinAt says how a page is pinned after a move: under a rule, at an end or among pins it is pinned there, and between
 // two that the rule orders no page can be put by hand (rules 2.3). A pin belongs to a page and its parent.
-func (st *state) pinAt(was, target *site.Page, o Move) (site.Pin, error) {
+func (st *state) pinAt(was, target *site.Page, o OpMove) (site.Pin, error) {
 	place := o.To
 	at, siblings := st.gap(was.ID, &place)
 	switch {
 	case o.Pin != nil:
 		return site.Pin(o.Pin.New), nil
 	case was.Parent != target.ID:
-		return site.Unpinned, nil
-	case target.Sort == site.Manual || len(siblings) == 0:
+		return site.PinNone, nil
+	case target.Sort == site.SortManual || len(siblings) == 0:
 		return was.Pin, nil
 	case o.To.After == 0 && o.To.Before == 0:
-		return site.Unpinned, nil
+		return site.PinNone, nil
 	}
 	s := st.Peek()
 	starts, ends := 0, 0
@@ -107,13 +107,13 @@ func (st *state) pinAt(was, target *site.Page, o Move) (site.Pin, error) {
 // RuleWords says a sort rule as the screens do.
 func RuleWords(rule site.SortRule) string {
 	switch rule {
-	case site.ByLabel:
+	case site.SortLabel:
 		return "from A to Z"
-	case site.Newest:
+	case site.SortNewest:
 		return "newest first"
-	case site.ByDate:
+	case site.SortDate:
 		return "by date, earliest first"
-	case site.ByDateDown:
+	case site.SortDateDown:
 		return "by date, latest first"
 	}
 	return "by hand"
@@ -123,14 +123,14 @@ func RuleWords(rule site.SortRule) string {
 // kept: it is written down first (rules 2.4).
 func Sorting(s *site.Site, page site.PageID, rule site.SortRule) []Op {
 	was := s.Page(page).Sort
-	change := Edit{Page: page, Fields: []FieldChange{{Field: Sort, Old: string(was), New: string(rule)}}}
-	if rule == site.Manual && was != site.Manual {
-		return []Op{Order{Page: page, Children: slices.Clone(s.Children(page))}, change}
+	change := OpEdit{Page: page, Fields: []FieldChange{{Field: FieldSort, Old: string(was), New: string(rule)}}}
+	if rule == site.SortManual && was != site.SortManual {
+		return []Op{OpOrder{Page: page, Children: slices.Clone(s.Children(page))}, change}
 	}
 	return []Op{change}
 }
 
-func (o Order) apply(st *state) (Op, error) {
+func (o OpOrder) apply(st *state) (Op, error) {
 	parent, err := st.page(o.Page)
 	if err != nil {
 		return nil, err
@@ -151,7 +151,7 @@ func (o Order) apply(st *state) (Op, error) {
 		}
 	}
 	if slices.Equal(order, byHand) {
-		return Order{o.Page, order, byHand}, nil
+		return OpOrder{o.Page, order, byHand}, nil
 	}
 	ranks := site.Ranks(len(order))
 	var moved []*site.Page
@@ -163,7 +163,7 @@ func (o Order) apply(st *state) (Op, error) {
 		}
 	}
 	st.Put(moved...)
-	return Order{o.Page, order, byHand}, nil
+	return OpOrder{o.Page, order, byHand}, nil
 }
 
 // gap finds the index of a place among the siblings, the page itself left out of them.

@@ -83,7 +83,7 @@ func (r *Rebasing) try(ops []Op, why []error, strict bool) (*state, []Op) {
 		}
 		if why[i] == nil {
 			before := *st
-			st.Builder = s.Edit()
+			st.Builder = s.Builder()
 			made, err := fresh(op).apply(st)
 			if err == nil && strict {
 				err = st.keepsSpecials(s)
@@ -97,7 +97,7 @@ func (r *Rebasing) try(ops []Op, why []error, strict bool) (*state, []Op) {
 		}
 		r.hold(op)
 	}
-	st.Builder = s.Edit()
+	st.Builder = s.Builder()
 	return st, settled
 }
 
@@ -121,7 +121,7 @@ func (r *Rebasing) holdClashing(st *state, ops []Op, why []error) (found bool) {
 
 // heldAddress gives a held operation that sets where a page stands; nil if there is none.
 func (r *Rebasing) heldAddress(page site.PageID) Op {
-	for _, field := range []Field{Segment, OwnAddress, ShortAddresses, Label, placeField} {
+	for _, field := range []Field{FieldSegment, FieldOwnAddress, FieldShortAddresses, FieldLabel, fieldPlace} {
 		if op, is := r.set[pageTie(page).of(field)]; is {
 			return op
 		}
@@ -155,11 +155,11 @@ func lastAbout(s *site.Site, ops []Op, why []error, clash address.Clash) int {
 // setsAddress says whether an operation can give pages another address.
 func setsAddress(op Op) bool {
 	switch o := op.(type) {
-	case Make, Move, Restore:
+	case OpMake, OpMove, OpRestore:
 		return true
-	case Edit:
+	case OpEdit:
 		return slices.ContainsFunc(o.Fields, func(c FieldChange) bool {
-			return slices.Contains([]Field{Segment, OwnAddress, ShortAddresses, Label}, c.Field)
+			return slices.Contains([]Field{FieldSegment, FieldOwnAddress, FieldShortAddresses, FieldLabel}, c.Field)
 		})
 	}
 	return false
@@ -211,23 +211,23 @@ func Fresh(ops []Op) []Op {
 // asked for.
 func fresh(op Op) Op {
 	switch o := op.(type) {
-	case Make:
+	case OpMake:
 		o.Fields = underived(o.Fields)
 		return o
-	case Edit:
+	case OpEdit:
 		o.Fields = underived(o.Fields)
 		return o
-	case Move:
+	case OpMove:
 		if o.Segment, o.Keeps = nil, givenUp(o.Keeps); !o.Back {
 			o.Was, o.Is = nil, nil
 		}
 		return o
-	case Bin:
+	case OpBin:
 		if !o.Back {
 			o.Keeps = nil
 		}
 		return o
-	case Restore:
+	case OpRestore:
 		o.Keeps = givenUp(o.Keeps)
 		return o
 	}

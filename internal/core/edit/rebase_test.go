@@ -25,15 +25,15 @@ func rebase(s *site.Site, ops []edit.Op, now time.Time) (*site.Site, []edit.Op, 
 func TestConflicts(t *testing.T) {
 	s := testkit.Outline(t, "Home\n  A\n    A1\n  B")
 	a, b := testkit.Find(t, s, "A"), testkit.Find(t, s, "B")
-	label := edit.Edit{Page: a, Fields: []edit.FieldChange{{Field: edit.Label, Old: "A", New: "Mine"}}}
+	label := edit.OpEdit{Page: a, Fields: []edit.FieldChange{{Field: edit.FieldLabel, Old: "A", New: "Mine"}}}
 	theirs, _, err := edit.Apply(
 		s,
-		edit.Edit{Page: a, Fields: []edit.FieldChange{{Field: edit.Label, Old: "A", New: "Theirs"}}},
+		edit.OpEdit{Page: a, Fields: []edit.FieldChange{{Field: edit.FieldLabel, Old: "A", New: "Theirs"}}},
 		testkit.Now,
 	)
 	require.NoError(t, err)
 	var conflict *edit.Conflict
-	_, applied, held := rebase(theirs, []edit.Op{label, edit.Move{Page: b, To: edit.Place{Parent: a}}}, testkit.Now)
+	_, applied, held := rebase(theirs, []edit.Op{label, edit.OpMove{Page: b, To: edit.Place{Parent: a}}}, testkit.Now)
 	require.Len(t, held, 1)
 	require.True(t, errors.As(held[0].Why, &conflict))
 	assert.Equal(t, []string{"Mine", "Theirs"}, []string{conflict.Mine, conflict.Theirs})
@@ -41,32 +41,32 @@ func TestConflicts(t *testing.T) {
 
 	same, _, err := edit.Apply(
 		s,
-		edit.Edit{Page: a, Fields: []edit.FieldChange{{Field: edit.Label, Old: "A", New: "Mine"}}},
+		edit.OpEdit{Page: a, Fields: []edit.FieldChange{{Field: edit.FieldLabel, Old: "A", New: "Mine"}}},
 		testkit.Now,
 	)
 	require.NoError(t, err)
 	rebased, applied, held := rebase(same, []edit.Op{label}, testkit.Now)
 	assert.Empty(t, held, "the same new value is no conflict")
-	assert.Empty(t, applied[0].(edit.Edit).Fields)
+	assert.Empty(t, applied[0].(edit.OpEdit).Fields)
 	assert.Equal(t, "Mine", rebased.Page(a).Label)
 
 	p := *s.Page(testkit.Find(t, s, "A1"))
 	p.Revision = 7
-	published := s.Edit()
+	published := s.Builder()
 	published.Put(&p)
-	_, _, held = rebase(published.Site(), []edit.Op{edit.Bin{Page: a, Seen: 6}}, testkit.Now)
+	_, _, held = rebase(published.Site(), []edit.Op{edit.OpBin{Page: a, Seen: 6}}, testkit.Now)
 	require.Len(t, held, 1)
 	assert.ErrorContains(t, held[0].Why, "“A1”")
 
-	gone, _, err := edit.ApplyAll(s, []edit.Op{edit.Bin{Page: a}}, testkit.Now)
+	gone, _, err := edit.ApplyAll(s, []edit.Op{edit.OpBin{Page: a}}, testkit.Now)
 	require.NoError(t, err)
 	moved, _, held := rebase(
 		gone,
 		[]edit.Op{
-			edit.Make{
+			edit.OpMake{
 				Page:   90,
 				Place:  edit.Place{Parent: 1, After: a},
-				Fields: []edit.FieldChange{{Field: edit.Label, New: "New"}},
+				Fields: []edit.FieldChange{{Field: edit.FieldLabel, New: "New"}},
 			},
 		},
 		testkit.Now,
@@ -122,15 +122,15 @@ func independent(s *site.Site, a, b []edit.Op) bool {
 				s.Walk(p.ID, func(below *site.Page) bool { add(below.ID); return true })
 			}
 			switch o := op.(type) {
-			case edit.Make:
+			case edit.OpMake:
 				add(o.Place.Parent)
-			case edit.Move:
+			case edit.OpMove:
 				add(o.From.Parent, o.To.Parent)
-			case edit.Restore:
+			case edit.OpRestore:
 				add(o.To.Parent)
-			case edit.Edit:
+			case edit.OpEdit:
 				for _, c := range o.Fields {
-					if c.Field == edit.OwnAddress {
+					if c.Field == edit.FieldOwnAddress {
 						return nil
 					}
 				}
@@ -155,9 +155,9 @@ func TestConflictsAwayFromPages(t *testing.T) {
 	s := testkit.Outline(t, "Home\n  Sailings\n  Contact")
 	sailings := testkit.Find(t, s, "Sailings")
 	put := func(id, below site.EntryID, shows, label string) edit.Op {
-		return edit.PutEntries{
+		return edit.OpPutEntries{
 			Gap:     edit.Gap{Menu: 1, Parent: below},
-			Entries: []edit.EntryForm{{ID: id, Fields: map[edit.Field]string{edit.Shows: shows, edit.Label: label}}},
+			Entries: []edit.EntryForm{{ID: id, Fields: map[edit.Field]string{edit.FieldShows: shows, edit.FieldLabel: label}}},
 		}
 	}
 	change := func(field edit.Field, old, to string) []edit.FieldChange {
@@ -165,12 +165,12 @@ func TestConflictsAwayFromPages(t *testing.T) {
 	}
 	stands, _, err := edit.ApplyAll(s, []edit.Op{
 		put(20, 0, "heading", "Links"), put(21, 20, "page:1", ""),
-		edit.MakeMenu{Menu: 7, Name: "Other"},
-		edit.MakeBlock{
+		edit.OpMakeMenu{Menu: 7, Name: "Other"},
+		edit.OpMakeBlock{
 			Block:  30,
-			Fields: map[edit.Field]string{edit.Name: "Rota", edit.Piece: "menu:7:1:0:trail:0:all"},
+			Fields: map[edit.Field]string{edit.FieldName: "Rota", edit.FieldPiece: "menu:7:1:0:trail:0:all"},
 		},
-		edit.PutPlacement{Placement: 40, Block: 30, Slot: edit.Slot{Region: "side"}},
+		edit.OpPutPlacement{Placement: 40, Block: 30, Slot: edit.Slot{Region: "side"}},
 	}, testkit.Now)
 	require.NoError(t, err)
 	for name, c := range map[string]struct {
@@ -179,55 +179,55 @@ func TestConflictsAwayFromPages(t *testing.T) {
 		insist       bool     // on the first
 	}{
 		"one label twice": {
-			[]edit.Op{edit.EditEntry{Entry: 20, Fields: change(edit.Label, "Links", "Mine")}},
-			[]edit.Op{edit.EditEntry{Entry: 20, Fields: change(edit.Label, "Links", "Theirs")}},
+			[]edit.Op{edit.OpEditEntry{Entry: 20, Fields: change(edit.FieldLabel, "Links", "Mine")}},
+			[]edit.Op{edit.OpEditEntry{Entry: 20, Fields: change(edit.FieldLabel, "Links", "Theirs")}},
 			[]string{"conflict"},
 			true,
 		},
 		"what follows on one field waits": {
-			[]edit.Op{edit.EditEntry{Entry: 20, Fields: change(edit.Label, "Links", "A")}, edit.EditEntry{Entry: 20, Fields: change(edit.Label, "A", "B")}, edit.EditEntry{Entry: 20, Fields: change(edit.On, "yes", "no")}},
-			[]edit.Op{edit.EditEntry{Entry: 20, Fields: change(edit.Label, "Links", "Theirs")}},
+			[]edit.Op{edit.OpEditEntry{Entry: 20, Fields: change(edit.FieldLabel, "Links", "A")}, edit.OpEditEntry{Entry: 20, Fields: change(edit.FieldLabel, "A", "B")}, edit.OpEditEntry{Entry: 20, Fields: change(edit.FieldOn, "yes", "no")}},
+			[]edit.Op{edit.OpEditEntry{Entry: 20, Fields: change(edit.FieldLabel, "Links", "Theirs")}},
 			[]string{"conflict", "waits"},
 			true,
 		},
 		"an item below one that is gone, and what is done to it": {
-			[]edit.Op{put(50, 20, "page:1", "New"), edit.EditEntry{Entry: 50, Fields: change(edit.Label, "New", "Newer")}, put(51, 50, "page:1", "")},
-			[]edit.Op{edit.TakeEntry{Entry: 20}},
+			[]edit.Op{put(50, 20, "page:1", "New"), edit.OpEditEntry{Entry: 50, Fields: change(edit.FieldLabel, "New", "Newer")}, put(51, 50, "page:1", "")},
+			[]edit.Op{edit.OpTakeEntry{Entry: 20}},
 			[]string{"conflict", "waits", "waits"},
 			false,
 		},
-		"taken out here, filled there":  {[]edit.Op{edit.TakeEntry{Entry: 20}}, []edit.Op{put(60, 20, "page:1", "")}, []string{"conflict"}, true},
-		"taken out here, renamed there": {[]edit.Op{edit.TakeEntry{Entry: 20}}, []edit.Op{edit.EditEntry{Entry: 21, Fields: change(edit.Label, "", "Theirs")}}, []string{"conflict"}, true},
+		"taken out here, filled there":  {[]edit.Op{edit.OpTakeEntry{Entry: 20}}, []edit.Op{put(60, 20, "page:1", "")}, []string{"conflict"}, true},
+		"taken out here, renamed there": {[]edit.Op{edit.OpTakeEntry{Entry: 20}}, []edit.Op{edit.OpEditEntry{Entry: 21, Fields: change(edit.FieldLabel, "", "Theirs")}}, []string{"conflict"}, true},
 		"moved twice": {
-			[]edit.Op{edit.MoveEntry{Entry: 21, To: edit.Gap{Menu: 1}}, edit.MoveEntry{Entry: 21, To: edit.Gap{Menu: 7}}},
-			[]edit.Op{edit.MoveEntry{Entry: 21, To: edit.Gap{Menu: 7}}},
+			[]edit.Op{edit.OpMoveEntry{Entry: 21, To: edit.Gap{Menu: 1}}, edit.OpMoveEntry{Entry: 21, To: edit.Gap{Menu: 7}}},
+			[]edit.Op{edit.OpMoveEntry{Entry: 21, To: edit.Gap{Menu: 7}}},
 			[]string{"conflict", "waits"},
 			true,
 		},
 		"conditions of one place": {
-			[]edit.Op{edit.EditPlacement{Placement: 40, Fields: change(edit.Where, "", "branch:1")}},
-			[]edit.Op{edit.EditPlacement{Placement: 40, Fields: change(edit.Where, "", "page:1")}},
+			[]edit.Op{edit.OpEditPlacement{Placement: 40, Fields: change(edit.FieldWhere, "", "branch:1")}},
+			[]edit.Op{edit.OpEditPlacement{Placement: 40, Fields: change(edit.FieldWhere, "", "page:1")}},
 			[]string{"conflict"},
 			true,
 		},
 		"a place taken out here, conditioned there": {
-			[]edit.Op{edit.TakePlacement{Placement: 40}, edit.TakeBlock{Was: edit.MakeBlock{Block: 30}}},
-			[]edit.Op{edit.EditPlacement{Placement: 40, Fields: change(edit.Audience, "", "staff")}},
+			[]edit.Op{edit.OpTakePlacement{Placement: 40}, edit.OpTakeBlock{Was: edit.OpMakeBlock{Block: 30}}},
+			[]edit.Op{edit.OpEditPlacement{Placement: 40, Fields: change(edit.FieldAudience, "", "staff")}},
 			[]string{"conflict", "conflict"},
 			true,
 		},
-		"a block renamed twice": {[]edit.Op{edit.EditBlock{Block: 30, Fields: change(edit.Name, "Rota", "Mine")}}, []edit.Op{edit.EditBlock{Block: 30, Fields: change(edit.Name, "Rota", "Theirs")}}, []string{"conflict"}, true},
+		"a block renamed twice": {[]edit.Op{edit.OpEditBlock{Block: 30, Fields: change(edit.FieldName, "Rota", "Mine")}}, []edit.Op{edit.OpEditBlock{Block: 30, Fields: change(edit.FieldName, "Rota", "Theirs")}}, []string{"conflict"}, true},
 		"a block that is gone, with its new place": {
-			[]edit.Op{edit.EditBlock{Block: 30, Fields: change(edit.Title, "", "Title")}, edit.PutPlacement{Placement: 41, Block: 30, Slot: edit.Slot{Region: "header"}}, edit.MovePlacement{Placement: 41, To: edit.Slot{Region: "side"}}},
-			[]edit.Op{edit.TakePlacement{Placement: 40}, edit.TakeBlock{Was: edit.MakeBlock{Block: 30}}},
+			[]edit.Op{edit.OpEditBlock{Block: 30, Fields: change(edit.FieldTitle, "", "Title")}, edit.OpPutPlacement{Placement: 41, Block: 30, Slot: edit.Slot{Region: "header"}}, edit.OpMovePlacement{Placement: 41, To: edit.Slot{Region: "side"}}},
+			[]edit.Op{edit.OpTakePlacement{Placement: 40}, edit.OpTakeBlock{Was: edit.OpMakeBlock{Block: 30}}},
 			[]string{"conflict", "conflict", "waits"},
 			false,
 		},
-		"a menu renamed twice": {[]edit.Op{edit.EditMenu{Menu: 7, Fields: change(edit.Name, "Other", "Mine")}}, []edit.Op{edit.EditMenu{Menu: 7, Fields: change(edit.Name, "Other", "Theirs")}}, []string{"conflict"}, true},
-		"a setting twice":      {[]edit.Op{edit.EditSettings{Fields: change(edit.NotFoundPage, "", "1")}}, []edit.Op{edit.EditSettings{Fields: change(edit.NotFoundPage, "", "2")}}, []string{"conflict"}, true},
+		"a menu renamed twice": {[]edit.Op{edit.OpEditMenu{Menu: 7, Fields: change(edit.FieldName, "Other", "Mine")}}, []edit.Op{edit.OpEditMenu{Menu: 7, Fields: change(edit.FieldName, "Other", "Theirs")}}, []string{"conflict"}, true},
+		"a setting twice":      {[]edit.Op{edit.OpEditSettings{Fields: change(edit.FieldNotFoundPage, "", "1")}}, []edit.Op{edit.OpEditSettings{Fields: change(edit.FieldNotFoundPage, "", "2")}}, []string{"conflict"}, true},
 		"an item to a page that others binned, made by a page that waits": {
-			[]edit.Op{edit.Make{Page: 90, Place: edit.Place{Parent: sailings}, Fields: change(edit.Label, "", "New")}, put(70, 0, "page:90", ""), edit.EditPlacement{Placement: 40, Fields: change(edit.Where, "", "branch:90")}},
-			[]edit.Op{edit.Bin{Page: sailings}},
+			[]edit.Op{edit.OpMake{Page: 90, Place: edit.Place{Parent: sailings}, Fields: change(edit.FieldLabel, "", "New")}, put(70, 0, "page:90", ""), edit.OpEditPlacement{Placement: 40, Fields: change(edit.FieldWhere, "", "branch:90")}},
+			[]edit.Op{edit.OpBin{Page: sailings}},
 			[]string{"conflict", "waits", "waits"},
 			false,
 		},
@@ -268,25 +268,25 @@ func TestConflictsAwayFromPages(t *testing.T) {
 func TestAlong(t *testing.T) {
 	s := testkit.Outline(t, "Home\n  Two\n  Three\n  Four\n  Five\n  Six")
 	set := func(page site.PageID, field edit.Field) edit.Op {
-		return edit.Edit{Page: page, Fields: []edit.FieldChange{{Field: field}}}
+		return edit.OpEdit{Page: page, Fields: []edit.FieldChange{{Field: field}}}
 	}
 	put := func(id, below site.EntryID, page string) edit.Op {
-		return edit.PutEntries{
+		return edit.OpPutEntries{
 			Gap:     edit.Gap{Menu: 1, Parent: below},
-			Entries: []edit.EntryForm{{ID: id, Fields: map[edit.Field]string{edit.Shows: page}}},
+			Entries: []edit.EntryForm{{ID: id, Fields: map[edit.Field]string{edit.FieldShows: page}}},
 		}
 	}
 	steps := [][]edit.Op{
-		{edit.Make{Page: 90, Place: edit.Place{Parent: 1}}},
-		{set(2, edit.Label)},
-		{edit.Make{Page: 91, Place: edit.Place{Parent: 90}}},
-		{set(91, edit.Status)},
-		{set(3, edit.Label)},
+		{edit.OpMake{Page: 90, Place: edit.Place{Parent: 1}}},
+		{set(2, edit.FieldLabel)},
+		{edit.OpMake{Page: 91, Place: edit.Place{Parent: 90}}},
+		{set(91, edit.FieldStatus)},
+		{set(3, edit.FieldLabel)},
 		{put(50, 0, "page:3")},
-		{edit.EditEntry{Entry: 50, Fields: []edit.FieldChange{{Field: edit.Label}}}},
-		{set(2, edit.Listed), set(4, edit.Listed)},
-		{set(4, edit.Listed)},
-		{edit.Move{Page: 5, To: edit.Place{Parent: 6}}},
+		{edit.OpEditEntry{Entry: 50, Fields: []edit.FieldChange{{Field: edit.FieldLabel}}}},
+		{set(2, edit.FieldListed), set(4, edit.FieldListed)},
+		{set(4, edit.FieldListed)},
+		{edit.OpMove{Page: 5, To: edit.Place{Parent: 6}}},
 	}
 	for page, want := range map[site.PageID][]int{
 		91: {0, 2, 3},

@@ -12,53 +12,53 @@ import (
 
 // Fields of the settings, besides Layout.
 const (
-	NotFoundPage Field = "not_found_page" // ids of pages, or empty
-	NoAccessPage Field = "no_access_page"
-	SignInPage   Field = "sign_in_page"
-	ClosedPage   Field = "closed_page"
-	Closed       Field = "closed"      // yes, no
-	PaleBadges   Field = "pale_badges" // yes, no
-	Register     Field = "register"    // yes, no
-	BinDays      Field = "bin_days"
-	SiteName     Field = "site_name"
-	Language     Field = "language" // BCP 47
-	Zone         Field = "zone"     // name in the tz database
-	Dates        Field = "date_order"
+	FieldNotFoundPage Field = "not_found_page" // ids of pages, or empty
+	FieldNoAccessPage Field = "no_access_page"
+	FieldSignInPage   Field = "sign_in_page"
+	FieldClosedPage   Field = "closed_page"
+	FieldClosed       Field = "closed"      // yes, no
+	FieldPaleBadges   Field = "pale_badges" // yes, no
+	FieldRegister     Field = "register"    // yes, no
+	FieldBinDays      Field = "bin_days"
+	FieldSiteName     Field = "site_name"
+	FieldLanguage     Field = "language" // BCP 47
+	FieldZone         Field = "zone"     // name in the tz database
+	FieldDates        Field = "date_order"
 )
 
 type (
-	// EditSettings sets what holds for the whole site.
-	EditSettings struct {
+	// OpEditSettings sets what holds for the whole site.
+	OpEditSettings struct {
 		Fields []FieldChange `json:"fields"`
 	}
-	// EditKind sets the layout of the pages of a kind.
-	EditKind struct {
+	// OpEditKind sets the layout of the pages of a kind.
+	OpEditKind struct {
 		Kind   string        `json:"kind"`
 		Fields []FieldChange `json:"fields"`
 	}
 )
 
-func (EditSettings) Subject() site.PageID { return 0 }
-func (EditSettings) name() string         { return "edit-settings" }
-func (EditSettings) Needs() []site.Action { return []site.Action{site.Keep} }
-func (o EditSettings) Inverse() Op        { return EditSettings{turned(o.Fields)} }
-func (EditKind) Subject() site.PageID     { return 0 }
-func (EditKind) name() string             { return "edit-kind" }
-func (EditKind) Needs() []site.Action     { return []site.Action{site.Keep} }
-func (o EditKind) Inverse() Op            { return EditKind{o.Kind, turned(o.Fields)} }
+func (OpEditSettings) Subject() site.PageID { return 0 }
+func (OpEditSettings) name() string         { return "edit-settings" }
+func (OpEditSettings) Needs() []site.Action { return []site.Action{site.ActionKeep} }
+func (o OpEditSettings) Inverse() Op        { return OpEditSettings{turned(o.Fields)} }
+func (OpEditKind) Subject() site.PageID     { return 0 }
+func (OpEditKind) name() string             { return "edit-kind" }
+func (OpEditKind) Needs() []site.Action     { return []site.Action{site.ActionKeep} }
+func (o OpEditKind) Inverse() Op            { return OpEditKind{o.Kind, turned(o.Fields)} }
 
 // settingsTable is every setting that a draft can change.
 var settingsTable = table[site.Settings]{
-	special(NotFoundPage, func(s *site.Settings) *site.PageID { return &s.NotFound }),
-	special(NoAccessPage, func(s *site.Settings) *site.PageID { return &s.NoAccess }),
-	special(SignInPage, func(s *site.Settings) *site.PageID { return &s.SignIn }),
-	special(ClosedPage, func(s *site.Settings) *site.PageID { return &s.Shut }),
-	flag(Closed, func(s *site.Settings) *bool { return &s.Closed }),
-	flag(Register, func(s *site.Settings) *bool { return &s.Register }),
-	flag(PaleBadges, func(s *site.Settings) *bool { return &s.PaleBadges }),
-	layout(Layout, func(s *site.Settings) *string { return &s.Layout }),
+	special(FieldNotFoundPage, func(s *site.Settings) *site.PageID { return &s.NotFound }),
+	special(FieldNoAccessPage, func(s *site.Settings) *site.PageID { return &s.NoAccess }),
+	special(FieldSignInPage, func(s *site.Settings) *site.PageID { return &s.SignIn }),
+	special(FieldClosedPage, func(s *site.Settings) *site.PageID { return &s.Shut }),
+	flag(FieldClosed, func(s *site.Settings) *bool { return &s.Closed }),
+	flag(FieldRegister, func(s *site.Settings) *bool { return &s.Register }),
+	flag(FieldPaleBadges, func(s *site.Settings) *bool { return &s.PaleBadges }),
+	layout(FieldLayout, func(s *site.Settings) *string { return &s.Layout }),
 	{
-		SiteName,
+		FieldSiteName,
 		func(s *site.Settings) string { return s.Name },
 		func(_ *site.Site, s *site.Settings, value string) (err error) {
 			s.Name, err = oneLine(value, "The name of the site", 80)
@@ -66,7 +66,7 @@ var settingsTable = table[site.Settings]{
 		},
 	},
 	{
-		Language,
+		FieldLanguage,
 		func(s *site.Settings) string { return s.Language },
 		func(_ *site.Site, s *site.Settings, value string) error {
 			if s.Language = value; !site.KnowsLanguage(value) {
@@ -76,7 +76,7 @@ var settingsTable = table[site.Settings]{
 		},
 	},
 	{
-		Zone,
+		FieldZone,
 		func(s *site.Settings) string { return s.Zone.String() },
 		func(_ *site.Site, s *site.Settings, value string) error {
 			zone, known := site.LoadZone(value)
@@ -88,15 +88,15 @@ var settingsTable = table[site.Settings]{
 		},
 	},
 	{
-		Dates,
-		func(s *site.Settings) string { return string(cmp.Or(s.Dates, site.DayMonth)) },
+		FieldDates,
+		func(s *site.Settings) string { return string(cmp.Or(s.Dates, site.DatesDayMonth)) },
 		func(_ *site.Site, s *site.Settings, value string) (err error) {
-			s.Dates, err = oneOf(value, site.DayMonth, site.MonthDay, site.YearMonth)
+			s.Dates, err = oneOf(value, site.DatesDayMonth, site.DatesMonthDay, site.DatesYearMonth)
 			return err
 		},
 	},
 	{
-		BinDays,
+		FieldBinDays,
 		func(s *site.Settings) string { return strconv.Itoa(s.BinDays) },
 		func(_ *site.Site, s *site.Settings, value string) error {
 			days, err := strconv.Atoi(value)
@@ -112,7 +112,7 @@ var settingsTable = table[site.Settings]{
 // SettingValue gives a setting in its canonical form.
 func SettingValue(s site.Settings, field Field) string { return settingsTable.value(&s, field) }
 
-var kindTable = table[site.Kind]{layout(Layout, func(k *site.Kind) *string { return &k.Layout })}
+var kindTable = table[site.Kind]{layout(FieldLayout, func(k *site.Kind) *string { return &k.Layout })}
 
 // special is a column of a page that stands in for others.
 func special(field Field, of func(*site.Settings) *site.PageID) column[site.Settings] {
@@ -135,7 +135,7 @@ func special(field Field, of func(*site.Settings) *site.PageID) column[site.Sett
 	}}
 }
 
-func (o EditSettings) apply(st *state) (Op, error) {
+func (o OpEditSettings) apply(st *state) (Op, error) {
 	settings := st.Peek().Settings()
 	var err error
 	o.Fields, err = settingsTable.change(st.Peek(), &settings, o.Fields, func(field Field, mine, theirs string) error {
@@ -164,7 +164,7 @@ func (o EditSettings) apply(st *state) (Op, error) {
 	return o, nil
 }
 
-func (o EditKind) apply(st *state) (Op, error) {
+func (o OpEditKind) apply(st *state) (Op, error) {
 	kinds := slices.Clone(st.Peek().Kinds())
 	at := slices.IndexFunc(kinds, func(k site.Kind) bool { return k.Key == o.Kind })
 	if at < 0 {
@@ -197,10 +197,10 @@ type Special struct {
 // Specials gives the four of them.
 func Specials(settings site.Settings) []Special {
 	return []Special{
-		{NotFoundPage, "“not found”", settings.NotFound},
-		{NoAccessPage, "“no access”", settings.NoAccess},
-		{SignInPage, "sign-in", settings.SignIn},
-		{ClosedPage, "“closed”", settings.Shut},
+		{FieldNotFoundPage, "“not found”", settings.NotFound},
+		{FieldNoAccessPage, "“no access”", settings.NoAccess},
+		{FieldSignInPage, "sign-in", settings.SignIn},
+		{FieldClosedPage, "“closed”", settings.Shut},
 	}
 }
 

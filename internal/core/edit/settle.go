@@ -13,7 +13,7 @@ import (
 // that the edits touched first is online. A page that begins later has a first moment in the future, which moves with
 // its window until it has come (rules 3.2).
 func Settle(was, is *site.Site, at time.Time) *site.Site {
-	b := is.Edit()
+	b := is.Builder()
 	changes := site.Changes(was, is)
 	for _, change := range changes {
 		if change.Is != nil && (change.Was == nil || !sameSpell(change.Was, change.Is)) {

@@ -31,7 +31,7 @@ func ApplyAll(s *site.Site, ops []Op, now time.Time) (*site.Site, []Op, error) {
 // be derived are derived anew where the step changes what is free (rules 3.2).
 func ApplyNext(base, s *site.Site, earlier [][]Op, ops []Op, now time.Time) (*site.Site, []Op, error) {
 	st := newState(base, now, func() map[site.PageID]bool { return openIn(earlier) })
-	st.Builder = s.Edit()
+	st.Builder = s.Builder()
 	settled := make([]Op, len(ops))
 	for i, op := range ops {
 		made, err := op.apply(st)
@@ -132,15 +132,15 @@ func openIn(steps [][]Op) map[site.PageID]bool {
 // noteOpen keeps whether a settled operation left a page's segment to be derived.
 func noteOpen(open map[site.PageID]bool, op Op) {
 	switch o := op.(type) {
-	case Make:
+	case OpMake:
 		noteOpenFields(open, o.Page, o.Fields)
-	case Edit:
+	case OpEdit:
 		noteOpenFields(open, o.Page, o.Fields)
-	case Move:
+	case OpMove:
 		if o.From.Parent != o.To.Parent {
 			open[o.Page] = true
 		}
-	case Restore:
+	case OpRestore:
 		open[o.Page] = o.Segment != nil
 	}
 }
@@ -148,10 +148,10 @@ func noteOpen(open map[site.PageID]bool, op Op) {
 func noteOpenFields(open map[site.PageID]bool, page site.PageID, changes []FieldChange) {
 	for _, c := range changes {
 		switch {
-		case c.Field == Segment:
+		case c.Field == FieldSegment:
 			open[page] = isOpen(c.New) || c.Derived
 			return
-		case c.Field == Label:
+		case c.Field == FieldLabel:
 			open[page] = true
 		}
 	}
@@ -163,13 +163,13 @@ func (st *state) done(op, made Op) {
 	noteOpen(st.open, made)
 	given := false
 	switch o := op.(type) {
-	case Make:
+	case OpMake:
 		given = derives(o.Fields)
-	case Edit:
+	case OpEdit:
 		given = derives(o.Fields)
-	case Move:
+	case OpMove:
 		given = o.Segment != nil || o.Back // going back it keeps its segment, as one that is restored does
-	case Restore:
+	case OpRestore:
 		given = true // it keeps its segment if that is free, which the step's end says
 	}
 	if given {
@@ -178,7 +178,7 @@ func (st *state) done(op, made Op) {
 }
 
 func derives(changes []FieldChange) bool {
-	return slices.ContainsFunc(changes, func(c FieldChange) bool { return c.Field == Segment && c.Derived })
+	return slices.ContainsFunc(changes, func(c FieldChange) bool { return c.Field == FieldSegment && c.Derived })
 }
 
 // deriveSegments settles the segments that are left to be derived, among the children of every page that lost or gained
@@ -269,19 +269,19 @@ func (st *state) fillIn(settled []Op) {
 		if p == nil || seen[p.ID] {
 			continue
 		}
-		is := Value(p, Segment)
+		is := Value(p, FieldSegment)
 		switch o := op.(type) {
-		case Make:
+		case OpMake:
 			o.Fields, seen[p.ID] = filledIn(o.Fields, is), true
 			settled[i] = o
-		case Edit:
+		case OpEdit:
 			o.Fields = filledIn(o.Fields, is)
-			seen[p.ID] = slices.ContainsFunc(o.Fields, func(c FieldChange) bool { return c.Field == Segment })
+			seen[p.ID] = slices.ContainsFunc(o.Fields, func(c FieldChange) bool { return c.Field == FieldSegment })
 			settled[i] = o
-		case Move:
+		case OpMove:
 			o.Segment, seen[p.ID] = filledInOne(o.Segment, is), o.Segment != nil
 			settled[i] = o
-		case Restore:
+		case OpRestore:
 			o.Segment, seen[p.ID] = filledInOne(o.Segment, is), true
 			settled[i] = o
 		}
@@ -289,7 +289,7 @@ func (st *state) fillIn(settled []Op) {
 }
 
 func filledIn(changes []FieldChange, segment string) []FieldChange {
-	at := slices.IndexFunc(changes, func(c FieldChange) bool { return c.Field == Segment && c.Derived })
+	at := slices.IndexFunc(changes, func(c FieldChange) bool { return c.Field == FieldSegment && c.Derived })
 	if at < 0 {
 		return changes
 	}
@@ -304,7 +304,7 @@ func filledInOne(change *FieldChange, segment string) *FieldChange {
 	if change == nil || change.Old == segment {
 		return nil
 	}
-	return &FieldChange{Segment, change.Old, segment, true}
+	return &FieldChange{FieldSegment, change.Old, segment, true}
 }
 
 // clashes gives the addresses that would lead to two pages after the step (rules 3.3).

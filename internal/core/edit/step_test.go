@@ -17,7 +17,7 @@ import (
 )
 
 func fieldEdit(s *site.Site, page site.PageID, field edit.Field, value string) edit.Op {
-	return edit.Edit{
+	return edit.OpEdit{
 		Page:   page,
 		Fields: []edit.FieldChange{{Field: field, Old: edit.Value(s.Page(page), field), New: value}},
 	}
@@ -26,7 +26,7 @@ func fieldEdit(s *site.Site, page site.PageID, field edit.Field, value string) e
 func TestAStepIsOneChange(t *testing.T) {
 	s := testkit.Outline(t, "Home\n  Fares\n  Routes\n  Piers\n    North\n    Fares")
 	fares, routes, piers, below := site.PageID(2), site.PageID(3), site.PageID(4), site.PageID(6)
-	swap := []edit.Op{fieldEdit(s, fares, edit.Segment, "routes"), fieldEdit(s, routes, edit.Segment, "fares")}
+	swap := []edit.Op{fieldEdit(s, fares, edit.FieldSegment, "routes"), fieldEdit(s, routes, edit.FieldSegment, "fares")}
 	for _, ops := range [][]edit.Op{swap, {swap[1], swap[0]}} {
 		next, settled, err := edit.ApplyAll(s, ops, testkit.Now)
 		require.NoError(t, err)
@@ -38,11 +38,11 @@ func TestAStepIsOneChange(t *testing.T) {
 	_, _, err := edit.ApplyAll(s, swap[:1], testkit.Now)
 	assert.ErrorContains(t, err, "“Routes” already has the address /routes; choose another last part for “Fares”.")
 
-	takes := []edit.Op{edit.Move{Page: below, To: edit.Place{Parent: 1}}, edit.Bin{Page: fares}}
+	takes := []edit.Op{edit.OpMove{Page: below, To: edit.Place{Parent: 1}}, edit.OpBin{Page: fares}}
 	next, _, err := edit.ApplyAll(s, takes, testkit.Now)
 	require.NoError(t, err, "a page takes what another leaves later in the step")
 	assert.Equal(t, "/fares", address.Of(next, below))
-	own := []edit.Op{fieldEdit(s, piers, edit.OwnAddress, "/fares"), fieldEdit(s, fares, edit.Segment, "prices")}
+	own := []edit.Op{fieldEdit(s, piers, edit.FieldOwnAddress, "/fares"), fieldEdit(s, fares, edit.FieldSegment, "prices")}
 	next, _, err = edit.ApplyAll(s, own, testkit.Now)
 	require.NoError(t, err)
 	assert.Equal(t, "/fares", address.Of(next, piers))
@@ -53,13 +53,13 @@ func TestAStepIsOneChange(t *testing.T) {
 func TestWhatStandsOnlyTogetherWaitsTogether(t *testing.T) {
 	s := testkit.Outline(t, "Home\n  Fares | segment=fares\n  Routes | segment=routes\n  Piers")
 	swap := []edit.Op{
-		fieldEdit(s, 2, edit.Segment, "routes"),
-		fieldEdit(s, 3, edit.Segment, "fares"),
-		fieldEdit(s, 4, edit.Label, "Harbours"),
+		fieldEdit(s, 2, edit.FieldSegment, "routes"),
+		fieldEdit(s, 3, edit.FieldSegment, "fares"),
+		fieldEdit(s, 4, edit.FieldLabel, "Harbours"),
 	}
 	theirs, _, err := edit.Apply(
 		s,
-		edit.Edit{Page: 2, Fields: []edit.FieldChange{{Field: edit.OwnAddress, New: "/harbour-fares"}}},
+		edit.OpEdit{Page: 2, Fields: []edit.FieldChange{{Field: edit.FieldOwnAddress, New: "/harbour-fares"}}},
 		testkit.Now,
 	)
 	require.NoError(t, err)
@@ -68,8 +68,8 @@ func TestWhatStandsOnlyTogetherWaitsTogether(t *testing.T) {
 	assert.Empty(t, held)
 
 	theirs, _, err = edit.ApplyAll(s, []edit.Op{
-		edit.Make{Page: 9, Place: edit.Place{Parent: 1}, Fields: []edit.FieldChange{{Field: edit.Label, New: "Mail"}}},
-		fieldEdit(s, 3, edit.Segment, "lines"),
+		edit.OpMake{Page: 9, Place: edit.Place{Parent: 1}, Fields: []edit.FieldChange{{Field: edit.FieldLabel, New: "Mail"}}},
+		fieldEdit(s, 3, edit.FieldSegment, "lines"),
 	}, testkit.Now)
 	require.NoError(t, err)
 	r = edit.NewRebase(theirs, testkit.Now)
@@ -79,7 +79,7 @@ func TestWhatStandsOnlyTogetherWaitsTogether(t *testing.T) {
 
 	taken, _, err := edit.ApplyAll(
 		s,
-		[]edit.Op{fieldEdit(s, 4, edit.Segment, "berths"), fieldEdit(s, 2, edit.Segment, "piers")},
+		[]edit.Op{fieldEdit(s, 4, edit.FieldSegment, "berths"), fieldEdit(s, 2, edit.FieldSegment, "piers")},
 		testkit.Now,
 	)
 	require.NoError(t, err)
@@ -89,17 +89,17 @@ func TestWhatStandsOnlyTogetherWaitsTogether(t *testing.T) {
 
 	stays, _, err := edit.Apply(
 		s,
-		edit.Edit{Page: 2, Fields: []edit.FieldChange{{Field: edit.Label, Old: "Fares", New: "Prices"}}},
+		edit.OpEdit{Page: 2, Fields: []edit.FieldChange{{Field: edit.FieldLabel, Old: "Fares", New: "Prices"}}},
 		testkit.Now,
 	)
 	require.NoError(t, err)
 	held = nil
 	r = edit.NewRebase(stays, testkit.Now)
-	stale := edit.Edit{
+	stale := edit.OpEdit{
 		Page: 2,
 		Fields: []edit.FieldChange{
-			{Field: edit.Label, Old: "Fares", New: "Costs"},
-			{Field: edit.Segment, Old: "fares", New: "routes"},
+			{Field: edit.FieldLabel, Old: "Fares", New: "Costs"},
+			{Field: edit.FieldSegment, Old: "fares", New: "routes"},
 		},
 	}
 	_, held = r.Add([]edit.Op{stale, swap[1]})
@@ -133,27 +133,27 @@ func drawChanges(t *rapid.T, s *site.Site) []edit.Op {
 	})
 	names := rapid.SampledFrom([]string{"Fares", "Winter", "Summer", "Prices", "Files"})
 	for i := range rapid.IntRange(1, 3).Draw(t, "makes") {
-		ops = append(ops, edit.Make{
+		ops = append(ops, edit.OpMake{
 			Page: site.PageID(500 + i), Place: edit.Place{Parent: rapid.SampledFrom(tops).Draw(t, "in")},
-			Fields: []edit.FieldChange{{Field: edit.Label, New: names.Draw(t, "label")}},
+			Fields: []edit.FieldChange{{Field: edit.FieldLabel, New: names.Draw(t, "label")}},
 		})
 	}
 	for _, page := range leaves {
 		switch rapid.IntRange(0, 5).Draw(t, "what") {
 		case 0:
-			ops = append(ops, fieldEdit(s, page, edit.Label, names.Draw(t, "label")))
+			ops = append(ops, fieldEdit(s, page, edit.FieldLabel, names.Draw(t, "label")))
 		case 1:
 			ops = append(
 				ops,
 				fieldEdit(
 					s,
 					page,
-					edit.Segment,
+					edit.FieldSegment,
 					rapid.SampledFrom([]string{"fares", "winter", "summer", "~"}).Draw(t, "segment"),
 				),
 			)
 		case 2:
-			ops = append(ops, edit.Move{Page: page, To: edit.Place{Parent: rapid.SampledFrom(tops).Draw(t, "to")}})
+			ops = append(ops, edit.OpMove{Page: page, To: edit.Place{Parent: rapid.SampledFrom(tops).Draw(t, "to")}})
 		}
 	}
 	return ops
@@ -196,7 +196,7 @@ func TestADraftDerivesTheSameStepByStepAndFromItsLog(t *testing.T) {
 		for range rapid.IntRange(1, 4).Draw(t, "steps") {
 			ops := drawChanges(t, s)
 			for i, op := range ops {
-				if made, is := op.(edit.Make); is {
+				if made, is := op.(edit.OpMake); is {
 					made.Page += site.PageID(10 * len(log))
 					ops[i] = made
 				}

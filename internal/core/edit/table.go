@@ -154,7 +154,7 @@ func instant[T any](field Field, of func(*T) *time.Time) column[T] {
 // audience is a column of who may see a thing.
 func audience[T any](of func(*T) *site.Audience) column[T] {
 	return column[T]{
-		Audience,
+		FieldAudience,
 		func(t *T) string { return string(*of(t)) },
 		func(s *site.Site, t *T, value string) (err error) {
 			*of(t), err = ParseAudience(s, value)

@@ -16,7 +16,7 @@ type tie struct {
 }
 
 // placeField stands for where a thing stands.
-const placeField Field = "place"
+const fieldPlace Field = "place"
 
 func pageTie(id site.PageID) tie           { return tie{sort: "page", id: int64(id)} }
 func menuTie(id site.MenuID) tie           { return tie{sort: "menu", id: int64(id)} }
@@ -29,15 +29,15 @@ func (t tie) of(field Field) tie { t.field = field; return t }
 // makes gives the things that are there only if the operation is done.
 func makes(op Op) []tie {
 	switch o := op.(type) {
-	case Make:
+	case OpMake:
 		return []tie{pageTie(o.Page)}
-	case MakeMenu:
+	case OpMakeMenu:
 		return append(made(o.Entries), menuTie(o.Menu))
-	case PutEntries:
+	case OpPutEntries:
 		return made(o.Entries)
-	case MakeBlock:
+	case OpMakeBlock:
 		return []tie{blockTie(o.Block)}
-	case PutPlacement:
+	case OpPutPlacement:
 		return []tie{placementTie(o.Placement)}
 	}
 	return nil
@@ -54,41 +54,41 @@ func made(entries []EntryForm) []tie {
 // uses gives the things that must be there for the operation.
 func uses(op Op) []tie {
 	switch o := op.(type) {
-	case Make:
+	case OpMake:
 		return []tie{pageTie(o.Place.Parent)}
-	case Move:
+	case OpMove:
 		return []tie{pageTie(o.Page), pageTie(o.To.Parent)}
-	case PutEntries:
+	case OpPutEntries:
 		ties := []tie{menuTie(o.Gap.Menu), itemTie(o.Gap.Parent)}
 		for _, form := range o.Entries {
 			ties = append(ties, named(form.Fields)...)
 		}
 		return ties
-	case TakeEntry:
+	case OpTakeEntry:
 		return []tie{itemTie(o.Entry)}
-	case EditEntry:
+	case OpEditEntry:
 		return append(namedAnew(o.Fields), itemTie(o.Entry))
-	case MoveEntry:
+	case OpMoveEntry:
 		return []tie{itemTie(o.Entry), menuTie(o.To.Menu), itemTie(o.To.Parent)}
-	case TakeMenu:
+	case OpTakeMenu:
 		return []tie{menuTie(o.Was.Menu)}
-	case EditMenu:
+	case OpEditMenu:
 		return []tie{menuTie(o.Menu)}
-	case MakeBlock:
+	case OpMakeBlock:
 		return named(o.Fields)
-	case TakeBlock:
+	case OpTakeBlock:
 		return []tie{blockTie(o.Was.Block)}
-	case EditBlock:
+	case OpEditBlock:
 		return append(namedAnew(o.Fields), blockTie(o.Block))
-	case PutPlacement:
+	case OpPutPlacement:
 		return append(named(o.Fields), blockTie(o.Block))
-	case TakePlacement:
+	case OpTakePlacement:
 		return []tie{placementTie(o.Placement)}
-	case EditPlacement:
+	case OpEditPlacement:
 		return append(namedAnew(o.Fields), placementTie(o.Placement))
-	case MovePlacement:
+	case OpMovePlacement:
 		return []tie{placementTie(o.Placement)}
-	case EditSettings:
+	case OpEditSettings:
 		return chosenPages(o.Fields)
 	}
 	return []tie{pageTie(op.Subject())}
@@ -97,25 +97,25 @@ func uses(op Op) []tie {
 // sets gives the fields and places that the operation sets on things that were there before.
 func sets(op Op) []tie {
 	switch o := op.(type) {
-	case Edit:
+	case OpEdit:
 		return fieldTies(pageTie(o.Page), o.Fields)
-	case Move:
-		return []tie{pageTie(o.Page).of(placeField)}
-	case EditEntry:
+	case OpMove:
+		return []tie{pageTie(o.Page).of(fieldPlace)}
+	case OpEditEntry:
 		return fieldTies(itemTie(o.Entry), o.Fields)
-	case MoveEntry:
-		return []tie{itemTie(o.Entry).of(placeField)}
-	case EditMenu:
+	case OpMoveEntry:
+		return []tie{itemTie(o.Entry).of(fieldPlace)}
+	case OpEditMenu:
 		return fieldTies(menuTie(o.Menu), o.Fields)
-	case EditBlock:
+	case OpEditBlock:
 		return fieldTies(blockTie(o.Block), o.Fields)
-	case EditPlacement:
+	case OpEditPlacement:
 		return fieldTies(placementTie(o.Placement), o.Fields)
-	case MovePlacement:
-		return []tie{placementTie(o.Placement).of(placeField)}
-	case EditSettings:
+	case OpMovePlacement:
+		return []tie{placementTie(o.Placement).of(fieldPlace)}
+	case OpEditSettings:
 		return fieldTies(tie{sort: "settings"}, o.Fields)
-	case EditKind:
+	case OpEditKind:
 		return fieldTies(tie{sort: "kind", key: o.Kind}, o.Fields)
 	}
 	return nil
@@ -135,7 +135,7 @@ var naming = regexp.MustCompile(`\b(page|branch|menu):(\d+)`)
 
 func named(fields map[Field]string) []tie {
 	var ties []tie
-	for _, field := range []Field{Shows, Piece, Where, Except} {
+	for _, field := range []Field{FieldShows, FieldPiece, FieldWhere, FieldExcept} {
 		for _, found := range naming.FindAllStringSubmatch(fields[field], -1) {
 			id, _ := strconv.ParseInt(found[2], 10, 64)
 			if found[1] == "menu" {
@@ -161,7 +161,7 @@ func chosenPages(changes []FieldChange) []tie {
 	var ties []tie
 	for _, c := range changes {
 		switch c.Field {
-		case NotFoundPage, NoAccessPage, SignInPage, ClosedPage:
+		case FieldNotFoundPage, FieldNoAccessPage, FieldSignInPage, FieldClosedPage:
 			id, _ := strconv.ParseInt(c.New, 10, 64)
 			ties = append(ties, pageTie(site.PageID(id)))
 		}

@@ -44,12 +44,12 @@ func MayAll(s *site.Site, roles []string, ops []edit.Op) Answer {
 
 // MayOpen asks whether somebody who may not admit opens nothing by operations that lead from what is public to a Site.
 func MayOpen(public, after *site.Site, roles []string, ops []edit.Op, now time.Time) Answer {
-	answer := May(public, roles, site.Admit)
+	answer := May(public, roles, site.ActionAdmit)
 	if answer.Yes {
 		return answer
 	}
 	if why := Opens(public, after, ops, now); why != "" {
-		return Answer{Why: why + ". To do that you need the right to " + Words(site.Admit) + "."}
+		return Answer{Why: why + ". To do that you need the right to " + Words(site.ActionAdmit) + "."}
 	}
 	return Answer{Yes: true}
 }
@@ -64,12 +64,12 @@ type Made struct {
 // the publisher may publish, and what each operation needs its maker may do, or the publisher (rules 8.1). after is the
 // Site as all the steps leave it.
 func MayPublish(s, after *site.Site, publisher []string, steps []Made, now time.Time) Answer {
-	if answer := May(s, publisher, site.Publish); !answer.Yes {
+	if answer := May(s, publisher, site.ActionPublish); !answer.Yes {
 		return answer
 	}
 	var open []edit.Op // by whom may not admit
 	for _, step := range steps {
-		if !May(s, step.Roles, site.Admit).Yes {
+		if !May(s, step.Roles, site.ActionAdmit).Yes {
 			open = append(open, step.Ops...)
 		}
 		for _, op := range step.Ops {
@@ -110,21 +110,21 @@ func ClosedTo(s *site.Site, roles []string) bool { return s.Settings().Closed &&
 // Words says an action as the screens do.
 func Words(action site.Action) string {
 	switch action {
-	case site.Edit:
+	case site.ActionEdit:
 		return "edit pages"
-	case site.Arrange:
+	case site.ActionArrange:
 		return "order pages"
-	case site.Admit:
+	case site.ActionAdmit:
 		return "set who sees"
-	case site.Place:
+	case site.ActionPlace:
 		return "place blocks"
-	case site.Link:
+	case site.ActionLink:
 		return "edit menus"
-	case site.Classify:
+	case site.ActionClassify:
 		return "set topics"
-	case site.Keep:
+	case site.ActionKeep:
 		return "keep the site"
-	case site.Publish:
+	case site.ActionPublish:
 		return "publish"
 	}
 	return string(action)

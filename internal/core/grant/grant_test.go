@@ -14,8 +14,8 @@ import (
 func withRoles() *site.Site {
 	b := site.NewBuilder(testkit.Settings())
 	b.SetRoles([]site.Role{
-		{Key: "editor", Name: "Editor", Actions: []site.Action{site.Edit, site.Arrange}},
-		{Key: "chief", Name: "Chief", Includes: []string{"editor"}, Actions: []site.Action{site.Admit}},
+		{Key: "editor", Name: "Editor", Actions: []site.Action{site.ActionEdit, site.ActionArrange}},
+		{Key: "chief", Name: "Chief", Includes: []string{"editor"}, Actions: []site.Action{site.ActionAdmit}},
 		{Key: "reader", Name: "Reader"},
 	})
 	return b.Site()
@@ -26,10 +26,10 @@ func TestARoleHoldsWhatTheRolesItIncludesHold(t *testing.T) {
 	assert.Equal(
 		t,
 		"The role “Editor” may edit pages on the whole site.",
-		grant.May(s, []string{"chief"}, site.Edit).Why,
+		grant.May(s, []string{"chief"}, site.ActionEdit).Why,
 	)
-	assert.True(t, grant.May(s, []string{"chief"}, site.Admit).Yes)
-	no := grant.May(s, []string{"editor"}, site.Admit)
+	assert.True(t, grant.May(s, []string{"chief"}, site.ActionAdmit).Yes)
+	no := grant.May(s, []string{"editor"}, site.ActionAdmit)
 	assert.False(t, no.Yes)
 	assert.Contains(t, no.Why, "set who sees", "a no says what is missing")
 	assert.True(t, grant.Works(s, []string{"reader", "chief"}))
@@ -40,7 +40,7 @@ func TestARoleHoldsWhatTheRolesItIncludesHold(t *testing.T) {
 func TestWhatOperationsNeed(t *testing.T) {
 	s := withRoles()
 	set := func(fields ...edit.Field) edit.Op {
-		op := edit.Edit{Page: 1}
+		op := edit.OpEdit{Page: 1}
 		for _, f := range fields {
 			op.Fields = append(op.Fields, edit.FieldChange{Field: f})
 		}
@@ -50,14 +50,14 @@ func TestWhatOperationsNeed(t *testing.T) {
 		op   edit.Op
 		want bool
 	}{
-		"words":                    {set(edit.Label, edit.Title, edit.Summary, edit.Text), true},
-		"place and status":         {set(edit.Status, edit.Listed, edit.Segment, edit.OwnAddress, edit.LiveFrom), true},
-		"audience":                 {set(edit.Audience), false},
-		"concealment among others": {set(edit.Label, edit.Conceal), false},
-		"move":                     {edit.Move{}, true},
-		"bin":                      {edit.Bin{}, true},
-		"making with an audience":  {edit.Make{Fields: []edit.FieldChange{{Field: edit.Audience}}}, false},
-		"taking back a making":     {edit.TakeBack(edit.Make{}, 1), true},
+		"words":                    {set(edit.FieldLabel, edit.FieldTitle, edit.FieldSummary, edit.FieldText), true},
+		"place and status":         {set(edit.FieldStatus, edit.FieldListed, edit.FieldSegment, edit.FieldOwnAddress, edit.FieldLiveFrom), true},
+		"audience":                 {set(edit.FieldAudience), false},
+		"concealment among others": {set(edit.FieldLabel, edit.FieldConceal), false},
+		"move":                     {edit.OpMove{}, true},
+		"bin":                      {edit.OpBin{}, true},
+		"making with an audience":  {edit.OpMake{Fields: []edit.FieldChange{{Field: edit.FieldAudience}}}, false},
+		"taking back a making":     {edit.TakeBack(edit.OpMake{}, 1), true},
 	} {
 		assert.Equal(t, c.want, grant.MayAll(s, []string{"editor"}, []edit.Op{c.op}).Yes, name)
 		assert.False(t, grant.MayAll(s, []string{"reader"}, []edit.Op{c.op}).Yes, name)

@@ -22,7 +22,7 @@ func Opens(public, after *site.Site, ops []edit.Op, now time.Time) string {
 		}
 	}
 	for _, op := range ops {
-		if o, moves := op.(edit.MoveEntry); moves {
+		if o, moves := op.(edit.OpMoveEntry); moves {
 			if why := opensItem(public, after, o.Entry); why != "" {
 				return why
 			}
@@ -35,7 +35,7 @@ func Opens(public, after *site.Site, ops []edit.Op, now time.Time) string {
 func CanOpen(ops []edit.Op) bool {
 	return slices.ContainsFunc(ops, func(op edit.Op) bool {
 		switch op.(type) {
-		case edit.PutPlacement, edit.EditPlacement, edit.MovePlacement, edit.EditBlock, edit.MoveEntry:
+		case edit.OpPutPlacement, edit.OpEditPlacement, edit.OpMovePlacement, edit.OpEditBlock, edit.OpMoveEntry:
 			return true
 		}
 		return false
@@ -55,13 +55,13 @@ func blocksOf(public, after *site.Site, ops []edit.Op) []site.BlockID {
 	}
 	for _, op := range ops {
 		switch o := op.(type) {
-		case edit.PutPlacement:
+		case edit.OpPutPlacement:
 			ids = append(ids, o.Block)
-		case edit.EditPlacement:
+		case edit.OpEditPlacement:
 			of(o.Placement)
-		case edit.MovePlacement:
+		case edit.OpMovePlacement:
 			of(o.Placement)
-		case edit.EditBlock:
+		case edit.OpEditBlock:
 			ids = append(ids, o.Block)
 		}
 	}
@@ -73,9 +73,9 @@ func blocksOf(public, after *site.Site, ops []edit.Op) []site.BlockID {
 // the pages in them guard themselves.
 func saying(b *site.Block) string {
 	switch piece := b.Shows.(type) {
-	case site.TextPiece:
+	case site.BlockText:
 		return "text " + piece.Text
-	case site.ImagePiece:
+	case site.BlockImage:
 		return "picture " + piece.File
 	}
 	return ""
@@ -180,7 +180,7 @@ func opensItem(public, after *site.Site, id site.EntryID) string {
 func namesOf(s *site.Site, audiences []site.Audience) string {
 	names := ""
 	for _, a := range audiences {
-		if a != site.Inherited && a != site.Everyone {
+		if a != site.AudienceInherited && a != site.AudienceEveryone {
 			if names != "" {
 				names += " and "
 			}

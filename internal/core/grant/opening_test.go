@@ -28,7 +28,7 @@ func readers(s *site.Site, says string, at time.Time) []bool {
 				_, areas := frame.On(p.ID)
 				for _, area := range areas {
 					for _, st := range area.Standings {
-						piece, isText := st.Block.Shows.(site.TextPiece)
+						piece, isText := st.Block.Shows.(site.BlockText)
 						sees = sees || st.Why == "" && isText && piece.Text == says
 					}
 				}
@@ -50,7 +50,7 @@ func TestBlocksOpenToNobodyNew(t *testing.T) {
 		next := int64(100)
 		op := testkit.RandomBlockOp(t, public, &next)
 		after, _, err := edit.Apply(public, op, testkit.Now)
-		if _, settings := op.(edit.EditSettings); err != nil || settings {
+		if _, settings := op.(edit.OpEditSettings); err != nil || settings {
 			return
 		}
 		new := false
@@ -76,8 +76,8 @@ func TestBlocksOpenToNobodyNew(t *testing.T) {
 }
 
 func saying(s *site.Site, block site.BlockID, text string) *site.Site {
-	d := s.Edit()
-	d.SetBlocks([]site.Block{{ID: block, Name: "Words", Shows: site.TextPiece{Text: text}}}, s.Placements())
+	d := s.Builder()
+	d.SetBlocks([]site.Block{{ID: block, Name: "Words", Shows: site.BlockText{Text: text}}}, s.Placements())
 	return d.Site()
 }
 
@@ -100,11 +100,11 @@ func edges(sites ...*site.Site) []time.Time {
 // Another block that comes to say the same words, and an item that leaves the audiences above it.
 func TestWhatElseOpens(t *testing.T) {
 	s := testkit.Outline(t, "Home\n  Handbook | audience=staff\n  News")
-	d := s.Edit()
+	d := s.Builder()
 	d.SetBlocks(
 		[]site.Block{
-			{ID: 1, Name: "Rota", Shows: site.TextPiece{Text: "rota"}},
-			{ID: 2, Name: "Hours", Shows: site.TextPiece{Text: "hours"}},
+			{ID: 1, Name: "Rota", Shows: site.BlockText{Text: "rota"}},
+			{ID: 2, Name: "Hours", Shows: site.BlockText{Text: "hours"}},
 		},
 		[]site.Placement{
 			{ID: 1, Block: 1, Region: "side", Conditions: site.Conditions{Audience: "staff"}},
@@ -112,11 +112,11 @@ func TestWhatElseOpens(t *testing.T) {
 		},
 	)
 	d.SetMenus([]site.Menu{{ID: 1, Key: "main", Name: "Main", Entries: []site.Entry{
-		{ID: 1, Shows: site.Heading{}, Label: "For staff", Audience: "staff"},
-		{ID: 2, Parent: 1, Shows: site.ToWeb{Address: "https://rota.example/"}, Label: "Rota"},
-		{ID: 3, Parent: 1, Shows: site.ToPage{Page: 3}},
-		{ID: 4, Shows: site.Heading{}, Label: "Operators", Audience: "operators", Parent: 1},
-		{ID: 5, Shows: site.ToWeb{Address: "https://both.example/"}, Label: "Both", Parent: 4},
+		{ID: 1, Shows: site.ItemHeading{}, Label: "For staff", Audience: "staff"},
+		{ID: 2, Parent: 1, Shows: site.ItemWeb{Address: "https://rota.example/"}, Label: "Rota"},
+		{ID: 3, Parent: 1, Shows: site.ItemPage{Page: 3}},
+		{ID: 4, Shows: site.ItemHeading{}, Label: "Operators", Audience: "operators", Parent: 1},
+		{ID: 5, Shows: site.ItemWeb{Address: "https://both.example/"}, Label: "Both", Parent: 4},
 	}}})
 	s = d.Site()
 	after := func(op edit.Op) (*site.Site, edit.Op) {
@@ -126,13 +126,13 @@ func TestWhatElseOpens(t *testing.T) {
 	}
 	piece := func(block site.BlockID, text string) edit.Op {
 		b := s.Block(block)
-		return edit.EditBlock{
+		return edit.OpEditBlock{
 			Block: block,
 			Fields: []edit.FieldChange{
 				{
-					Field: edit.Piece,
-					Old:   edit.BlockValue(b, edit.Piece),
-					New:   edit.PieceText(site.TextPiece{Text: text}),
+					Field: edit.FieldPiece,
+					Old:   edit.BlockValue(b, edit.FieldPiece),
+					New:   edit.PieceText(site.BlockText{Text: text}),
 				},
 			},
 		}
@@ -144,10 +144,10 @@ func TestWhatElseOpens(t *testing.T) {
 		{piece(2, "rota"), "It shows what the block “Hours” says to people who see it nowhere now"},
 		{piece(2, "new words"), ""},
 		{piece(1, "hours"), ""},
-		{edit.MoveEntry{Entry: 2, To: edit.Gap{Menu: 1}}, ""},
-		{edit.MoveEntry{Entry: 3, To: edit.Gap{Menu: 1}}, ""},
-		{edit.MoveEntry{Entry: 5, To: edit.Gap{Menu: 1, Parent: 1}}, ""},
-		{edit.MoveEntry{Entry: 5, To: edit.Gap{Menu: 1}}, "The item is for “operators” and “staff”, by the items above it, and at its new place for everyone"},
+		{edit.OpMoveEntry{Entry: 2, To: edit.Gap{Menu: 1}}, ""},
+		{edit.OpMoveEntry{Entry: 3, To: edit.Gap{Menu: 1}}, ""},
+		{edit.OpMoveEntry{Entry: 5, To: edit.Gap{Menu: 1, Parent: 1}}, ""},
+		{edit.OpMoveEntry{Entry: 5, To: edit.Gap{Menu: 1}}, "The item is for “operators” and “staff”, by the items above it, and at its new place for everyone"},
 	} {
 		next, op := after(c.op)
 		assert.Equal(t, c.why, grant.Opens(s, next, []edit.Op{op}, testkit.Now), "%#v", c.op)
@@ -155,7 +155,7 @@ func TestWhatElseOpens(t *testing.T) {
 		assert.Equal(t, c.why == "", answer.Yes)
 		assert.Contains(t, answer.Why, c.why)
 	}
-	next, op := after(edit.MoveEntry{Entry: 2, To: edit.Gap{Menu: 1}})
+	next, op := after(edit.OpMoveEntry{Entry: 2, To: edit.Gap{Menu: 1}})
 	assert.Equal(
 		t,
 		site.Audience("staff"),
@@ -165,7 +165,7 @@ func TestWhatElseOpens(t *testing.T) {
 	back, _, err := edit.Apply(next, op.Inverse(), testkit.Now)
 	require.NoError(t, err)
 	assert.Empty(t, back.Menu(1).Entry(2).Audience, "undone it is as it was")
-	next, _ = after(edit.MoveEntry{Entry: 5, To: edit.Gap{Menu: 1, Parent: 1}})
+	next, _ = after(edit.OpMoveEntry{Entry: 5, To: edit.Gap{Menu: 1, Parent: 1}})
 	assert.Equal(t, site.Audience("operators"), next.Menu(1).Entry(5).Audience)
 }
 
@@ -173,14 +173,14 @@ func TestWhatElseOpens(t *testing.T) {
 // publisher.
 func TestOpeningIsAskedAtPublishing(t *testing.T) {
 	s := testkit.Outline(t, "Home\n  News")
-	d := s.Edit()
-	d.SetRoles(append(testkit.Roles(), site.Role{Key: "placer", Name: "Placer", Actions: []site.Action{site.Place}},
-		site.Role{Key: "press", Name: "Press", Actions: []site.Action{site.Publish}},
-		site.Role{Key: "chief", Name: "Chief", Actions: []site.Action{site.Admit, site.Place}}))
-	d.SetBlocks([]site.Block{{ID: 1, Name: "Rota", Shows: site.TextPiece{Text: "rota"}}},
+	d := s.Builder()
+	d.SetRoles(append(testkit.Roles(), site.Role{Key: "placer", Name: "Placer", Actions: []site.Action{site.ActionPlace}},
+		site.Role{Key: "press", Name: "Press", Actions: []site.Action{site.ActionPublish}},
+		site.Role{Key: "chief", Name: "Chief", Actions: []site.Action{site.ActionAdmit, site.ActionPlace}}))
+	d.SetBlocks([]site.Block{{ID: 1, Name: "Rota", Shows: site.BlockText{Text: "rota"}}},
 		[]site.Placement{{ID: 1, Block: 1, Region: "side", Conditions: site.Conditions{Audience: "staff"}}})
 	s = d.Site()
-	op := edit.PutPlacement{Placement: 9, Block: 1, Slot: edit.Slot{Region: "header"}}
+	op := edit.OpPutPlacement{Placement: 9, Block: 1, Slot: edit.Slot{Region: "header"}}
 	after, settled, err := edit.Apply(s, op, testkit.Now)
 	require.NoError(t, err)
 	for _, c := range []struct {

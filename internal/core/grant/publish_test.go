@@ -16,15 +16,15 @@ import (
 func TestRightsAtPublishing(t *testing.T) {
 	b := site.NewBuilder(testkit.Settings())
 	b.SetRoles([]site.Role{
-		{Key: "writer", Name: "Writer", Actions: []site.Action{site.Edit}},
-		{Key: "chief", Name: "Chief", Actions: []site.Action{site.Admit, site.Arrange}},
-		{Key: "press", Name: "Press", Actions: []site.Action{site.Publish}},
+		{Key: "writer", Name: "Writer", Actions: []site.Action{site.ActionEdit}},
+		{Key: "chief", Name: "Chief", Actions: []site.Action{site.ActionAdmit, site.ActionArrange}},
+		{Key: "press", Name: "Press", Actions: []site.Action{site.ActionPublish}},
 	})
 	s := b.Site()
 	field := func(f edit.Field, value string) []edit.Op {
-		return []edit.Op{edit.Edit{Page: 1, Fields: []edit.FieldChange{{Field: f, New: value}}}}
+		return []edit.Op{edit.OpEdit{Page: 1, Fields: []edit.FieldChange{{Field: f, New: value}}}}
 	}
-	words, audience := field(edit.Summary, "Words"), field(edit.Audience, "staff")
+	words, audience := field(edit.FieldSummary, "Words"), field(edit.FieldAudience, "staff")
 	for _, c := range []struct {
 		what      string
 		publisher []string

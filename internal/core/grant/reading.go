@@ -20,7 +20,7 @@ func Reads(s *site.Site, roles []string, page site.PageID) Answer {
 
 // Reader is Reads for many pages, without reasons: rights are looked up once.
 func Reader(s *site.Site, roles []string) func(site.PageID) bool {
-	if May(s, roles, site.Admit).Yes {
+	if May(s, roles, site.ActionAdmit).Yes {
 		return func(site.PageID) bool { return true }
 	}
 	lens := reach.Lens{Visitor: reach.Visitor{SignedIn: true, Roles: s.Holds(roles)}}
@@ -28,12 +28,17 @@ func Reader(s *site.Site, roles []string) func(site.PageID) bool {
 }
 
 // written are the fields that are read, and so changed, only by whom the page admits.
-var written = map[edit.Field]bool{edit.Text: true, edit.Title: true, edit.Summary: true, edit.Date: true}
+var written = map[edit.Field]bool{
+	edit.FieldText:    true,
+	edit.FieldTitle:   true,
+	edit.FieldSummary: true,
+	edit.FieldDate:    true,
+}
 
 // MayWrite asks for every page that operations write on whether the person may read it, and gives the first no.
 func MayWrite(s *site.Site, roles []string, ops []edit.Op) Answer {
 	for _, op := range ops {
-		o, is := op.(edit.Edit)
+		o, is := op.(edit.OpEdit)
 		if !is || s.Page(o.Page) == nil {
 			continue
 		}

@@ -13,7 +13,7 @@ const Veiled = "a page that you can't see"
 // SeesThrough says whether somebody sees every page of the workbench at least by its label: who may order pages, or set
 // who sees them (rules 8.1).
 func SeesThrough(s *site.Site, roles []string) bool {
-	return May(s, roles, site.Arrange).Yes || May(s, roles, site.Admit).Yes
+	return May(s, roles, site.ActionArrange).Yes || May(s, roles, site.ActionAdmit).Yes
 }
 
 // Veil gives a Site as somebody may look at it: a concealed page that does not admit them has nothing but its place.
@@ -42,7 +42,7 @@ func Veil(s *site.Site, roles []string) *site.Site {
 	if len(veiled) == 0 {
 		return s
 	}
-	b := s.Edit()
+	b := s.Builder()
 	b.Put(veiled...)
 	return b.Site()
 }

@@ -16,13 +16,13 @@ func TestConcealedPagesAreVeiledForWhoMayNotKnowOfThem(t *testing.T) {
 		t,
 		"Home\n  Board | audience=masters conceal=yes\n    Minutes\n  Handbook | audience=staff\n  News",
 	)
-	b := s.Edit()
+	b := s.Builder()
 	b.SetRoles([]site.Role{
 		{Key: "staff", Name: "staff"},
 		{Key: "masters", Name: "masters"},
-		{Key: "linkers", Name: "Linkers", Actions: []site.Action{site.Link}},
-		{Key: "orderers", Name: "Orderers", Actions: []site.Action{site.Arrange}},
-		{Key: "keepers", Name: "Keepers", Actions: []site.Action{site.Admit}},
+		{Key: "linkers", Name: "Linkers", Actions: []site.Action{site.ActionLink}},
+		{Key: "orderers", Name: "Orderers", Actions: []site.Action{site.ActionArrange}},
+		{Key: "keepers", Name: "Keepers", Actions: []site.Action{site.ActionAdmit}},
 	})
 	s = b.Site()
 	labels := func(roles ...string) string {

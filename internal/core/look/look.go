@@ -93,25 +93,25 @@ func (l *Line) dress(e *site.Entry) {
 		l.Badge = e.Badge
 	}
 	switch to := e.Shows.(type) {
-	case site.ToWeb:
+	case site.ItemWeb:
 		l.Href = to.Address
-	case site.ToFile:
+	case site.ItemFile:
 		l.Href = "/files/" + to.File
-	case site.ToAccount:
+	case site.ItemAccount:
 		l.Does = to.Does
-	case site.Heading:
+	case site.ItemHeading:
 		l.Heading = true
 	}
-	l.NewTab = l.NewTab && !l.Heading && l.Does != site.SignOutLink
+	l.NewTab = l.NewTab && !l.Heading && l.Does != site.AccountSignOut
 }
 
 // Frame gives what a block shows whatever it is filled with: its landmark and its title.
 func Frame(b *site.Block, named string) Look {
 	made := Look{Named: named}
 	switch b.Shows.(type) {
-	case site.NamePiece, site.AccountPiece:
+	case site.BlockName, site.BlockAccount:
 		return Look{}
-	case site.BreadcrumbPiece:
+	case site.BlockBreadcrumb:
 		return made
 	}
 	if made.Title = Title(b); made.Title != "" {
@@ -214,8 +214,8 @@ func (l *Line) Unlit() string {
 func (l *Line) Leads() string {
 	if l.Does != "" {
 		return map[site.AccountLink]string{
-			site.SignInLink: "sign in", site.SignOutLink: "sign out", site.RegisterLink: "register",
-			site.DetailsLink: "my details",
+			site.AccountSignIn: "sign in", site.AccountSignOut: "sign out", site.AccountRegister: "register",
+			site.AccountDetails: "my details",
 		}[l.Does]
 	}
 	return l.Href

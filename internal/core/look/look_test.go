@@ -21,8 +21,8 @@ func TestEveryPartOfALineIsInItsWords(t *testing.T) {
 		"label":       func(l *look.Line) { l.Label = "Tide" },
 		"target":      func(l *look.Line) { l.Href = "/tides" },
 		"heading":     func(l *look.Line) { l.Href = "" },
-		"account":     func(l *look.Line) { l.Href, l.Does = "", site.SignInLink },
-		"other link":  func(l *look.Line) { l.Href, l.Does = "", site.DetailsLink },
+		"account":     func(l *look.Line) { l.Href, l.Does = "", site.AccountSignIn },
+		"other link":  func(l *look.Line) { l.Href, l.Does = "", site.AccountDetails },
 		"hint":        func(l *look.Line) { l.Hint = "High and low" },
 		"tab":         func(l *look.Line) { l.NewTab = true },
 		"badge":       func(l *look.Line) { l.Badge.Text = "New" },
@@ -71,19 +71,19 @@ func TestEveryPartOfALookIsInItsWords(t *testing.T) {
 // What does not show is in no value: the name of a block that has a title, a title that is switched off, colours of a
 // badge without words, a tab for what is no link.
 func TestWhatDoesNotShowIsInNoValue(t *testing.T) {
-	titled := site.Block{Name: "For us", Title: "Near here", Titled: true, Heading: 3, Shows: site.ChildrenPiece{}}
+	titled := site.Block{Name: "For us", Title: "Near here", Titled: true, Heading: 3, Shows: site.BlockChildren{}}
 	renamed := titled
 	renamed.Name = "For the office"
 	assert.Equal(t, look.Frame(&titled, "Near here"), look.Frame(&renamed, "Near here"))
 	off, lower := titled, titled
 	off.Titled, lower.Titled, lower.Heading = false, false, 4
 	assert.Equal(t, look.Frame(&off, ""), look.Frame(&lower, ""))
-	assert.Equal(t, look.Look{}, look.Frame(&site.Block{Title: "Near here", Titled: true, Shows: site.NamePiece{}}, ""))
+	assert.Equal(t, look.Look{}, look.Frame(&site.Block{Title: "Near here", Titled: true, Shows: site.BlockName{}}, ""))
 
 	s := testkit.Outline(t, "Home\n  Fares")
 	m := &site.Menu{ID: 7, Entries: []site.Entry{
-		{ID: 1, Label: "Go", NewTab: true, Badge: site.Badge{Pair: "sand", Before: true}, Shows: site.Heading{}},
-		{ID: 2, Parent: 1, NewTab: true, Shows: site.ToPage{Page: 2}},
+		{ID: 1, Label: "Go", NewTab: true, Badge: site.Badge{Pair: "sand", Before: true}, Shows: site.ItemHeading{}},
+		{ID: 2, Parent: 1, NewTab: true, Shows: site.ItemPage{Page: 2}},
 	}}
 	lines, more := look.Programs(s, m, menu.NewView(s, m, reach.Lens{At: testkit.Now}), look.ProgramLevelLimit)
 	assert.False(t, more)

@@ -66,21 +66,21 @@ func (c *clicks) follow(page site.PageID) {
 			continue
 		}
 		switch piece := block.Shows.(type) {
-		case site.MenuPiece:
+		case site.BlockMenu:
 			if view := c.views.View(piece.Menu); view != nil {
 				c.block(i, view, piece.Window, page, far)
 			}
-		case site.BreadcrumbPiece:
+		case site.BlockBreadcrumb:
 			for _, above := range c.site.Path(page) {
 				c.reach(above.ID, far)
 			}
-		case site.ChildrenPiece:
+		case site.BlockChildren:
 			for _, kid := range c.frame.Children(page) {
 				c.reach(kid, far)
 			}
-		case site.TextPiece:
+		case site.BlockText:
 			c.links(piece.Text, far)
-		case site.NamePiece:
+		case site.BlockName:
 			c.reach(c.site.Home(), far)
 		}
 	}

@@ -19,7 +19,7 @@ import (
 func TestClicksAgreeWithGonumOverEveryRenderedLink(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		s := testkit.Random(t, 40)
-		blocks := []site.Block{{ID: 9, Name: "Way", Shows: site.BreadcrumbPiece{}}}
+		blocks := []site.Block{{ID: 9, Name: "Way", Shows: site.BlockBreadcrumb{}}}
 		for id := range rapid.IntRange(1, 3).Draw(t, "blocks") {
 			blocks = append(blocks, testkit.MenuBlock(site.BlockID(id+1), "Menu", 1, site.Window{
 				First: rapid.IntRange(1, 3).Draw(t, "first"), Levels: rapid.IntRange(0, 2).Draw(t, "levels"),
@@ -28,8 +28,8 @@ func TestClicksAgreeWithGonumOverEveryRenderedLink(t *testing.T) {
 				Unfold: rapid.SampledFrom([]site.Unfold{site.UnfoldAll, site.UnfoldTrail}).Draw(t, "unfold"),
 			}))
 		}
-		b := s.Edit()
-		b.SetBlocks(blocks, testkit.Place(blocks...))
+		b := s.Builder()
+		b.SetBlocks(blocks, testkit.PlaceBlocks(blocks...))
 		pages := []site.PageID{}
 		s.Walk(s.Home(), func(p *site.Page) bool { pages = append(pages, p.ID); return true })
 		for _, id := range pages {

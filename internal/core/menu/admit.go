@@ -39,13 +39,13 @@ func itself(s *site.Site, e *site.Entry, panel *reach.Panel) reach.Mask {
 		return 0
 	}
 	switch to := e.Shows.(type) {
-	case site.ToPage:
+	case site.ItemPage:
 		mask &= panel.At(s, to.Page).Reachable()
-	case site.ToBranch:
+	case site.ItemBranch:
 		mask &= panel.At(s, to.Root).Reachable()
-	case site.ToAccount:
+	case site.ItemAccount:
 		for i, lens := range panel.Lenses() {
-			if lens.SignedIn != to.Does.ForSignedIn() || to.Does == site.RegisterLink && !s.Settings().Register {
+			if lens.SignedIn != to.Does.ForSignedIn() || to.Does == site.AccountRegister && !s.Settings().Register {
 				mask &^= 1 << i
 			}
 		}
@@ -72,13 +72,13 @@ func Shown(s *site.Site, m *site.Menu, panel *reach.Panel) map[site.EntryID]reac
 	decide = func(e *site.Entry) reach.Mask {
 		mask := admitted[e.ID]
 		switch to := e.Shows.(type) {
-		case site.Heading:
+		case site.ItemHeading:
 			var kids reach.Mask
 			for _, kid := range m.Below(e.ID) {
 				kids |= decide(m.Entry(kid))
 			}
 			mask &= kids
-		case site.ToBranch:
+		case site.ItemBranch:
 			if to.Self == site.SelfNot {
 				mask &= ListedBelow(s, panel, to.Root, panel.At(s, to.Root))
 			}
@@ -163,7 +163,7 @@ func WhyNot(s *site.Site, m *site.Menu, id site.EntryID, lens reach.Lens) Why {
 }
 
 func reasonOf(e *site.Entry, panel *reach.Panel) Reason {
-	switch _, isAccount := e.Shows.(site.ToAccount); {
+	switch _, isAccount := e.Shows.(site.ItemAccount); {
 	case e.Off:
 		return ReasonOff
 	case inWindow(e, panel) == 0:

@@ -24,28 +24,28 @@ Home
   Handbook | audience=staff
     Rotas
   Offline | status=offline`)
-	page := func(label string) site.Shows { return site.ToPage{Page: testkit.Find(t, s, label)} }
+	page := func(label string) site.Shows { return site.ItemPage{Page: testkit.Find(t, s, label)} }
 	m := site.Menu{ID: 1, Key: "main", Entries: []site.Entry{
 		{ID: 1, Shows: page("Sailings"), Label: "Boats"},
-		{ID: 2, Parent: 1, Shows: site.ToBranch{Root: testkit.Find(t, s, "Sailings"), Self: site.SelfNot}},
-		{ID: 3, Shows: site.Heading{}, Label: "For staff"},
+		{ID: 2, Parent: 1, Shows: site.ItemBranch{Root: testkit.Find(t, s, "Sailings"), Self: site.SelfNot}},
+		{ID: 3, Shows: site.ItemHeading{}, Label: "For staff"},
 		{ID: 4, Parent: 3, Shows: page("Handbook")},
-		{ID: 5, Parent: 4, Shows: site.ToBranch{Root: testkit.Find(t, s, "Handbook"), Self: site.SelfNot}},
+		{ID: 5, Parent: 4, Shows: site.ItemBranch{Root: testkit.Find(t, s, "Handbook"), Self: site.SelfNot}},
 		{ID: 6, Shows: page("Offline")},
-		{ID: 7, Shows: site.ToWeb{Address: "https://weather.example/"}, Label: "Weather", Off: true},
+		{ID: 7, Shows: site.ItemWeb{Address: "https://weather.example/"}, Label: "Weather", Off: true},
 		{
 			ID:       8,
-			Shows:    site.ToWeb{Address: "https://tides.example/"},
+			Shows:    site.ItemWeb{Address: "https://tides.example/"},
 			Label:    "Tides",
 			LiveFrom: testkit.Now.Add(time.Hour),
 		},
-		{ID: 9, Shows: site.ToAccount{Does: site.SignInLink}, Label: "Sign in"},
-		{ID: 10, Shows: site.ToAccount{Does: site.SignOutLink}, Label: "Sign out"},
-		{ID: 11, Shows: site.ToFile{File: "map.pdf"}, Label: "Map", Audience: "staff"},
-		{ID: 12, Shows: site.Heading{}, Label: "Empty"},
+		{ID: 9, Shows: site.ItemAccount{Does: site.AccountSignIn}, Label: "Sign in"},
+		{ID: 10, Shows: site.ItemAccount{Does: site.AccountSignOut}, Label: "Sign out"},
+		{ID: 11, Shows: site.ItemFile{File: "map.pdf"}, Label: "Map", Audience: "staff"},
+		{ID: 12, Shows: site.ItemHeading{}, Label: "Empty"},
 		{ID: 13, Parent: 12, Shows: page("Offline")},
 	}}
-	b := s.Edit()
+	b := s.Builder()
 	b.SetMenus([]site.Menu{m})
 	return b.Site(), &m
 }
@@ -179,7 +179,7 @@ func TestLawsOfWindows(t *testing.T) {
 		}
 		all(more.Top())
 		for k := range shown {
-			if _, account := m.Entry(k.entry).Shows.(site.ToAccount); !wider[k] && !account {
+			if _, account := m.Entry(k.entry).Shows.(site.ItemAccount); !wider[k] && !account {
 				t.Fatalf("%v shows to fewer roles and not to more", k)
 			}
 		}

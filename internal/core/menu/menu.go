@@ -87,7 +87,7 @@ type Line struct {
 // endless stands for a run without a limit of levels.
 const endless = 1 << 30
 
-func depth(to site.ToBranch) int {
+func depth(to site.ItemBranch) int {
 	if to.Depth == 0 {
 		return endless
 	}
@@ -105,7 +105,7 @@ func (v *View) entries(parent site.EntryID, level int) []Line {
 		if !v.has(v.admitted[id]) {
 			continue
 		}
-		if to, generated := e.Shows.(site.ToBranch); generated {
+		if to, generated := e.Shows.(site.ItemBranch); generated {
 			own, run := v.branch(e, to, level)
 			if own != nil {
 				lines = append(lines, *own)
@@ -130,14 +130,14 @@ func (v *View) shows(e *site.Entry) bool {
 		return false
 	}
 	switch to := e.Shows.(type) {
-	case site.Heading:
+	case site.ItemHeading:
 		for _, kid := range v.menu.Below(e.ID) {
 			if v.shows(v.menu.Entry(kid)) {
 				return true
 			}
 		}
 		return false
-	case site.ToBranch:
+	case site.ItemBranch:
 		own, run := v.branch(e, to, 1)
 		return own != nil || len(run) > 0
 	}
@@ -146,7 +146,7 @@ func (v *View) shows(e *site.Entry) bool {
 
 // branch gives the line of a branch entry's root, nil if there is none, and the lines of its run that stand at the
 // entry's own level.
-func (v *View) branch(e *site.Entry, to site.ToBranch, level int) (own *Line, run []Line) {
+func (v *View) branch(e *site.Entry, to site.ItemBranch, level int) (own *Line, run []Line) {
 	root := Line{
 		Entry: e.ID,
 		Page:  to.Root,
@@ -172,7 +172,7 @@ func (v *View) RunOf(id site.EntryID) []Line {
 	if e == nil || !v.has(v.admitted[id]) {
 		return nil
 	}
-	to, generated := e.Shows.(site.ToBranch)
+	to, generated := e.Shows.(site.ItemBranch)
 	if !generated {
 		return nil
 	}
@@ -186,7 +186,7 @@ func (v *View) Own(id site.EntryID) (line Line, ok bool) {
 		return line, false
 	}
 	level := v.menu.Level(id)
-	if to, generated := e.Shows.(site.ToBranch); generated {
+	if to, generated := e.Shows.(site.ItemBranch); generated {
 		own, _ := v.branch(e, to, level)
 		if own == nil {
 			return line, false
@@ -267,7 +267,7 @@ func (t *trailing) below(parent site.EntryID, above []Line) {
 		if !t.view.shows(e) {
 			continue
 		}
-		if to, generated := e.Shows.(site.ToBranch); generated {
+		if to, generated := e.Shows.(site.ItemBranch); generated {
 			t.branch(e, to, above)
 			continue
 		}
@@ -278,7 +278,7 @@ func (t *trailing) below(parent site.EntryID, above []Line) {
 }
 
 // branch offers the root's own line, and the way down the run towards the end of the path.
-func (t *trailing) branch(e *site.Entry, to site.ToBranch, above []Line) {
+func (t *trailing) branch(e *site.Entry, to site.ItemBranch, above []Line) {
 	v, at := t.view, -1
 	for i, page := range t.path {
 		if page.ID == to.Root {

@@ -88,7 +88,7 @@ func TestTheRootOfARun(t *testing.T) {
 	for self, want := range map[site.Self]string{
 		site.SelfNot: "Fares", site.SelfBeside: "Sailings, Fares", site.SelfAbove: "Sailings (Fares)",
 	} {
-		m := &site.Menu{ID: 1, Entries: []site.Entry{{ID: 1, Shows: site.ToBranch{Root: root, Self: self}}}}
+		m := &site.Menu{ID: 1, Entries: []site.Entry{{ID: 1, Shows: site.ItemBranch{Root: root, Self: self}}}}
 		view := menu.NewView(s, m, reach.Lens{At: testkit.Now})
 		nodes := view.Window(site.Window{First: 1, From: site.FromWhole, Unfold: site.UnfoldAll}, 1)
 		assert.Equal(t, want, draw(nodes), "an unlisted root still shows itself and its listed children: %s", self)
@@ -101,7 +101,7 @@ func TestLazyLinesAgreeWithAllLines(t *testing.T) {
 		s := testkit.Random(t, 30)
 		lens := rapid.SampledFrom(testkit.Lenses()).Draw(t, "lens")
 		m := s.MenuByKey("main")
-		entry := m.Entries[0].Shows.(site.ToBranch)
+		entry := m.Entries[0].Shows.(site.ItemBranch)
 		entry.Depth = rapid.IntRange(0, 3).Draw(t, "depth")
 		m = &site.Menu{ID: 1, Entries: []site.Entry{{ID: 1, Shows: entry}}}
 		view := menu.NewView(s, m, lens)
@@ -144,7 +144,7 @@ func TestLazyLinesAgreeWithAllLines(t *testing.T) {
 	})
 }
 
-func allLines(s *site.Site, e site.ToBranch, lens reach.Lens) []site.PageID {
+func allLines(s *site.Site, e site.ItemBranch, lens reach.Lens) []site.PageID {
 	var lines []site.PageID
 	if reach.Ask(s, e.Root, lens) != reach.Sees {
 		return nil

@@ -30,7 +30,7 @@ func (v *View) OutsideOf(w site.Window, current site.PageID, path []Line) Outsid
 			return OutsideEntry
 		}
 		first = below(v.menu, e)
-		to, _ := e.Shows.(site.ToBranch)
+		to, _ := e.Shows.(site.ItemBranch)
 		if line := path[len(path)-1]; line.Entry == w.Entry &&
 			(line.Own && to.Self != site.SelfBeside || line.Level < first) {
 			return OutsideEntry

@@ -26,7 +26,7 @@ type Trails struct {
 type track struct {
 	at    int // in menu order
 	entry *site.Entry
-	to    site.ToBranch
+	to    site.ItemBranch
 	run   bool
 	shown reach.Mask // for which lenses the entry is admitted, or shows if it is not generated
 	level int        // at which the entry stands
@@ -97,7 +97,7 @@ func NewTrails(s *site.Site, m *site.Menu, panel *reach.Panel) *Trails {
 			made := &track{at: entries, entry: e, shown: t.shown[id], level: level}
 			entries++
 			made.own = &Step{Entry: id, Page: e.Target(), Level: level, Above: above, fixed: t.belowEntry(e)}
-			if made.to, made.run = e.Shows.(site.ToBranch); made.run {
+			if made.to, made.run = e.Shows.(site.ItemBranch); made.run {
 				made.shown, made.slot = t.admitted[id], len(t.runs)
 				t.runs = append(t.runs, made)
 			}
@@ -120,7 +120,7 @@ func (t *Trails) Upto(deepest int) *Trails {
 
 // belowEntry says for which lenses an entry's own line has lines below it.
 func (t *Trails) belowEntry(e *site.Entry) (some reach.Mask) {
-	if to, generated := e.Shows.(site.ToBranch); generated {
+	if to, generated := e.Shows.(site.ItemBranch); generated {
 		if to.Self == site.SelfAbove {
 			some = ListedBelow(t.site, t.panel, to.Root, t.panel.At(t.site, to.Root))
 		}

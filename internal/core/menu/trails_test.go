@@ -87,7 +87,7 @@ func TestLensesThatAreAlikeSeeTheSame(t *testing.T) {
 func TestARunBesideItsRootBeginsWithIt(t *testing.T) {
 	s := testkit.Outline(t, "Home\n  Sailings\n    Winter\n    Summer\n  Contact")
 	sailings := testkit.Find(t, s, "Sailings")
-	m := &site.Menu{ID: 9, Entries: []site.Entry{{ID: 1, Shows: site.ToBranch{Root: sailings, Self: site.SelfBeside}}}}
+	m := &site.Menu{ID: 9, Entries: []site.Entry{{ID: 1, Shows: site.ItemBranch{Root: sailings, Self: site.SelfBeside}}}}
 	view := menu.NewView(s, m, reach.Lens{At: testkit.Now})
 	window := site.Window{From: site.FromEntry, Entry: 1, Unfold: site.UnfoldAll}
 	assert.Equal(t, "Sailings, Winter•*, Summer", draw(view.Window(window, testkit.Find(t, s, "Winter"))))

@@ -38,7 +38,7 @@ func (v *View) start(w site.Window, trail []Line) []Line {
 			return nil
 		}
 		line := Line{Entry: e.ID, Own: true, Level: below(v.menu, e) - 1}
-		if to, generated := e.Shows.(site.ToBranch); generated {
+		if to, generated := e.Shows.(site.ItemBranch); generated {
 			if to.Self == site.SelfBeside { // the root is the first of its run
 				own, run := v.branch(e, to, v.menu.Level(e.ID))
 				return append([]Line{*own}, run...)
@@ -70,7 +70,7 @@ func (v *View) start(w site.Window, trail []Line) []Line {
 // below is the level of the lines that an entry has below it: the lines of a run stand at the entry's own level unless
 // the root is above them.
 func below(m *site.Menu, e *site.Entry) int {
-	if to, generated := e.Shows.(site.ToBranch); generated && to.Self != site.SelfAbove {
+	if to, generated := e.Shows.(site.ItemBranch); generated && to.Self != site.SelfAbove {
 		return m.Level(e.ID)
 	}
 	return m.Level(e.ID) + 1

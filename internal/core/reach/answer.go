@@ -36,7 +36,7 @@ func Ask(s *site.Site, id site.PageID, lens Lens) Answer {
 func AdmittedBefore(s *site.Site, id site.PageID, lens Lens) bool {
 	panel := NewPanel(lens)
 	for p := s.Page(id); p != nil; p = s.Page(p.Parent) {
-		if p.Audience != site.Inherited {
+		if p.Audience != site.AudienceInherited {
 			return panel.Admits(p.Audience) != 0
 		}
 	}
@@ -65,7 +65,7 @@ type Why struct {
 func WhyOffline(s *site.Site, id site.PageID, t time.Time) Why {
 	for _, page := range s.Path(id) {
 		switch {
-		case page.Status != site.Live:
+		case page.Status != site.StatusLive:
 			return Why{page, false}
 		case !page.Window().Holds(t):
 			return Why{page, true}
@@ -77,7 +77,7 @@ func WhyOffline(s *site.Site, id site.PageID, t time.Time) Why {
 // Source gives the page on which the audience of a page is set: itself, the nearest above, or the home page.
 func Source(s *site.Site, id site.PageID) *site.Page {
 	for page := s.Page(id); page != nil; page = s.Page(page.Parent) {
-		if page.Audience != site.Inherited || page.Parent == 0 {
+		if page.Audience != site.AudienceInherited || page.Parent == 0 {
 			return page
 		}
 	}
@@ -92,7 +92,7 @@ func OnlineFrom(s *site.Site, id site.PageID) (from, until time.Time, ok bool) {
 		return from, until, false
 	}
 	for _, page := range path {
-		if page.Status != site.Live {
+		if page.Status != site.StatusLive {
 			return from, until, false
 		}
 		if page.LiveFrom.After(from) {

@@ -96,10 +96,10 @@ func (p *Panel) Home(page *site.Page) State {
 // Below gives the state of a page from its parent's.
 func (p *Panel) Below(parent State, page *site.Page) State {
 	state := State{Admitted: parent.Admitted, Concealed: parent.Concealed || page.Conceal}
-	if page.Status == site.Live {
+	if page.Status == site.StatusLive {
 		state.Online = parent.Online & p.inWindow(page)
 	}
-	if page.Audience != site.Inherited {
+	if page.Audience != site.AudienceInherited {
 		state.Admitted = p.Admits(page.Audience)
 	}
 	return state
@@ -126,7 +126,7 @@ func (p *Panel) inWindow(page *site.Page) Mask {
 
 // Admits says which lenses an audience admits; the inherited one, asked by itself, admits everyone.
 func (p *Panel) Admits(audience site.Audience) Mask {
-	if audience == site.Everyone || audience == site.Inherited {
+	if audience == site.AudienceEveryone || audience == site.AudienceInherited {
 		return p.All()
 	}
 	var in Mask
@@ -140,7 +140,7 @@ func (p *Panel) Admits(audience site.Audience) Mask {
 
 // among says whether a visitor is one of those for whom an audience is that is not everyone.
 func (v *Visitor) among(audience site.Audience) bool {
-	if !v.SignedIn || audience == site.SignedIn {
+	if !v.SignedIn || audience == site.AudienceSignedIn {
 		return v.SignedIn
 	}
 	for role := range strings.SplitSeq(string(audience), "|") {

@@ -79,9 +79,9 @@ func TestPanelAgreesWithAskingOneByOne(t *testing.T) {
 }
 
 func naive(s *site.Site, p *site.Page, lens reach.Lens) (online, admitted bool) {
-	online = p.Status == site.Live && !lens.At.Before(p.LiveFrom) &&
+	online = p.Status == site.StatusLive && !lens.At.Before(p.LiveFrom) &&
 		(p.LiveUntil.IsZero() || lens.At.Before(p.LiveUntil))
-	admitted = p.Audience == site.Everyone || p.Audience == site.SignedIn && lens.SignedIn
+	admitted = p.Audience == site.AudienceEveryone || p.Audience == site.AudienceSignedIn && lens.SignedIn
 	for _, role := range p.Audience.Roles() {
 		for _, held := range lens.Roles {
 			admitted = admitted || role == held
@@ -90,10 +90,10 @@ func naive(s *site.Site, p *site.Page, lens reach.Lens) (online, admitted bool) 
 	if p.Parent != 0 {
 		above, inherited := naive(s, s.Page(p.Parent), lens)
 		online = online && above
-		if p.Audience == site.Inherited {
+		if p.Audience == site.AudienceInherited {
 			admitted = inherited
 		}
-	} else if p.Audience == site.Inherited {
+	} else if p.Audience == site.AudienceInherited {
 		admitted = true
 	}
 	return online, admitted

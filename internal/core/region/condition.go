@@ -13,17 +13,17 @@ import (
 type Reason string
 
 const (
-	Off       Reason = "off"       // the placement is switched off
-	Layout    Reason = "layout"    // it is for another layout than the page has
-	NoRegion  Reason = "region"    // the page's layout has no such region
-	Elsewhere Reason = "elsewhere" // the page is none of those that a condition names
-	LeftOut   Reason = "left out"  // the page is left out by name
-	Kind      Reason = "kind"      // it is for pages of other kinds
-	NotKind   Reason = "not kind"  // pages of this kind are left out
-	Others    Reason = "audience"  // it is for other visitors
-	Time      Reason = "time"      // it is outside its window
-	Gone      Reason = "gone"      // everything that a condition names is gone (rules 6.3)
-	Empty     Reason = "empty"     // it would stand there, and has nothing to show
+	ReasonOff       Reason = "off"       // the placement is switched off
+	ReasonLayout    Reason = "layout"    // it is for another layout than the page has
+	ReasonNoRegion  Reason = "region"    // the page's layout has no such region
+	ReasonElsewhere Reason = "elsewhere" // the page is none of those that a condition names
+	ReasonLeftOut   Reason = "left out"  // the page is left out by name
+	ReasonKind      Reason = "kind"      // it is for pages of other kinds
+	ReasonNotKind   Reason = "not kind"  // pages of this kind are left out
+	ReasonOthers    Reason = "audience"  // it is for other visitors
+	ReasonTime      Reason = "time"      // it is outside its window
+	ReasonGone      Reason = "gone"      // everything that a condition names is gone (rules 6.3)
+	ReasonEmpty     Reason = "empty"     // it would stand there, and has nothing to show
 )
 
 // Ask says why a placement does not stand on a page for a lens, leaving aside whether its block has anything to show
@@ -42,15 +42,15 @@ func Ask(s *site.Site, p *site.Placement, page site.PageID, lens reach.Lens) Rea
 	holds := func(spot site.Spot) bool { return Holds(s, spot, page, at) }
 	switch {
 	case slices.ContainsFunc(p.Except, holds):
-		return LeftOut
+		return ReasonLeftOut
 	case slices.Contains(p.NotKinds, kind):
-		return NotKind
+		return ReasonNotKind
 	case len(p.Where) > 0 && !slices.ContainsFunc(p.Where, func(spot site.Spot) bool { return There(s, spot) }):
-		return Gone
+		return ReasonGone
 	case len(p.Where) > 0 && !slices.ContainsFunc(p.Where, holds):
-		return Elsewhere
+		return ReasonElsewhere
 	case len(p.Kinds) > 0 && !slices.Contains(p.Kinds, kind):
-		return Kind
+		return ReasonKind
 	}
 	return ""
 }
@@ -68,11 +68,11 @@ func Placed(s *site.Site, block site.BlockID, page site.PageID, lens reach.Lens)
 func always(p *site.Placement, lens reach.Lens) Reason {
 	switch {
 	case p.Off:
-		return Off
+		return ReasonOff
 	case !p.Window().Holds(lens.At):
-		return Time
+		return ReasonTime
 	case reach.NewPanel(lens).Admits(p.Audience) == 0:
-		return Others
+		return ReasonOthers
 	}
 	return ""
 }
@@ -80,9 +80,9 @@ func always(p *site.Placement, lens reach.Lens) Reason {
 func inLayout(p *site.Placement, l *site.Layout) Reason {
 	switch {
 	case l == nil || !l.Has(p.Region):
-		return NoRegion
+		return ReasonNoRegion
 	case p.Layout != "" && p.Layout != l.Key:
-		return Layout
+		return ReasonLayout
 	}
 	return ""
 }

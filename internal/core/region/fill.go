@@ -21,15 +21,15 @@ type filling struct {
 
 func fillerOf(s *site.Site, b *site.Block, panel *reach.Panel) filler {
 	switch piece := b.Shows.(type) {
-	case site.BreadcrumbPiece:
+	case site.BlockBreadcrumb:
 		return belowHome{panel.All()}
-	case site.ChildrenPiece:
+	case site.BlockChildren:
 		return children{s, panel}
-	case site.TextPiece:
+	case site.BlockText:
 		return constant{panel.All(), piece.Text != ""}
-	case site.ImagePiece:
+	case site.BlockImage:
 		return constant{panel.All(), piece.File != ""}
-	case site.MenuPiece:
+	case site.BlockMenu:
 		m := s.Menu(piece.Menu)
 		if m == nil {
 			return constant{}

@@ -116,27 +116,27 @@ func (f *Frame) standing(p *site.Placement, page site.PageID) Standing {
 // fill gives what a block has to show on a page.
 func (f *Frame) fill(b *site.Block, page site.PageID) (Reason, []menu.Node) {
 	if b == nil {
-		return Empty, nil
+		return ReasonEmpty, nil
 	}
 	full := true
 	switch piece := b.Shows.(type) {
-	case site.MenuPiece:
+	case site.BlockMenu:
 		if lines := f.menus.Lines(b, page); len(lines) > 0 {
 			return "", lines
 		}
-		return Empty, nil
-	case site.BreadcrumbPiece:
+		return ReasonEmpty, nil
+	case site.BlockBreadcrumb:
 		p := f.site.Page(page)
 		full = p != nil && p.Parent != 0
-	case site.TextPiece:
+	case site.BlockText:
 		full = piece.Text != ""
-	case site.ImagePiece:
+	case site.BlockImage:
 		full = piece.File != ""
-	case site.ChildrenPiece:
+	case site.BlockChildren:
 		full = len(f.Children(page)) > 0
 	}
 	if !full {
-		return Empty, nil
+		return ReasonEmpty, nil
 	}
 	return "", nil
 }
@@ -170,7 +170,7 @@ func nameLandmarks(areas []Area) {
 // IsLandmark says whether a block is a landmark of its page.
 func IsLandmark(b *site.Block) bool {
 	switch b.Shows.(type) {
-	case site.NamePiece, site.AccountPiece:
+	case site.BlockName, site.BlockAccount:
 		return false
 	}
 	return true

@@ -13,7 +13,7 @@ func Lacking(s *site.Site, p *site.Placement, lens reach.Lens) []site.PageID {
 	ask := func(page *site.Page) bool {
 		if !seen[page.ID] {
 			seen[page.ID] = true
-			if Ask(s, p, page.ID, lens) == NoRegion && wouldStand(s, p, page.ID, lens) &&
+			if Ask(s, p, page.ID, lens) == ReasonNoRegion && wouldStand(s, p, page.ID, lens) &&
 				reach.Ask(s, page.ID, lens) == reach.Sees {
 				pages = append(pages, page.ID)
 			}

@@ -8,10 +8,10 @@ import "vineladder/internal/core/site"
 type By string
 
 const (
-	ByPage   By = "page"   // the page's own
-	ByKind   By = "kind"   // that of its kind
-	ByBranch By = "branch" // the branch layout of the page or of the nearest one above that has one
-	BySite   By = "site"   // the site's
+	LayoutByPage   By = "page"   // the page's own
+	LayoutByKind   By = "kind"   // that of its kind
+	LayoutByBranch By = "branch" // the branch layout of the page or of the nearest one above that has one
+	LayoutBySite   By = "site"   // the site's
 )
 
 // A Decision is a page's layout and what decided on it.
@@ -26,18 +26,18 @@ type Decision struct {
 func LayoutOf(s *site.Site, id site.PageID) Decision {
 	if p := s.Page(id); p != nil {
 		if l := s.Layout(p.Layout); l != nil {
-			return Decision{l, ByPage, id}
+			return Decision{l, LayoutByPage, id}
 		}
 		if l := s.Layout(s.Kind(p.Kind).Layout); l != nil {
-			return Decision{Layout: l, By: ByKind}
+			return Decision{Layout: l, By: LayoutByKind}
 		}
 		for above := p; above != nil; above = s.Page(above.Parent) {
 			if l := s.Layout(above.BranchLayout); l != nil {
-				return Decision{l, ByBranch, above.ID}
+				return Decision{l, LayoutByBranch, above.ID}
 			}
 		}
 	}
-	return Decision{Layout: ofSite(s), By: BySite}
+	return Decision{Layout: ofSite(s), By: LayoutBySite}
 }
 
 // ofSite is the layout of pages of which nothing nearer says another: the one of the settings, else the theme's first.

@@ -61,7 +61,7 @@ func TestLackingAgreesWithAskingPageByPage(t *testing.T) {
 			everywhere.Region, everywhere.Layout = site.ContentRegion, ""
 			var want []site.PageID
 			s.Walk(s.Home(), func(page *site.Page) bool {
-				if region.Ask(s, p, page.ID, lens) == region.NoRegion &&
+				if region.Ask(s, p, page.ID, lens) == region.ReasonNoRegion &&
 					region.Ask(s, &everywhere, page.ID, lens) == "" &&
 					reach.Ask(s, page.ID, lens) == reach.Sees {
 					want = append(want, page.ID)
@@ -76,16 +76,16 @@ func TestLackingAgreesWithAskingPageByPage(t *testing.T) {
 // fills says whether a block has something to show on a page, by making it.
 func fills(s *site.Site, b *site.Block, page site.PageID, lens reach.Lens) bool {
 	switch piece := b.Shows.(type) {
-	case site.MenuPiece:
+	case site.BlockMenu:
 		return len(menu.NewView(s, s.Menu(piece.Menu), lens).Window(piece.Window, page)) > 0
-	case site.ChildrenPiece:
+	case site.BlockChildren:
 		for _, kid := range s.Children(page) {
 			if s.Page(kid).Listed && reach.Ask(s, kid, lens) == reach.Sees {
 				return true
 			}
 		}
 		return false
-	case site.BreadcrumbPiece:
+	case site.BlockBreadcrumb:
 		return page != s.Home()
 	}
 	return true
@@ -121,29 +121,29 @@ func TestALayoutIsDecidedInFourSteps(t *testing.T) {
 	set := func(label string, change func(*site.Page)) {
 		p := *s.Page(testkit.Find(t, s, label))
 		change(&p)
-		b := s.Edit()
+		b := s.Builder()
 		b.Put(&p)
 		s = b.Site()
 	}
 	decided := func(label string) region.Decision { return region.LayoutOf(s, testkit.Find(t, s, label)) }
-	assert.Equal(t, region.BySite, decided("Fares").By, "nothing is set: the theme's first layout")
+	assert.Equal(t, region.LayoutBySite, decided("Fares").By, "nothing is set: the theme's first layout")
 	assert.Equal(t, "standard", decided("Fares").Layout.Key)
 	set("Sailings", func(p *site.Page) { p.BranchLayout = "wide" })
 	assert.Equal(
 		t,
-		region.Decision{Layout: s.Layout("wide"), By: region.ByBranch, From: testkit.Find(t, s, "Sailings")},
+		region.Decision{Layout: s.Layout("wide"), By: region.LayoutByBranch, From: testkit.Find(t, s, "Sailings")},
 		decided("Concessions"),
 	)
 	set("Fares", func(p *site.Page) { p.BranchLayout = "standard" })
 	assert.Equal(t, testkit.Find(t, s, "Fares"), decided("Concessions").From, "the nearest branch layout counts")
-	b := s.Edit()
+	b := s.Builder()
 	b.SetKinds([]site.Kind{{Key: "notice", Name: "Notice", Layout: "standard"}})
 	s = b.Site()
-	assert.Equal(t, region.ByKind, decided("Sailings").By, "the kind comes before the branch")
+	assert.Equal(t, region.LayoutByKind, decided("Sailings").By, "the kind comes before the branch")
 	set("Sailings", func(p *site.Page) { p.Layout = "wide" })
-	assert.Equal(t, region.ByPage, decided("Sailings").By, "its own comes before the kind")
+	assert.Equal(t, region.LayoutByPage, decided("Sailings").By, "its own comes before the kind")
 	set("Sailings", func(p *site.Page) { p.Layout = "sold" })
-	assert.Equal(t, region.ByKind, decided("Sailings").By, "a layout that the theme does not have decides nothing")
+	assert.Equal(t, region.LayoutByKind, decided("Sailings").By, "a layout that the theme does not have decides nothing")
 }
 
 func TestWhyAPlacementDoesNotStand(t *testing.T) {
@@ -156,17 +156,17 @@ func TestWhyAPlacementDoesNotStand(t *testing.T) {
 		want region.Reason
 	}{
 		{"nothing is stated", site.Placement{}, ""},
-		{"off", site.Placement{Off: true}, region.Off},
-		{"another layout", site.Placement{Layout: "wide"}, region.Layout},
-		{"no such region", site.Placement{Region: "attic"}, region.NoRegion},
-		{"elsewhere", site.Placement{Conditions: site.Conditions{Where: []site.Spot{{Page: sailings}}}}, region.Elsewhere},
+		{"off", site.Placement{Off: true}, region.ReasonOff},
+		{"another layout", site.Placement{Layout: "wide"}, region.ReasonLayout},
+		{"no such region", site.Placement{Region: "attic"}, region.ReasonNoRegion},
+		{"elsewhere", site.Placement{Conditions: site.Conditions{Where: []site.Spot{{Page: sailings}}}}, region.ReasonElsewhere},
 		{"a branch holds for what is in it", site.Placement{Conditions: site.Conditions{Where: []site.Spot{{Page: sailings, Branch: true}}}}, ""},
-		{"leaving out wins", site.Placement{Conditions: site.Conditions{Where: []site.Spot{{Page: fares}}, Except: []site.Spot{{Pattern: "/sailings/**"}}}}, region.LeftOut},
-		{"a kind", site.Placement{Conditions: site.Conditions{Kinds: []string{"notice"}}}, region.Kind},
-		{"not a kind", site.Placement{Conditions: site.Conditions{NotKinds: []string{"page"}}}, region.NotKind},
-		{"an audience", site.Placement{Conditions: site.Conditions{Audience: "staff"}}, region.Others},
-		{"a window that is over", site.Placement{Conditions: site.Conditions{LiveUntil: testkit.Now}}, region.Time},
-		{"what was named is gone", site.Placement{Conditions: site.Conditions{Where: []site.Spot{{Page: 99, Branch: true}}}}, region.Gone},
+		{"leaving out wins", site.Placement{Conditions: site.Conditions{Where: []site.Spot{{Page: fares}}, Except: []site.Spot{{Pattern: "/sailings/**"}}}}, region.ReasonLeftOut},
+		{"a kind", site.Placement{Conditions: site.Conditions{Kinds: []string{"notice"}}}, region.ReasonKind},
+		{"not a kind", site.Placement{Conditions: site.Conditions{NotKinds: []string{"page"}}}, region.ReasonNotKind},
+		{"an audience", site.Placement{Conditions: site.Conditions{Audience: "staff"}}, region.ReasonOthers},
+		{"a window that is over", site.Placement{Conditions: site.Conditions{LiveUntil: testkit.Now}}, region.ReasonTime},
+		{"what was named is gone", site.Placement{Conditions: site.Conditions{Where: []site.Spot{{Page: 99, Branch: true}}}}, region.ReasonGone},
 	} {
 		if c.p.Region == "" {
 			c.p.Region = "side"
@@ -179,7 +179,7 @@ func TestWhyAPlacementDoesNotStand(t *testing.T) {
 // links are the same.
 func TestLandmarksOfOnePageHaveNamesOfTheirOwn(t *testing.T) {
 	s := testkit.Outline(t, "Home\n  Sailings\n    Fares")
-	b := s.Edit()
+	b := s.Builder()
 	whole := site.Window{First: 1, Levels: 1, From: site.FromWhole, Unfold: site.UnfoldAll}
 	deep := site.Window{First: 2, From: site.FromTrail, Unfold: site.UnfoldAll}
 	blocks := []site.Block{
@@ -187,7 +187,7 @@ func TestLandmarksOfOnePageHaveNamesOfTheirOwn(t *testing.T) {
 		testkit.MenuBlock(2, "Menu", 1, deep),
 		testkit.MenuBlock(3, "Menu", 1, whole),
 	}
-	b.SetBlocks(blocks, testkit.Place(blocks...))
+	b.SetBlocks(blocks, testkit.PlaceBlocks(blocks...))
 	s = b.Site()
 	_, areas := region.NewFrame(s, reach.Lens{At: testkit.Now}).On(testkit.Find(t, s, "Sailings"))
 	var names []string

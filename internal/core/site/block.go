@@ -25,36 +25,36 @@ type Block struct {
 type Piece interface{ piece() }
 
 type (
-	// MenuPiece shows a menu through a window.
-	MenuPiece struct {
+	// BlockMenu shows a menu through a window.
+	BlockMenu struct {
 		Menu   MenuID
 		Window Window
 	}
-	// BreadcrumbPiece shows the way from the home page.
-	BreadcrumbPiece struct{}
-	// TextPiece shows sanitised HTML, by its hash.
-	TextPiece struct{ Text string }
-	// AccountPiece shows who is signed in, and the way in or out.
-	AccountPiece struct{}
-	// NamePiece shows the name of the site and its mark.
-	NamePiece struct{}
-	// ChildrenPiece lists the pages inside the current one that menus would show.
-	ChildrenPiece struct{}
-	// ImagePiece shows an image of the files directory.
-	ImagePiece struct{ File, Alternative string }
+	// BlockBreadcrumb shows the way from the home page.
+	BlockBreadcrumb struct{}
+	// BlockText shows sanitised HTML, by its hash.
+	BlockText struct{ Text string }
+	// BlockAccount shows who is signed in, and the way in or out.
+	BlockAccount struct{}
+	// BlockName shows the name of the site and its mark.
+	BlockName struct{}
+	// BlockChildren lists the pages inside the current one that menus would show.
+	BlockChildren struct{}
+	// BlockImage shows an image of the files directory.
+	BlockImage struct{ File, Alternative string }
 )
 
-func (MenuPiece) piece()       {}
-func (BreadcrumbPiece) piece() {}
-func (TextPiece) piece()       {}
-func (AccountPiece) piece()    {}
-func (NamePiece) piece()       {}
-func (ChildrenPiece) piece()   {}
-func (ImagePiece) piece()      {}
+func (BlockMenu) piece()       {}
+func (BlockBreadcrumb) piece() {}
+func (BlockText) piece()       {}
+func (BlockAccount) piece()    {}
+func (BlockName) piece()       {}
+func (BlockChildren) piece()   {}
+func (BlockImage) piece()      {}
 
 // Menu gives the menu that a block shows and the window it shows it through; ok is false if it shows something else.
 func (b *Block) Menu() (menu MenuID, window Window, ok bool) {
-	piece, ok := b.Shows.(MenuPiece)
+	piece, ok := b.Shows.(BlockMenu)
 	return piece.Menu, piece.Window, ok
 }
 
@@ -91,7 +91,7 @@ type Spot struct {
 
 // Free says that nothing is stated.
 func (c Conditions) Free() bool {
-	return len(c.Where)+len(c.Except)+len(c.Kinds)+len(c.NotKinds) == 0 && c.Audience == Inherited &&
+	return len(c.Where)+len(c.Except)+len(c.Kinds)+len(c.NotKinds) == 0 && c.Audience == AudienceInherited &&
 		c.LiveFrom.IsZero() &&
 		c.LiveUntil.IsZero()
 }

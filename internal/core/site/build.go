@@ -27,8 +27,8 @@ func NewBuilder(settings Settings) *Builder {
 	}
 }
 
-// Edit starts from s, which stays as it is.
-func (s *Site) Edit() *Builder { return &Builder{site: *s, edit: new(edit)} }
+// Builder starts from s, which stays as it is.
+func (s *Site) Builder() *Builder { return &Builder{site: *s, edit: new(edit)} }
 
 // Site hands out what was built; the Builder must not be used after.
 func (b *Builder) Site() *Site {

@@ -12,7 +12,7 @@ import (
 func TestAnotherLanguageSortsAgain(t *testing.T) {
 	build := func(language string) *Site {
 		b := NewBuilder(Settings{Language: language})
-		b.Put(&Page{ID: 1, Label: "Home", Sort: ByLabel})
+		b.Put(&Page{ID: 1, Label: "Home", Sort: SortLabel})
 		for i, label := range []string{"Zebra", "Ängar", "Alpha", "Öar", "Åar", "Beta"} {
 			b.Put(&Page{ID: PageID(i + 2), Parent: 1, Label: label, Segment: label, Rank: string(rune('a' + i))})
 		}
@@ -20,7 +20,7 @@ func TestAnotherLanguageSortsAgain(t *testing.T) {
 	}
 	english, swedish := build("en"), build("sv")
 	assert.NotEqual(t, english.Children(1), swedish.Children(1))
-	b := english.Edit()
+	b := english.Builder()
 	settings := english.Settings()
 	settings.Language = "sv"
 	b.SetSettings(settings)

@@ -23,7 +23,7 @@ func TestLinksAreKnownBothWays(t *testing.T) {
 		s := b.Site()
 		for range rapid.IntRange(1, 12).Draw(t, "edits") {
 			before := linking(s)
-			next := s.Edit()
+			next := s.Builder()
 			id := site.PageID(rapid.IntRange(1, 6).Draw(t, "page"))
 			p := site.Page{
 				ID: id, Parent: min(1, id-1), Rank: fmt.Sprint("m", id), Segment: fmt.Sprint(id), Label: "Page",

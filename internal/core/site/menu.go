@@ -53,57 +53,57 @@ type Badge struct {
 type Shows interface{ shows() }
 
 type (
-	// ToPage shows a page: label and address follow it.
-	ToPage struct{ Page PageID }
-	// ToBranch makes a run: the listed children of a page, to a depth, in the tree's order.
-	ToBranch struct {
+	// ItemPage shows a page: label and address follow it.
+	ItemPage struct{ Page PageID }
+	// ItemBranch makes a run: the listed children of a page, to a depth, in the tree's order.
+	ItemBranch struct {
 		Root  PageID
 		Depth int // levels of the run; 0: all
 		Self  Self
 	}
-	// ToWeb leads to an address elsewhere.
-	ToWeb struct{ Address string }
-	// ToFile leads to a file, by its name in the files directory.
-	ToFile struct{ File string }
-	// Heading is a label without a link; it needs one shown child.
-	Heading struct{}
-	// ToAccount is a link that depends on the visitor.
-	ToAccount struct{ Does AccountLink }
+	// ItemWeb leads to an address elsewhere.
+	ItemWeb struct{ Address string }
+	// ItemFile leads to a file, by its name in the files directory.
+	ItemFile struct{ File string }
+	// ItemHeading is a label without a link; it needs one shown child.
+	ItemHeading struct{}
+	// ItemAccount is a link that depends on the visitor.
+	ItemAccount struct{ Does AccountLink }
 )
 
-func (ToPage) shows()    {}
-func (ToBranch) shows()  {}
-func (ToWeb) shows()     {}
-func (ToFile) shows()    {}
-func (Heading) shows()   {}
-func (ToAccount) shows() {}
+func (ItemPage) shows()    {}
+func (ItemBranch) shows()  {}
+func (ItemWeb) shows()     {}
+func (ItemFile) shows()    {}
+func (ItemHeading) shows() {}
+func (ItemAccount) shows() {}
 
 // AccountLink is what an account entry does: SignInLink and RegisterLink show to who is signed out, the latter only
 // while the site lets visitors register; SignOutLink and DetailsLink show to who is signed in.
 type AccountLink string
 
 const (
-	SignInLink  AccountLink = "sign-in"
-	SignOutLink AccountLink = "sign-out"
+	AccountSignIn  AccountLink = "sign-in"
+	AccountSignOut AccountLink = "sign-out"
 
-	RegisterLink AccountLink = "register"
-	DetailsLink  AccountLink = "details"
+	AccountRegister AccountLink = "register"
+	AccountDetails  AccountLink = "details"
 )
 
 // AccountLinks are all of them.
 func AccountLinks() []AccountLink {
-	return []AccountLink{SignInLink, SignOutLink, RegisterLink, DetailsLink}
+	return []AccountLink{AccountSignIn, AccountSignOut, AccountRegister, AccountDetails}
 }
 
 // ForSignedIn says whether the link is for people who are signed in.
-func (l AccountLink) ForSignedIn() bool { return l == SignOutLink || l == DetailsLink }
+func (l AccountLink) ForSignedIn() bool { return l == AccountSignOut || l == AccountDetails }
 
 // Target gives the page that an entry shows; 0 if it shows none.
 func (e *Entry) Target() PageID {
 	switch to := e.Shows.(type) {
-	case ToPage:
+	case ItemPage:
 		return to.Page
-	case ToBranch:
+	case ItemBranch:
 		return to.Root
 	}
 	return 0

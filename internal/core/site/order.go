@@ -11,20 +11,20 @@ func compare(a, b string) int { return strings.Compare(a, b) }
 // order compares two children of a page (rules 2.2 and 2.3): start pins, the rest by the rule, end pins. Pinned pages
 // and the rule "manual" go by rank. The last word is the id, so the order is total.
 func (s *Site) order(parent, a, b *Page) int {
-	rule := Manual
+	rule := SortManual
 	if parent != nil && parent.Sort != "" {
 		rule = parent.Sort
 	}
-	if rule == Manual {
+	if rule == SortManual {
 		return cmp.Or(compare(a.Rank, b.Rank), cmp.Compare(a.ID, b.ID))
 	}
 	if c := cmp.Compare(pinGroup(a), pinGroup(b)); c != 0 {
 		return c
 	}
-	if a.Pin != Unpinned {
+	if a.Pin != PinNone {
 		return cmp.Or(compare(a.Rank, b.Rank), cmp.Compare(a.ID, b.ID))
 	}
-	if rule == Newest {
+	if rule == SortNewest {
 		if c := cmp.Compare(neverOnline(b), neverOnline(a)); c != 0 {
 			return c
 		}
@@ -41,13 +41,13 @@ func (s *Site) order(parent, a, b *Page) int {
 // compareDates orders by the date of the kind; missing dates are last both ways (rules 2.2).
 func compareDates(rule SortRule, a, b string) int {
 	switch {
-	case rule != ByDate && rule != ByDateDown || a == b:
+	case rule != SortDate && rule != SortDateDown || a == b:
 		return 0
 	case a == "":
 		return 1
 	case b == "":
 		return -1
-	case rule == ByDateDown:
+	case rule == SortDateDown:
 		return compare(b, a)
 	}
 	return compare(a, b)

@@ -71,15 +71,15 @@ func (p *Page) Follows(t time.Time) bool { return p.SegmentFollows && !p.WasOnli
 type Status string
 
 const (
-	Offline Status = "offline"
-	Live    Status = "live"
+	StatusOffline Status = "offline"
+	StatusLive    Status = "live"
 )
 
 // Pin holds a page at an end of its siblings under every sort rule but manual (rules 2.3).
 type Pin string
 
 const (
-	Unpinned Pin = ""
+	PinNone  Pin = ""
 	PinStart Pin = "start"
 	PinEnd   Pin = "end"
 )
@@ -88,11 +88,11 @@ const (
 type SortRule string
 
 const (
-	Manual     SortRule = "manual"
-	ByLabel    SortRule = "label"
-	Newest     SortRule = "newest"
-	ByDate     SortRule = "date"      // the earliest first
-	ByDateDown SortRule = "date-down" // the latest first
+	SortManual   SortRule = "manual"
+	SortLabel    SortRule = "label"
+	SortNewest   SortRule = "newest"
+	SortDate     SortRule = "date"      // the earliest first
+	SortDateDown SortRule = "date-down" // the latest first
 )
 
 // Audience is who may see a page: inherited (empty), "everyone", "signed-in", or roles joined by "|", any of which
@@ -100,15 +100,15 @@ const (
 type Audience string
 
 const (
-	Inherited Audience = ""
-	Everyone  Audience = "everyone"
-	SignedIn  Audience = "signed-in"
+	AudienceInherited Audience = ""
+	AudienceEveryone  Audience = "everyone"
+	AudienceSignedIn  Audience = "signed-in"
 )
 
 // Roles gives the role keys of the audience; none for the three audiences that are not made of roles.
 func (a Audience) Roles() []string {
 	switch a {
-	case Inherited, Everyone, SignedIn:
+	case AudienceInherited, AudienceEveryone, AudienceSignedIn:
 		return nil
 	}
 	return strings.Split(string(a), "|")

@@ -14,14 +14,14 @@ type Role struct {
 type Action string
 
 const (
-	Edit     Action = "edit"
-	Arrange  Action = "arrange"
-	Admit    Action = "admit"
-	Place    Action = "place"
-	Link     Action = "link"
-	Classify Action = "classify"
-	Keep     Action = "keep"
-	Publish  Action = "publish"
+	ActionEdit     Action = "edit"
+	ActionArrange  Action = "arrange"
+	ActionAdmit    Action = "admit"
+	ActionPlace    Action = "place"
+	ActionLink     Action = "link"
+	ActionClassify Action = "classify"
+	ActionKeep     Action = "keep"
+	ActionPublish  Action = "publish"
 )
 
 // Role finds a role by key; nil if there is none.
@@ -62,11 +62,11 @@ func (s *Site) Holds(keys []string) []string {
 // AudienceWords names an audience; the inherited one has no words.
 func (s *Site) AudienceWords(a Audience) string {
 	switch a {
-	case Inherited:
+	case AudienceInherited:
 		return ""
-	case Everyone:
+	case AudienceEveryone:
 		return "Everyone"
-	case SignedIn:
+	case AudienceSignedIn:
 		return "Signed in"
 	}
 	words := ""

@@ -54,9 +54,9 @@ type DateOrder string
 
 // The orders of dates; "" is DayMonth.
 const (
-	DayMonth  DateOrder = "day-month"  // 24.11.2026
-	MonthDay  DateOrder = "month-day"  // 11/24/2026
-	YearMonth DateOrder = "year-month" // 2026-11-24
+	DatesDayMonth  DateOrder = "day-month"  // 24.11.2026
+	DatesMonthDay  DateOrder = "month-day"  // 11/24/2026
+	DatesYearMonth DateOrder = "year-month" // 2026-11-24
 )
 
 var zones sync.Map // name -> *time.Location

@@ -112,7 +112,7 @@ func TestPutMayExchangeParentAndChild(t *testing.T) {
 		&Page{ID: 3, Parent: 2, Segment: "b", Rank: "a0"},
 	)
 	s := b.Site()
-	b = s.Edit()
+	b = s.Builder()
 	b.Put(&Page{ID: 3, Parent: 1, Segment: "b", Rank: "a0"}, &Page{ID: 2, Parent: 3, Segment: "a", Rank: "a0"})
 	turned := b.Site()
 	assert.Equal(t, []PageID{3}, turned.Children(1))
@@ -129,7 +129,7 @@ func TestOrderOfChildren(t *testing.T) {
 	// Swedish: å ä ö follow z. Source: CLDR, Swedish tailoring of the root collation; from memory.
 	b := NewBuilder(Settings{Language: "sv"})
 	b.Put(
-		&Page{ID: 1, Sort: ByLabel},
+		&Page{ID: 1, Sort: SortLabel},
 		at(2, "Öland", "", "a0"),
 		at(3, "Zorn", "", "a1"),
 		at(4, "Ånn", "", "a2"),
@@ -145,9 +145,9 @@ func TestOrderOfChildren(t *testing.T) {
 	)
 	s := b.Site()
 	assert.Equal(t, []PageID{7, 5, 3, 8, 4, 2, 6}, s.Children(1))
-	b = s.Edit()
+	b = s.Builder()
 	manual := *s.Page(1)
-	manual.Sort = Manual
+	manual.Sort = SortManual
 	b.Put(&manual)
 	assert.Equal(t, []PageID{2, 3, 4, 5, 6, 7, 8}, b.Site().Children(1), "by hand the ranks decide")
 }

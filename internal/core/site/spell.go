@@ -59,7 +59,7 @@ type Spell struct {
 // Spell gives the spell that lasts: where the page has stood, live, since it last changed place or status. ok is false
 // for a page that is not published, offline, or the top of a binned branch.
 func (p *Page) Spell() (spell Spell, ok bool) {
-	if p.Since.IsZero() || p.Binned || p.Status != Live {
+	if p.Since.IsZero() || p.Binned || p.Status != StatusLive {
 		return spell, false
 	}
 	window, ok := Interval{p.Since, time.Time{}}.Meet(Interval{p.LiveFrom, p.LiveUntil})

@@ -71,11 +71,11 @@ const (
 
 // MenuBlock is a block that shows a menu.
 func MenuBlock(id site.BlockID, name string, m site.MenuID, w site.Window) site.Block {
-	return site.Block{ID: id, Name: name, Title: name, Heading: 2, Shows: site.MenuPiece{Menu: m, Window: w}}
+	return site.Block{ID: id, Name: name, Title: name, Heading: 2, Shows: site.BlockMenu{Menu: m, Window: w}}
 }
 
-// Place puts each block in the region of its number: 1 in the header, others in the side of the layouts that have one.
-func Place(blocks ...site.Block) []site.Placement {
+// PlaceBlocks puts each block in the region of its number: 1 in the header, others in the side of the layouts that have one.
+func PlaceBlocks(blocks ...site.Block) []site.Placement {
 	var placements []site.Placement
 	for _, b := range blocks {
 		region := "side"
@@ -96,7 +96,7 @@ func Furnish(b *site.Builder, self site.Self) {
 				ID:      1,
 				Key:     "main",
 				Name:    "Main menu",
-				Entries: []site.Entry{{ID: 1, Shows: site.ToBranch{Root: 1, Self: self}}},
+				Entries: []site.Entry{{ID: 1, Shows: site.ItemBranch{Root: 1, Self: self}}},
 			},
 		},
 	)
@@ -104,7 +104,7 @@ func Furnish(b *site.Builder, self site.Self) {
 		MenuBlock(Header, "Header", 1, site.Window{First: 1, Levels: 2, From: site.FromWhole, Unfold: site.UnfoldAll}),
 		MenuBlock(Side, "Side menu", 1, site.Window{First: 2, From: site.FromTrail, Unfold: site.UnfoldTrail}),
 	}
-	b.SetBlocks(blocks, Place(blocks...))
+	b.SetBlocks(blocks, PlaceBlocks(blocks...))
 }
 
 // Outline makes a site of live, listed pages from labels indented by two spaces; the first line is the home page. Words
@@ -118,9 +118,9 @@ func Outline(t testing.TB, text string) *site.Site {
 	for i, line := range strings.Split(strings.Trim(text, "\n"), "\n") {
 		level := (len(line) - len(strings.TrimLeft(line, " "))) / 2
 		label, with, _ := strings.Cut(strings.TrimSpace(line), "|")
-		op := edit.Make{
+		op := edit.OpMake{
 			Page:   site.PageID(i + 1),
-			Fields: []edit.FieldChange{{Field: edit.Label, New: strings.TrimSpace(label)}},
+			Fields: []edit.FieldChange{{Field: edit.FieldLabel, New: strings.TrimSpace(label)}},
 		}
 		if level > 0 {
 			op.Place.Parent = above[level-1]
@@ -161,7 +161,10 @@ func Random(t *rapid.T, n int) *site.Site {
 	s := b.Site()
 	count := rapid.IntRange(1, n).Draw(t, "pages")
 	for id := range count {
-		op := edit.Make{Page: site.PageID(id + 1), Fields: []edit.FieldChange{{Field: edit.Label, New: label(t)}}}
+		op := edit.OpMake{
+			Page:   site.PageID(id + 1),
+			Fields: []edit.FieldChange{{Field: edit.FieldLabel, New: label(t)}},
+		}
 		if id > 0 {
 			op.Place.Parent = site.PageID(rapid.IntRange(1, id).Draw(t, "parent"))
 			op.Fields = append(op.Fields, fields(t)...)
@@ -186,8 +189,8 @@ func label(t *rapid.T) string {
 
 func fields(t *rapid.T) []edit.FieldChange {
 	var changes []edit.FieldChange
-	for _, field := range []edit.Field{edit.Status, edit.Listed, edit.Audience, edit.LiveFrom, edit.LiveUntil} {
-		if rapid.IntRange(0, 2).Draw(t, "set") > 0 || field == edit.Status {
+	for _, field := range []edit.Field{edit.FieldStatus, edit.FieldListed, edit.FieldAudience, edit.FieldLiveFrom, edit.FieldLiveUntil} {
+		if rapid.IntRange(0, 2).Draw(t, "set") > 0 || field == edit.FieldStatus {
 			changes = append(changes, edit.FieldChange{Field: field, New: value(t, field)})
 		}
 	}
@@ -197,18 +200,18 @@ func fields(t *rapid.T) []edit.FieldChange {
 func value(t *rapid.T, field edit.Field) string {
 	hour := func(h int) string { return Now.Add(time.Duration(h) * time.Hour).Format(time.RFC3339) }
 	choices := map[edit.Field][]string{
-		edit.Label:      {label(t)},
-		edit.Title:      {"", "A long name"},
-		edit.Status:     {"live", "live", "live", "offline"},
-		edit.Listed:     {"yes", "yes", "no"},
-		edit.Audience:   {"", "", "", "everyone", "signed-in", "staff", "masters|operators"},
-		edit.LiveFrom:   {"", "", "", hour(-2), hour(1)},
-		edit.LiveUntil:  {"", "", "", hour(3), hour(2)},
-		edit.Segment:    {"", "typed", "fares"},
-		edit.OwnAddress: {"", "", "/fixed", "/fares/winter"},
-		edit.Sort:       {"manual", "label", "newest", "date", "date-down"},
-		edit.Pin:        {"", "start", "end"},
-		edit.Date:       {"", "2026-01-31", "2025-06-01"},
+		edit.FieldLabel:      {label(t)},
+		edit.FieldTitle:      {"", "A long name"},
+		edit.FieldStatus:     {"live", "live", "live", "offline"},
+		edit.FieldListed:     {"yes", "yes", "no"},
+		edit.FieldAudience:   {"", "", "", "everyone", "signed-in", "staff", "masters|operators"},
+		edit.FieldLiveFrom:   {"", "", "", hour(-2), hour(1)},
+		edit.FieldLiveUntil:  {"", "", "", hour(3), hour(2)},
+		edit.FieldSegment:    {"", "typed", "fares"},
+		edit.FieldOwnAddress: {"", "", "/fixed", "/fares/winter"},
+		edit.FieldSort:       {"manual", "label", "newest", "date", "date-down"},
+		edit.FieldPin:        {"", "start", "end"},
+		edit.FieldDate:       {"", "2026-01-31", "2025-06-01"},
 	}
 	return rapid.SampledFrom(choices[field]).Draw(t, string(field))
 }
@@ -224,31 +227,31 @@ func RandomOp(t *rapid.T, s *site.Site, next *site.PageID) edit.Op {
 	switch rapid.SampledFrom([]string{"make", "edit", "edit", "edit", "move", "move", "bin", "restore", "order"}).Draw(t, "op") {
 	case "make":
 		*next++
-		return edit.Make{
+		return edit.OpMake{
 			Page:   *next,
 			Place:  place,
-			Fields: append([]edit.FieldChange{{Field: edit.Label, New: label(t)}}, fields(t)...),
+			Fields: append([]edit.FieldChange{{Field: edit.FieldLabel, New: label(t)}}, fields(t)...),
 		}
 	case "edit":
 		field := rapid.SampledFrom([]edit.Field{
-			edit.Label, edit.Title, edit.Status, edit.Listed, edit.Audience,
-			edit.LiveFrom, edit.LiveUntil, edit.Segment, edit.OwnAddress, edit.Sort, edit.Pin, edit.Date,
+			edit.FieldLabel, edit.FieldTitle, edit.FieldStatus, edit.FieldListed, edit.FieldAudience,
+			edit.FieldLiveFrom, edit.FieldLiveUntil, edit.FieldSegment, edit.FieldOwnAddress, edit.FieldSort, edit.FieldPin, edit.FieldDate,
 		}).Draw(t, "field")
-		return edit.Edit{
+		return edit.OpEdit{
 			Page:   page,
 			Fields: []edit.FieldChange{{Field: field, Old: edit.Value(s.Page(page), field), New: value(t, field)}},
 		}
 	case "move":
-		return edit.Move{Page: page, To: place}
+		return edit.OpMove{Page: page, To: place}
 	case "bin":
-		return edit.Bin{Page: page}
+		return edit.OpBin{Page: page}
 	case "order":
-		return edit.Order{Page: place.Parent, Children: rapid.Permutation(s.Children(place.Parent)).Draw(t, "order")}
+		return edit.OpOrder{Page: place.Parent, Children: rapid.Permutation(s.Children(place.Parent)).Draw(t, "order")}
 	}
 	if binned := s.Binned(); len(binned) > 0 {
 		page = rapid.SampledFrom(binned).Draw(t, "binned")
 	}
-	return edit.Restore{Page: page}
+	return edit.OpRestore{Page: page}
 }
 
 // RandomMenu makes a menu of up to 8 entries of every type that leads somewhere, some inside others.
@@ -260,12 +263,12 @@ func RandomMenu(t *rapid.T, s *site.Site) *site.Menu {
 		page := site.PageID(rapid.IntRange(1, s.Count()).Draw(t, "page"))
 		switch rapid.IntRange(0, 4).Draw(t, "type") {
 		case 0:
-			e.Shows = site.Heading{}
+			e.Shows = site.ItemHeading{}
 		case 1:
-			e.Shows = site.ToWeb{Address: "https://tides.example/"}
+			e.Shows = site.ItemWeb{Address: "https://tides.example/"}
 		case 2:
 			if !used[page] {
-				e.Shows = site.ToBranch{
+				e.Shows = site.ItemBranch{
 					Root:  page,
 					Depth: rapid.IntRange(0, 2).Draw(t, "depth"),
 					Self: rapid.SampledFrom(
@@ -280,11 +283,11 @@ func RandomMenu(t *rapid.T, s *site.Site) *site.Menu {
 			}
 			fallthrough
 		default:
-			e.Shows = site.ToPage{Page: page}
+			e.Shows = site.ItemPage{Page: page}
 		}
 		if id > 0 && rapid.Bool().Draw(t, "inside") {
 			e.Parent = site.EntryID(rapid.IntRange(1, id).Draw(t, "parent"))
-			if _, generated := m.Entry(e.Parent).Shows.(site.ToBranch); generated {
+			if _, generated := m.Entry(e.Parent).Shows.(site.ItemBranch); generated {
 				e.Parent = 0
 			}
 		}
@@ -312,24 +315,28 @@ func RandomMenuOp(t *rapid.T, s *site.Site, next *site.EntryID) edit.Op {
 	switch rapid.SampledFrom([]string{"put", "take", "edit", "edit", "move", "move", "rename"}).Draw(t, "menu op") {
 	case "put":
 		*next++
-		return edit.PutEntries{
+		return edit.OpPutEntries{
 			Gap:     gap,
-			Entries: []edit.EntryForm{{ID: *next, Fields: map[edit.Field]string{edit.Shows: shows}}},
+			Entries: []edit.EntryForm{{ID: *next, Fields: map[edit.Field]string{edit.FieldShows: shows}}},
 		}
 	case "take":
-		return edit.TakeEntry{Entry: entry}
+		return edit.OpTakeEntry{Entry: entry}
 	case "move":
-		return edit.MoveEntry{Entry: entry, To: gap}
+		return edit.OpMoveEntry{Entry: entry, To: gap}
 	case "rename":
-		return edit.EditMenu{Menu: m.ID, Fields: []edit.FieldChange{{Field: edit.Name, Old: m.Name, New: "Renamed"}}}
+		return edit.OpEditMenu{
+			Menu:   m.ID,
+			Fields: []edit.FieldChange{{Field: edit.FieldName, Old: m.Name, New: "Renamed"}},
+		}
 	}
-	field := rapid.SampledFrom([]edit.Field{edit.On, edit.Label, edit.Audience, edit.Shows}).Draw(t, "field")
-	value := map[edit.Field]string{edit.On: "no", edit.Label: "Other", edit.Audience: "staff", edit.Shows: shows}[field]
+	field := rapid.SampledFrom([]edit.Field{edit.FieldOn, edit.FieldLabel, edit.FieldAudience, edit.FieldShows}).
+		Draw(t, "field")
+	value := map[edit.Field]string{edit.FieldOn: "no", edit.FieldLabel: "Other", edit.FieldAudience: "staff", edit.FieldShows: shows}[field]
 	old := ""
 	if e := m.Entry(entry); e != nil {
 		old = edit.EntryValue(e, field)
 	}
-	return edit.EditEntry{Entry: entry, Fields: []edit.FieldChange{{Field: field, Old: old, New: value}}}
+	return edit.OpEditEntry{Entry: entry, Fields: []edit.FieldChange{{Field: field, Old: old, New: value}}}
 }
 
 func ids(s *site.Site) []site.PageID {
@@ -364,7 +371,7 @@ func Lenses() []reach.Lens {
 
 // RandomBlock makes a block that shows one of a few pieces, mostly a menu.
 func RandomBlock(t *rapid.T, m *site.Menu) site.Block {
-	pieces := []site.Piece{site.BreadcrumbPiece{}, site.ChildrenPiece{}, site.AccountPiece{}}
+	pieces := []site.Piece{site.BlockBreadcrumb{}, site.BlockChildren{}, site.BlockAccount{}}
 	window := site.Window{
 		First: rapid.IntRange(1, 3).Draw(t, "first"), Levels: rapid.IntRange(0, 2).Draw(t, "levels"),
 		From: rapid.SampledFrom(
@@ -441,7 +448,7 @@ func RandomFurnished(t *rapid.T, n int) (*site.Site, site.Block) {
 	s := Random(t, n)
 	m := RandomMenu(t, s)
 	block := RandomBlock(t, m)
-	b := s.Edit()
+	b := s.Builder()
 	b.SetMenus([]site.Menu{*m})
 	b.SetBlocks([]site.Block{block}, RandomPlacements(t, s, block.ID))
 	return RandomLayouts(t, b.Site()), block
@@ -449,7 +456,7 @@ func RandomFurnished(t *rapid.T, n int) (*site.Site, site.Block) {
 
 // RandomLayouts sets layouts, kinds and own addresses on a few pages.
 func RandomLayouts(t *rapid.T, s *site.Site) *site.Site {
-	b := s.Edit()
+	b := s.Builder()
 	s.Walk(s.Home(), func(p *site.Page) bool {
 		if rapid.IntRange(0, 3).Draw(t, "dress") > 0 {
 			return true
@@ -509,55 +516,61 @@ func RandomBlockOp(t *rapid.T, s *site.Site, next *int64) edit.Op {
 	}
 	switch rapid.IntRange(0, 8).Draw(t, "op") {
 	case 0:
-		return edit.MakeBlock{
-			Block:  site.BlockID(*next),
-			Fields: map[edit.Field]string{edit.Name: "Made", edit.Piece: rapid.SampledFrom(pieces).Draw(t, "piece")},
+		return edit.OpMakeBlock{
+			Block: site.BlockID(*next),
+			Fields: map[edit.Field]string{
+				edit.FieldName:  "Made",
+				edit.FieldPiece: rapid.SampledFrom(pieces).Draw(t, "piece"),
+			},
 		}
 	case 1:
-		return edit.TakeBlock{Was: edit.MakeBlock{Block: block()}}
+		return edit.OpTakeBlock{Was: edit.OpMakeBlock{Block: block()}}
 	case 2:
 		id := block()
 		was := ""
 		if b := s.Block(id); b != nil {
-			was = edit.BlockValue(b, edit.Piece)
+			was = edit.BlockValue(b, edit.FieldPiece)
 		}
-		return edit.EditBlock{Block: id, Fields: change(edit.Piece, was, rapid.SampledFrom(pieces).Draw(t, "piece"))}
+		return edit.OpEditBlock{
+			Block:  id,
+			Fields: change(edit.FieldPiece, was, rapid.SampledFrom(pieces).Draw(t, "piece")),
+		}
 	case 3, 4:
-		return edit.PutPlacement{
+		return edit.OpPutPlacement{
 			Placement: site.PlacementID(*next), Block: block(), Slot: slot(),
 			Fields: map[edit.Field]string{
-				edit.Where: rapid.SampledFrom([]string{"", "branch:1", "page:1|pattern:/a/*"}).Draw(t, "where"),
+				edit.FieldWhere: rapid.SampledFrom([]string{"", "branch:1", "page:1|pattern:/a/*"}).Draw(t, "where"),
 			},
 		}
 	case 5:
-		return edit.TakePlacement{Placement: p.ID}
+		return edit.OpTakePlacement{Placement: p.ID}
 	case 6:
 		field := rapid.SampledFrom(
 			[]edit.Field{
-				edit.Where,
-				edit.Except,
-				edit.On,
-				edit.Layout,
-				edit.Audience,
-				edit.LiveFrom,
-				edit.LiveUntil,
-				edit.Kinds,
-				edit.NotKinds,
+				edit.FieldWhere,
+				edit.FieldExcept,
+				edit.FieldOn,
+				edit.FieldLayout,
+				edit.FieldAudience,
+				edit.FieldLiveFrom,
+				edit.FieldLiveUntil,
+				edit.FieldKinds,
+				edit.FieldNotKinds,
 			},
 		).Draw(
 			t,
 			"field",
 		)
-		return edit.EditPlacement{
+		return edit.OpEditPlacement{
 			Placement: p.ID,
 			Fields:    change(field, edit.PlacementValue(&p, field), placementValue(t, field)),
 		}
 	case 7:
-		return edit.MovePlacement{Placement: p.ID, From: edit.Slot{Region: p.Region}, To: slot()}
+		return edit.OpMovePlacement{Placement: p.ID, From: edit.Slot{Region: p.Region}, To: slot()}
 	}
-	return edit.EditSettings{
+	return edit.OpEditSettings{
 		Fields: change(
-			edit.Layout,
+			edit.FieldLayout,
 			s.Settings().Layout,
 			rapid.SampledFrom([]string{"", "wide", "standard"}).Draw(t, "layout"),
 		),
@@ -567,15 +580,15 @@ func RandomBlockOp(t *rapid.T, s *site.Site, next *int64) edit.Op {
 func placementValue(t *rapid.T, field edit.Field) string {
 	values := []string{"", "branch:1|page:1", "pattern:/**"}
 	switch field {
-	case edit.On:
+	case edit.FieldOn:
 		values = []string{"yes", "no"}
-	case edit.Layout:
+	case edit.FieldLayout:
 		values = []string{"", "standard", "wide"}
-	case edit.Audience:
+	case edit.FieldAudience:
 		values = []string{"", "signed-in", "staff", "operators"}
-	case edit.LiveFrom, edit.LiveUntil:
+	case edit.FieldLiveFrom, edit.FieldLiveUntil:
 		values = []string{"", Now.Add(-time.Hour).Format(time.RFC3339), Now.Add(3 * time.Hour).Format(time.RFC3339)}
-	case edit.Kinds, edit.NotKinds:
+	case edit.FieldKinds, edit.FieldNotKinds:
 		values = []string{"", "page", "notice"}
 	}
 	return rapid.SampledFrom(values).Draw(t, "value")

@@ -52,11 +52,11 @@ func below(s *site.Site, m *site.Menu, parent site.EntryID, origin string) []Ent
 				made.Fields[field] = value
 			}
 		}
-		made.Fields[edit.Shows] = byKey(s, edit.ShowsText(e.Shows))
+		made.Fields[edit.FieldShows] = byKey(s, edit.ShowsText(e.Shows))
 		switch to := e.Shows.(type) {
-		case site.ToWeb:
+		case site.ItemWeb:
 			made.URL = to.Address
-		case site.ToPage:
+		case site.ItemPage:
 			made.URL = origin + address.Of(s, to.Page)
 		}
 		all = append(all, made)
@@ -128,7 +128,7 @@ func WriteOPML(w io.Writer, m Menu, now time.Time) error {
 }
 
 // attributeOf names the attribute that OPML has for a field; others are named as the field is.
-var attributeOf = map[edit.Field]string{edit.Hint: "description", edit.Label: "ownLabel"}
+var attributeOf = map[edit.Field]string{edit.FieldHint: "description", edit.FieldLabel: "ownLabel"}
 
 func toXML(entries []Entry) []xmlEntry {
 	var all []xmlEntry
@@ -151,7 +151,7 @@ func toXML(entries []Entry) []xmlEntry {
 			}
 			set(name, e.Fields[field])
 		}
-		if e.Fields[edit.On] == "no" {
+		if e.Fields[edit.FieldOn] == "no" {
 			set("isComment", "true")
 		}
 		all = append(all, made)

@@ -23,19 +23,19 @@ const origin = "https://harbour.example"
 func menuOf(t *testing.T) (*site.Site, *site.Menu) {
 	s := testkit.Outline(t, "Home\n  Sailings\n    Fares & offers")
 	return s, &site.Menu{ID: 1, Key: "main", Name: "Main <menu>", Entries: []site.Entry{
-		{ID: 1, Label: "Boats", Shows: site.Heading{}},
+		{ID: 1, Label: "Boats", Shows: site.ItemHeading{}},
 		{
-			ID: 2, Parent: 1, Shows: site.ToPage{Page: testkit.Find(t, s, "Fares & offers")}, Hint: "What it costs",
+			ID: 2, Parent: 1, Shows: site.ItemPage{Page: testkit.Find(t, s, "Fares & offers")}, Hint: "What it costs",
 			Badge: site.Badge{
 				Text:   "New",
 				Pair:   "#ffffff on #12414a",
 				Before: true,
 			}, Icon: "ship", LiveUntil: testkit.Now.Add(time.Hour),
 		},
-		{ID: 3, Label: "Tides", Shows: site.ToWeb{Address: "https://tides.example/?a=1&b=2"}, Off: true, NewTab: true},
-		{ID: 4, Shows: site.ToBranch{Root: 1, Depth: 2, Self: site.SelfNot}, Audience: "staff"},
-		{ID: 5, Label: "Rates", Shows: site.ToFile{File: "rates.pdf"}},
-		{ID: 6, Label: "Sign in", Shows: site.ToAccount{Does: site.SignInLink}},
+		{ID: 3, Label: "Tides", Shows: site.ItemWeb{Address: "https://tides.example/?a=1&b=2"}, Off: true, NewTab: true},
+		{ID: 4, Shows: site.ItemBranch{Root: 1, Depth: 2, Self: site.SelfNot}, Audience: "staff"},
+		{ID: 5, Label: "Rates", Shows: site.ItemFile{File: "rates.pdf"}},
+		{ID: 6, Label: "Sign in", Shows: site.ItemAccount{Does: site.AccountSignIn}},
 	}}
 }
 
@@ -89,7 +89,7 @@ func taken(t require.TestingT, s *site.Site, m outline.Menu) *site.Menu {
 	}
 	forms, err := m.Forms(s, origin, ids, testkit.Now)
 	require.NoError(t, err)
-	next, _, err := edit.Apply(s, edit.MakeMenu{Menu: 9, Name: m.Name, Entries: forms}, testkit.Now)
+	next, _, err := edit.Apply(s, edit.OpMakeMenu{Menu: 9, Name: m.Name, Entries: forms}, testkit.Now)
 	require.NoError(t, err)
 	return next.Menu(9)
 }

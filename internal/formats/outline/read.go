@@ -90,7 +90,7 @@ func fromXML(outlines []xmlEntry) []Entry {
 			case name == "text":
 				made.Label = strings.Join(strings.Fields(a.Value), " ")
 			case name == "isComment" && a.Value == "true":
-				made.Fields[edit.On] = "no"
+				made.Fields[edit.FieldOn] = "no"
 			case name == "url", name == "htmlUrl" && made.URL == "", name == "xmlUrl" && made.URL == "":
 				made.URL = a.Value
 			default:
@@ -159,9 +159,9 @@ func (r *resolving) below(entries []Entry, parent site.EntryID, path []string) {
 		for field, value := range e.Fields {
 			form.Fields[field] = value
 		}
-		form.Fields[edit.Shows] = shows
-		if _, own := form.Fields[edit.Label]; !own && !r.labelled(shows, e.Label) {
-			form.Fields[edit.Label] = e.Label
+		form.Fields[edit.FieldShows] = shows
+		if _, own := form.Fields[edit.FieldLabel]; !own && !r.labelled(shows, e.Label) {
+			form.Fields[edit.FieldLabel] = e.Label
 		}
 		r.forms = append(r.forms, form)
 		r.below(e.Entries, form.ID, at)
@@ -189,7 +189,7 @@ func (r *resolving) labelled(shows, label string) bool {
 
 // shows says what an entry shows: by the key of a page, else by its address; without one it is a heading.
 func (r *resolving) shows(e Entry) (string, error) {
-	sort, rest, _ := strings.Cut(e.Fields[edit.Shows], ":")
+	sort, rest, _ := strings.Cut(e.Fields[edit.FieldShows], ":")
 	if sort == "page" || sort == "branch" {
 		key, more, _ := strings.Cut(rest, ":")
 		if id := r.keys[key]; id != 0 {
@@ -199,7 +199,7 @@ func (r *resolving) shows(e Entry) (string, error) {
 			return "", fmt.Errorf("there is no page with the key “%s”", key)
 		}
 	} else if sort != "" {
-		return e.Fields[edit.Shows], nil
+		return e.Fields[edit.FieldShows], nil
 	}
 	if e.URL == "" {
 		return "heading", nil

@@ -41,15 +41,15 @@ Home
 	find := func(label string) site.PageID { return testkit.Find(t, s, label) }
 	publish(
 		1,
-		edit.Move{Page: find("Winter"), To: edit.Place{Parent: find("Harbours")}},
-		edit.Move{Page: find("Rotas"), To: edit.Place{Parent: find("Handbook")}},
+		edit.OpMove{Page: find("Winter"), To: edit.Place{Parent: find("Harbours")}},
+		edit.OpMove{Page: find("Rotas"), To: edit.Place{Parent: find("Handbook")}},
 	)
 	publish(
 		2,
-		edit.Move{Page: find("Rotas"), To: edit.Place{Parent: find("Sailings")}},
-		edit.Edit{Page: find("Rotas"), Fields: []edit.FieldChange{{Field: edit.Audience, New: "staff"}}},
+		edit.OpMove{Page: find("Rotas"), To: edit.Place{Parent: find("Sailings")}},
+		edit.OpEdit{Page: find("Rotas"), Fields: []edit.FieldChange{{Field: edit.FieldAudience, New: "staff"}}},
 	)
-	publish(3, edit.Bin{Page: find("Old notices")})
+	publish(3, edit.OpBin{Page: find("Old notices")})
 	return s
 }
 

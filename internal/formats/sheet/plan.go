@@ -82,7 +82,7 @@ func (p *plan) checkKeys() error {
 		p.byKey[row.key] = row
 		page := p.page(row.key)
 		switch {
-		case page == nil && row.value(edit.Label) == "":
+		case page == nil && row.value(edit.FieldLabel) == "":
 			faults = append(faults, row.fault("key", "“%s” is a new page and needs a label", row.key))
 		case page != nil && !p.site.InTree(page.ID):
 			faults = append(faults, row.fault("key", "“%s” is in the bin; restore it first", row.key))
@@ -190,7 +190,7 @@ func (p *plan) checkSegments() error {
 			}
 		}
 		for _, row := range rows {
-			typed, said := row.said(edit.Segment)
+			typed, said := row.said(edit.FieldSegment)
 			segment := typed.value
 			if page := p.page(row.key); page != nil && !said && !page.Follows(p.now) {
 				segment = page.Segment
@@ -210,7 +210,7 @@ func (p *plan) checkSegments() error {
 func (p *plan) checkPositions() error {
 	var faults []error
 	for _, row := range p.rows {
-		if page := p.page(row.parent); page != nil && page.Sort != site.Manual && row.position > 0 {
+		if page := p.page(row.parent); page != nil && page.Sort != site.SortManual && row.position > 0 {
 			faults = append(
 				faults,
 				row.fault("position", "the pages in “%s” stand by a rule; leave the position empty", row.parent),
@@ -277,19 +277,19 @@ func (p *plan) arrange(parent string) {
 		switch {
 		case row == nil:
 		case page == nil:
-			p.ops = append(p.ops, edit.Make{Page: p.ids[key], Key: key, Place: place, Fields: row.made()})
+			p.ops = append(p.ops, edit.OpMake{Page: p.ids[key], Key: key, Place: place, Fields: row.made()})
 		default:
 			changes := row.changes(page, p.now)
-			if page.Parent != parentID && !row.takes && row.value(edit.Audience) == "" {
-				changes = slices.DeleteFunc(changes, func(c edit.FieldChange) bool { return c.Field == edit.Audience })
+			if page.Parent != parentID && !row.takes && row.value(edit.FieldAudience) == "" {
+				changes = slices.DeleteFunc(changes, func(c edit.FieldChange) bool { return c.Field == edit.FieldAudience })
 			}
 			if moved[i] {
 				// Who sees the page is said before it moves: a move can give it the audience that it had from above.
 				changes = p.admitFirst(page, changes)
-				p.ops = append(p.ops, edit.Move{Page: page.ID, To: place, Takes: row.takes && page.Parent != parentID})
+				p.ops = append(p.ops, edit.OpMove{Page: page.ID, To: place, Takes: row.takes && page.Parent != parentID})
 			}
 			if len(changes) > 0 {
-				p.ops = append(p.ops, edit.Edit{Page: page.ID, Fields: changes})
+				p.ops = append(p.ops, edit.OpEdit{Page: page.ID, Fields: changes})
 			}
 		}
 		after = p.ids[key]
@@ -300,14 +300,14 @@ func (p *plan) arrange(parent string) {
 func (p *plan) admitFirst(page *site.Page, changes []edit.FieldChange) (rest []edit.FieldChange) {
 	var first []edit.FieldChange
 	for _, c := range changes {
-		if c.Field == edit.Audience || c.Field == edit.Conceal {
+		if c.Field == edit.FieldAudience || c.Field == edit.FieldConceal {
 			first = append(first, c)
 		} else {
 			rest = append(rest, c)
 		}
 	}
 	if len(first) > 0 {
-		p.ops = append(p.ops, edit.Edit{Page: page.ID, Fields: first})
+		p.ops = append(p.ops, edit.OpEdit{Page: page.ID, Fields: first})
 	}
 	return rest
 }
@@ -350,7 +350,7 @@ func (p *plan) desired(parent string, rows []*row) []string {
 // order.
 func (p *plan) moved(parent site.PageID, order []string) []bool {
 	moved := make([]bool, len(order))
-	if above := p.site.Page(parent); above == nil || above.Sort != site.Manual {
+	if above := p.site.Page(parent); above == nil || above.Sort != site.SortManual {
 		for i, key := range order {
 			page := p.page(key)
 			moved[i] = page != nil && page.Parent != parent
@@ -377,18 +377,18 @@ func (p *plan) moved(parent site.PageID, order []string) []bool {
 
 // defaults are what a new page has without being told.
 var defaults = map[edit.Field]string{
-	edit.Kind:    "page",
-	edit.Listed:  "yes",
-	edit.Status:  string(site.Offline),
-	edit.Sort:    string(site.Manual),
-	edit.Conceal: "no",
+	edit.FieldKind:    "page",
+	edit.FieldListed:  "yes",
+	edit.FieldStatus:  string(site.StatusOffline),
+	edit.FieldSort:    string(site.SortManual),
+	edit.FieldConceal: "no",
 }
 
 // made gives the fields of a new page, defaults left out.
 func (r *row) made() []edit.FieldChange {
-	changes := []edit.FieldChange{{Field: edit.Label, New: r.value(edit.Label)}}
+	changes := []edit.FieldChange{{Field: edit.FieldLabel, New: r.value(edit.FieldLabel)}}
 	for _, c := range r.cells {
-		if c.field == "" || c.field == edit.Label || c.value == "" || r.parent == "" && edit.FixedOnHome(c.field) ||
+		if c.field == "" || c.field == edit.FieldLabel || c.value == "" || r.parent == "" && edit.FixedOnHome(c.field) ||
 			c.value == defaults[c.field] {
 			continue
 		}
@@ -403,9 +403,9 @@ func (r *row) changes(page *site.Page, now time.Time) []edit.FieldChange {
 	for _, c := range r.cells {
 		field, value, stands := c.field, c.value, edit.Value(page, c.field)
 		if field == "" || value == stands ||
-			field == edit.Segment &&
+			field == edit.FieldSegment &&
 				(value == "" && page.SegmentFollows || value == page.Segment && !page.Follows(now)) ||
-			page.Parent == 0 && (field == edit.Segment || edit.FixedOnHome(field) && c.unsaid) {
+			page.Parent == 0 && (field == edit.FieldSegment || edit.FixedOnHome(field) && c.unsaid) {
 			continue
 		}
 		changes = append(changes, edit.FieldChange{Field: field, Old: stands, New: value})

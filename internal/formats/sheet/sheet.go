@@ -52,24 +52,24 @@ const KeyLimit = 100
 
 // Fields gives the column of each field that goes into a page as it is.
 var fields = map[string]edit.Field{
-	"label":           edit.Label,
-	"title":           edit.Title,
-	"segment":         edit.Segment,
-	"own_address":     edit.OwnAddress,
-	"status":          edit.Status,
-	"live_from":       edit.LiveFrom,
-	"live_until":      edit.LiveUntil,
-	"listed":          edit.Listed,
-	"audience":        edit.Audience,
-	"kind":            edit.Kind,
-	"summary":         edit.Summary,
-	"conceal":         edit.Conceal,
-	"short_addresses": edit.ShortAddresses,
-	"date":            edit.Date,
-	"sort":            edit.Sort,
-	"pin":             edit.Pin,
-	"layout":          edit.Layout,
-	"branch_layout":   edit.BranchLayout,
+	"label":           edit.FieldLabel,
+	"title":           edit.FieldTitle,
+	"segment":         edit.FieldSegment,
+	"own_address":     edit.FieldOwnAddress,
+	"status":          edit.FieldStatus,
+	"live_from":       edit.FieldLiveFrom,
+	"live_until":      edit.FieldLiveUntil,
+	"listed":          edit.FieldListed,
+	"audience":        edit.FieldAudience,
+	"kind":            edit.FieldKind,
+	"summary":         edit.FieldSummary,
+	"conceal":         edit.FieldConceal,
+	"short_addresses": edit.FieldShortAddresses,
+	"date":            edit.FieldDate,
+	"sort":            edit.FieldSort,
+	"pin":             edit.FieldPin,
+	"layout":          edit.FieldLayout,
+	"branch_layout":   edit.FieldBranchLayout,
 }
 
 // An Error is something wrong in the sheet, at a line and column counted from 1, and where it is known the name of the
@@ -183,7 +183,7 @@ func record(s *site.Site, p *site.Page, now time.Time) []string {
 	parent, position, segment := "", "", p.Segment
 	if above := s.Page(p.Parent); above != nil {
 		parent = above.Key
-		if above.Sort == site.Manual {
+		if above.Sort == site.SortManual {
 			index, _ := s.Index(p.ID)
 			position = strconv.Itoa(index + 1)
 		}
@@ -196,10 +196,10 @@ func record(s *site.Site, p *site.Page, now time.Time) []string {
 		writeMoment(
 			s,
 			p.LiveFrom,
-		), writeMoment(s, p.LiveUntil), edit.Value(p, edit.Listed), string(p.Audience), p.Kind, "", p.Summary,
+		), writeMoment(s, p.LiveUntil), edit.Value(p, edit.FieldListed), string(p.Audience), p.Kind, "", p.Summary,
 		edit.Value(
 			p,
-			edit.Conceal,
+			edit.FieldConceal,
 		), strings.Join(p.ShortAddresses, " "), p.Date, string(p.Sort), string(p.Pin), p.Layout, p.BranchLayout,
 	}
 }
@@ -347,7 +347,8 @@ func readRow(in *csv.Reader, columns *[]string, cells []string, s *site.Site) (*
 			faults = append(faults, r.fault(name, "%v", err))
 		}
 	}
-	if from, until := r.value(edit.LiveFrom), r.value(edit.LiveUntil); from != "" && until != "" && until <= from {
+	if from, until := r.value(edit.FieldLiveFrom), r.value(edit.FieldLiveUntil); from != "" && until != "" &&
+		until <= from {
 		faults = append(
 			faults,
 			r.fault("live_until", "the page would end before it begins: the end must be after the beginning"),
@@ -401,7 +402,7 @@ func (r *row) take(column, value string, s *site.Site) (err error) {
 	case "kind":
 		value = cmp.Or(value, "page")
 	case "sort":
-		value = cmp.Or(value, string(site.Manual))
+		value = cmp.Or(value, string(site.SortManual))
 	case "conceal":
 		value, err = choice(value, "no", "yes", "no")
 	case "short_addresses":

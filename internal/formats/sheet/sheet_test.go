@@ -99,9 +99,9 @@ func TestASheetArrangesWhatIsThere(t *testing.T) {
 
 func TestABadSheetIsRefusedWholeWithLineAndColumn(t *testing.T) {
 	s := testkit.Outline(t, "Home\n  A\n    A1\n  B | segment=typed")
-	b := s.Edit()
+	b := s.Builder()
 	page := *s.Page(2)
-	page.Sort = site.ByLabel
+	page.Sort = site.SortLabel
 	b.Put(&page)
 	s = b.Site()
 	for text, want := range map[string]string{
@@ -234,7 +234,7 @@ func TestEveryExportImportsIntoAnEmptySiteAndExportsTheSame(t *testing.T) {
 		}
 		newest := false // what was online first is settled with a publication, and such an order hangs on it
 		s.Walk(s.Home(), func(p *site.Page) bool {
-			newest = newest || p.Sort == site.Newest
+			newest = newest || p.Sort == site.SortNewest
 			return true
 		})
 		published := func(s *site.Site) *site.Site { return edit.Settle(testkit.Empty(), s, testkit.Now) }
@@ -299,10 +299,10 @@ func TestNoCellIsAFormula(t *testing.T) {
 		var err error
 		s, _, err = edit.Apply(
 			s,
-			edit.Make{
+			edit.OpMake{
 				Page:   site.PageID(50 + i),
 				Place:  edit.Place{Parent: 1},
-				Fields: []edit.FieldChange{{Field: edit.Label, New: label}, {Field: edit.Summary, New: label}},
+				Fields: []edit.FieldChange{{Field: edit.FieldLabel, New: label}, {Field: edit.FieldSummary, New: label}},
 			},
 			testkit.Now,
 		)

@@ -103,9 +103,9 @@ func program(q Request, status int, with any) (Response, error) {
 
 // accountPaths are where account links lead programs.
 var accountPaths = map[site.AccountLink]string{
-	site.SignInLink:   "/sign-in",
-	site.RegisterLink: "/register",
-	site.DetailsLink:  "/my-details",
+	site.AccountSignIn:   "/sign-in",
+	site.AccountRegister: "/register",
+	site.AccountDetails:  "/my-details",
 }
 
 func (r *Renderer) apiLines(lines []look.Line) []apiLine {

@@ -165,7 +165,7 @@ func (l *lines) key(b *site.Block, view *menu.View, page site.PageID) linesKey {
 
 func signsIn(m *site.Menu) bool {
 	for i := range m.Entries {
-		if to, isAccount := m.Entries[i].Shows.(site.ToAccount); isAccount && to.Does == site.SignInLink {
+		if to, isAccount := m.Entries[i].Shows.(site.ItemAccount); isAccount && to.Does == site.AccountSignIn {
 			return true
 		}
 	}
@@ -352,13 +352,13 @@ func (r *Renderer) itemOver(q Request, l *look.Line, below []item) item {
 		made.Icon = r.asset("icons.svg") + "#" + l.Icon
 	}
 	switch l.Does {
-	case site.SignInLink:
+	case site.AccountSignIn:
 		made.Href = signInPath(q)
-	case site.SignOutLink:
+	case site.AccountSignOut:
 		made.SignOut = true
-	case site.RegisterLink:
+	case site.AccountRegister:
 		made.Href = q.Base + "/register"
-	case site.DetailsLink:
+	case site.AccountDetails:
 		made.Href = q.Base + "/my-details"
 	}
 	made.Folds = len(made.Children) > 0 && made.Href == "" && !made.SignOut
@@ -383,9 +383,9 @@ func (q Request) keyOf(st region.Standing, home bool) (pieceKey, bool) {
 	}
 	k := pieceKey{block: st.Block.ID, landmark: st.Landmark}
 	switch st.Block.Shows.(type) {
-	case site.TextPiece, site.ImagePiece:
+	case site.BlockText, site.BlockImage:
 		return k, true
-	case site.NamePiece:
+	case site.BlockName:
 		k.home = home
 		return k, true
 	}

@@ -59,7 +59,7 @@ type piece struct {
 	Text     template.HTML
 	Crumbs   []crumb
 	Pages    []crumb
-	Image    site.ImagePiece
+	Image    site.BlockImage
 	View     *view
 	Edit     *editLink // nil: nobody edits here
 
@@ -106,7 +106,7 @@ func (r *Renderer) view(ctx context.Context, q Request, id site.PageID) (*view, 
 			if err != nil {
 				return nil, err
 			}
-			if shows, isText := st.Block.Shows.(site.TextPiece); isText && dressed.Done == "" {
+			if shows, isText := st.Block.Shows.(site.BlockText); isText && dressed.Done == "" {
 				dressed.Text = linked(texts[shows.Text])
 			}
 			if err := r.finish(q, st, &dressed); err != nil {
@@ -135,7 +135,7 @@ func hashes(s *site.Site, id site.PageID, areas []region.Area) []string {
 	}
 	for _, at := range areas {
 		for _, st := range at.Standings {
-			if shows, isText := st.Block.Shows.(site.TextPiece); isText && st.Why == "" {
+			if shows, isText := st.Block.Shows.(site.BlockText); isText && st.Why == "" {
 				all = append(all, shows.Text)
 			}
 		}
@@ -168,20 +168,20 @@ func (r *Renderer) piece(q Request, v *view, menus *lines, st region.Standing, i
 	}
 	var err error
 	switch shows := b.Shows.(type) {
-	case site.MenuPiece:
+	case site.BlockMenu:
 		made.Sort = "menu"
 		made.Menu, err = r.fragment(q, menus, st)
-	case site.BreadcrumbPiece:
+	case site.BlockBreadcrumb:
 		made.Sort, made.Crumbs = "breadcrumb", breadcrumb(q, id)
-	case site.TextPiece:
+	case site.BlockText:
 		made.Sort = "text"
-	case site.AccountPiece:
+	case site.BlockAccount:
 		made.Sort = "account"
-	case site.NamePiece:
+	case site.BlockName:
 		made.Sort = "name"
-	case site.ImagePiece:
+	case site.BlockImage:
 		made.Sort, made.Image = "image", shows
-	case site.ChildrenPiece:
+	case site.BlockChildren:
 		made.Sort = "children"
 		for _, kid := range region.NewFrame(q.Site, q.Lens).Children(id) {
 			made.Pages = append(made.Pages, crumb{q.Site.Page(kid).Label, q.Base + address.Of(q.Site, kid)})

@@ -49,15 +49,15 @@ func TestOneBlockInTwoRegions(t *testing.T) {
 	s, _, err := edit.ApplyAll(
 		s,
 		[]edit.Op{
-			edit.Edit{
+			edit.OpEdit{
 				Page:   testkit.Find(t, s, "Sailings"),
-				Fields: []edit.FieldChange{{Field: edit.Layout, New: "wide"}},
+				Fields: []edit.FieldChange{{Field: edit.FieldLayout, New: "wide"}},
 			},
 		},
 		testkit.Now,
 	)
 	require.NoError(t, err)
-	b := s.Edit()
+	b := s.Builder()
 	b.SetBlocks(
 		[]site.Block{
 			testkit.MenuBlock(
@@ -142,18 +142,18 @@ func TestWhoSeesAClosedSite(t *testing.T) {
 	s, _, err := edit.ApplyAll(
 		s,
 		[]edit.Op{
-			edit.EditSettings{
+			edit.OpEditSettings{
 				Fields: []edit.FieldChange{
-					{Field: edit.ClosedPage, New: "3"},
-					{Field: edit.Closed, Old: "no", New: "yes"},
+					{Field: edit.FieldClosedPage, New: "3"},
+					{Field: edit.FieldClosed, Old: "no", New: "yes"},
 				},
 			},
 		},
 		testkit.Now,
 	)
 	require.NoError(t, err)
-	b := s.Edit()
-	b.SetRoles(append(testkit.Roles(), site.Role{Key: "editors", Name: "editors", Actions: []site.Action{site.Edit}}))
+	b := s.Builder()
+	b.SetRoles(append(testkit.Roles(), site.Role{Key: "editors", Name: "editors", Actions: []site.Action{site.ActionEdit}}))
 	s = b.Site()
 	as := func(signedIn bool, roles ...string) int {
 		return render(
@@ -174,7 +174,7 @@ func TestWhoSeesAClosedSite(t *testing.T) {
 // The landmark's name is part of what is kept, since another block on the page can change it.
 func TestLandmarksOfOneMenuTwice(t *testing.T) {
 	s := testkit.Outline(t, "Home\n  Sailings\n    Fares\n  Contact")
-	b := s.Edit()
+	b := s.Builder()
 	twice := testkit.MenuBlock(
 		9,
 		"Header",
@@ -203,9 +203,9 @@ func TestLandmarksOfOneMenuTwice(t *testing.T) {
 // the address.
 func TestMissingPagesAreAsFreshOnes(t *testing.T) {
 	s := testkit.Outline(t, "Home\n  Sailings\n  Lost")
-	b := s.Edit()
+	b := s.Builder()
 	b.SetBlocks([]site.Block{
-		{ID: 1, Name: "Account", Shows: site.AccountPiece{}},
+		{ID: 1, Name: "Account", Shows: site.BlockAccount{}},
 		testkit.MenuBlock(2, "Menu", 1, site.Window{First: 1, Levels: 1, From: site.FromWhole, Unfold: site.UnfoldAll}),
 	},
 		[]site.Placement{{ID: 1, Block: 1, Region: "header"}, {ID: 2, Block: 2, Region: "side"}})
@@ -215,14 +215,14 @@ func TestMissingPagesAreAsFreshOnes(t *testing.T) {
 				ID:      1,
 				Key:     "main",
 				Name:    "Main",
-				Entries: []site.Entry{{ID: 1, Label: "In", Shows: site.ToAccount{Does: site.SignInLink}}},
+				Entries: []site.Entry{{ID: 1, Label: "In", Shows: site.ItemAccount{Does: site.AccountSignIn}}},
 			},
 		},
 	)
 	plain := b.Site()
 	settings := plain.Settings()
 	settings.NotFound = testkit.Find(t, s, "Lost")
-	b = plain.Edit()
+	b = plain.Builder()
 	b.SetSettings(settings)
 	r, err := NewRenderer(texts{}, func(name string) string { return "/assets/" + name }, "https://harbour.example")
 	require.NoError(t, err)

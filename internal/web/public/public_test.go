@@ -42,7 +42,7 @@ func TestLinksInTextFollowThePageAndTheVisitor(t *testing.T) {
 	out := string(render(t, s, reach.Lens{At: testkit.Now}, "/sailings", "").Body)
 	assert.Contains(t, out, `See <a href="/sailings/fares">Fares</a> and Rotas.`, "out of reach: plain text")
 	assert.Contains(t, string(render(t, s, staff, "/sailings", "").Body), `<a href="/sailings/rotas">Rotas</a>`)
-	moved, _, err := edit.Apply(s, edit.Move{Page: 3, To: edit.Place{Parent: 1}}, testkit.Now)
+	moved, _, err := edit.Apply(s, edit.OpMove{Page: 3, To: edit.Place{Parent: 1}}, testkit.Now)
 	require.NoError(t, err)
 	assert.Contains(
 		t,
@@ -75,13 +75,13 @@ func TestLabelsAreEscapedEverywhere(t *testing.T) {
 	testkit.Furnish(b, site.SelfBeside)
 	s := b.Site()
 	for i, label := range []string{"Home", "<script>alert(1)</script>"} {
-		op := edit.Make{
+		op := edit.OpMake{
 			Page:   site.PageID(i + 1),
 			Place:  edit.Place{Parent: site.PageID(i)},
-			Fields: []edit.FieldChange{{Field: edit.Label, New: label}, {Field: edit.Title, New: `"><img>` + label}},
+			Fields: []edit.FieldChange{{Field: edit.FieldLabel, New: label}, {Field: edit.FieldTitle, New: `"><img>` + label}},
 		}
 		if i > 0 {
-			op.Fields = append(op.Fields, edit.FieldChange{Field: edit.Status, New: "live"})
+			op.Fields = append(op.Fields, edit.FieldChange{Field: edit.FieldStatus, New: "live"})
 		}
 		var err error
 		s, _, err = edit.Apply(s, op, testkit.Now)
@@ -128,11 +128,11 @@ func TestABinnedPageLeadsOnOnlyWhomItAdmitted(t *testing.T) {
 	s := testkit.Outline(t, "Home\n  Handbook | audience=staff short_addresses=/hb\n  Contact")
 	s = edit.Settle(site.NewBuilder(testkit.Settings()).Site(), s, testkit.Now.Add(-time.Hour))
 	handbook, contact := testkit.Find(t, s, "Handbook"), testkit.Find(t, s, "Contact")
-	binned, _, err := edit.Apply(s, edit.Bin{Page: handbook}, testkit.Now)
+	binned, _, err := edit.Apply(s, edit.OpBin{Page: handbook}, testkit.Now)
 	require.NoError(t, err)
 	binned = edit.Settle(s, binned, testkit.Now)
-	led, _, err := edit.Apply(binned, edit.Edit{Page: handbook, Fields: []edit.FieldChange{
-		{Field: edit.LeadsTo, New: strconv.FormatInt(int64(contact), 10)},
+	led, _, err := edit.Apply(binned, edit.OpEdit{Page: handbook, Fields: []edit.FieldChange{
+		{Field: edit.FieldLeadsTo, New: strconv.FormatInt(int64(contact), 10)},
 	}}, testkit.Now)
 	require.NoError(t, err)
 	for _, path := range []string{"/handbook", "/hb"} {

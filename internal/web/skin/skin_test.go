@@ -35,7 +35,7 @@ func TestStyleSheetsFromData(t *testing.T) {
 	)
 	assert.Equal(t, http.StatusNotFound, get("/assets/theme/000000000000.css").Code, "an older theme's")
 
-	b := testkit.Outline(t, "Home").Edit()
+	b := testkit.Outline(t, "Home").Builder()
 	b.SetMenus([]site.Menu{{ID: 1, Entries: []site.Entry{
 		{ID: 1, Badge: site.Badge{Text: "New", Pair: "#ffffff on #12414a"}},
 		{ID: 2, Badge: site.Badge{Text: "Old", Pair: "sand"}},

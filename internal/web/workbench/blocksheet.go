@@ -27,7 +27,7 @@ type blockSheet struct {
 	Places  []blockPlace
 	Place   *placeSheet // nil for a block of the tray
 	Menu    *site.Menu
-	Image   site.ImagePiece
+	Image   site.BlockImage
 	Text    string // hash
 	Shown   string // on the page at hand: "" yes; else why not
 	Removed bool   // it can be taken away: it stands nowhere
@@ -87,15 +87,15 @@ func (d *desk) blockSheet(chip chipID) *blockSheet {
 		Fields: map[string]string{},
 		Pages:  region.Pages(d.Site, b, d.Lens),
 	}
-	for _, f := range []edit.Field{edit.Name, edit.Title, edit.Titled, edit.Heading, edit.Piece} {
+	for _, f := range []edit.Field{edit.FieldName, edit.FieldTitle, edit.FieldTitled, edit.FieldHeading, edit.FieldPiece} {
 		made.Fields[string(f)] = edit.BlockValue(b, f)
 	}
 	switch shows := b.Shows.(type) {
-	case site.MenuPiece:
+	case site.BlockMenu:
 		made.Menu = d.Site.Menu(shows.Menu)
-	case site.ImagePiece:
+	case site.BlockImage:
 		made.Image = shows
-	case site.TextPiece:
+	case site.BlockText:
 		made.Text = shows.Text
 	}
 	for _, other := range d.Site.PlacementsOf(id) {
@@ -130,7 +130,7 @@ func (d *desk) placeSheet(p *site.Placement) *placeSheet {
 		From: formMoment(d.Site, p.LiveFrom), Until: formMoment(d.Site, p.LiveUntil),
 	}
 	made.Position, made.Of = region.Position(d.Site, p)
-	for _, f := range []edit.Field{edit.On, edit.Layout, edit.Where, edit.Except, edit.Kinds, edit.NotKinds, edit.Audience, edit.LiveFrom, edit.LiveUntil} {
+	for _, f := range []edit.Field{edit.FieldOn, edit.FieldLayout, edit.FieldWhere, edit.FieldExcept, edit.FieldKinds, edit.FieldNotKinds, edit.FieldAudience, edit.FieldLiveFrom, edit.FieldLiveUntil} {
 		made.Fields[string(f)] = edit.PlacementValue(p, f)
 	}
 	kinds := d.Site.Kinds()

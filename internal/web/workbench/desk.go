@@ -254,7 +254,7 @@ func (d *desk) May(action string) grant.Answer {
 }
 
 // SetsWhoSees says whether the person may set who sees pages.
-func (d *desk) SetsWhoSees() bool { return d.May(string(site.Admit)).Yes }
+func (d *desk) SetsWhoSees() bool { return d.May(string(site.ActionAdmit)).Yes }
 
 // Reads says whether the person may read what a page says.
 func (d *desk) Reads(id site.PageID) grant.Answer {
@@ -275,7 +275,7 @@ func (d *desk) reader() func(site.PageID) bool {
 
 // titles says of which pages the person may search the title; nil: of all, as for who may set who sees them.
 func (d *desk) titles() func(*site.Page) bool {
-	if grant.May(d.Draft.Base.Site, d.Who.Roles, site.Admit).Yes {
+	if grant.May(d.Draft.Base.Site, d.Who.Roles, site.ActionAdmit).Yes {
 		return nil
 	}
 	reads := d.reader()

@@ -57,7 +57,7 @@ func (s *Server) drafts(w http.ResponseWriter, r *http.Request, d *desk) error {
 	before, _ := strconv.ParseInt(r.FormValue("before"), 10, 64)
 	view := draftsView{
 		desk: d, Area: "drafts", Name: d.Site.Settings().Name, Bin: s.bin(d), Days: d.Site.Settings().BinDays,
-		Keep: d.May(string(site.Keep)), Plan: formMoment(d.Site, d.Draft.Planned),
+		Keep: d.May(string(site.ActionKeep)), Plan: formMoment(d.Site, d.Draft.Planned),
 	}
 	history, err := s.store.History(r.Context(), before, historyPage)
 	if err != nil {
@@ -253,7 +253,7 @@ func (s *Server) plan(r *http.Request, d *desk) (string, error) {
 
 // emptyBin takes pages out of the bin for good. It is the one thing that asks whether one is sure.
 func (s *Server) emptyBin(w http.ResponseWriter, r *http.Request, d *desk) error {
-	if answer := d.May(string(site.Keep)); !answer.Yes {
+	if answer := d.May(string(site.ActionKeep)); !answer.Yes {
 		return fmt.Errorf("%w: %s", errForbidden, answer.Why)
 	}
 	if r.FormValue("sure") != "yes" {

@@ -83,22 +83,22 @@ func (i *intent) operations(s *site.Site) ([]edit.Op, string, error) {
 			), nil
 	case "nudge":
 		to, err := nudged(s, p, i.form("way"))
-		return []edit.Op{edit.Move{Page: i.page, From: edit.Place{Parent: p.Parent}, To: to}}, said("moved", p), err
+		return []edit.Op{edit.OpMove{Page: i.page, From: edit.Place{Parent: p.Parent}, To: to}}, said("moved", p), err
 	case "position":
 		to, err := positioned(s, p, i.form("position"))
-		return []edit.Op{edit.Move{Page: i.page, From: edit.Place{Parent: p.Parent}, To: to}}, said("moved", p), err
+		return []edit.Op{edit.OpMove{Page: i.page, From: edit.Place{Parent: p.Parent}, To: to}}, said("moved", p), err
 	case "bin":
 		var ops []edit.Op
 		for _, top := range edit.Tops(s, i.pages) {
-			ops = append(ops, edit.Bin{Page: top, Seen: i.seen})
+			ops = append(ops, edit.OpBin{Page: top, Seen: i.seen})
 		}
 		return ops, i.said("put in the bin", s), nil
 	case "leads":
 		return []edit.Op{
-				edit.Edit{
+				edit.OpEdit{
 					Page: i.page,
 					Fields: []edit.FieldChange{
-						{Field: edit.LeadsTo, Old: edit.Value(p, edit.LeadsTo), New: i.form("new")},
+						{Field: edit.FieldLeadsTo, Old: edit.Value(p, edit.FieldLeadsTo), New: i.form("new")},
 					},
 				},
 			},
@@ -107,21 +107,21 @@ func (i *intent) operations(s *site.Site) ([]edit.Op, string, error) {
 				p,
 			), nil
 	case "restore":
-		return []edit.Op{edit.Restore{Page: i.page, Seen: i.seen}}, said("restored", p), nil
+		return []edit.Op{edit.OpRestore{Page: i.page, Seen: i.seen}}, said("restored", p), nil
 	}
 	return nil, "", &edit.Refusal{Sentence: "This edit is not known."}
 }
 
 // settable are the fields that can be set for a selection.
 var settable = []edit.Field{
-	edit.Status,
-	edit.Listed,
-	edit.Audience,
-	edit.Conceal,
-	edit.Kind,
-	edit.Layout,
-	edit.BranchLayout,
-	edit.Pin,
+	edit.FieldStatus,
+	edit.FieldListed,
+	edit.FieldAudience,
+	edit.FieldConceal,
+	edit.FieldKind,
+	edit.FieldLayout,
+	edit.FieldBranchLayout,
+	edit.FieldPin,
 }
 
 func (i *intent) make(s *site.Site, beside *site.Page) ([]edit.Op, string, error) {
@@ -130,12 +130,12 @@ func (i *intent) make(s *site.Site, beside *site.Page) ([]edit.Op, string, error
 		return nil, "", err
 	}
 	label := i.form("label")
-	op := edit.Make{Page: i.newID, Place: to, Fields: []edit.FieldChange{{Field: edit.Label, New: label}}}
+	op := edit.OpMake{Page: i.newID, Place: to, Fields: []edit.FieldChange{{Field: edit.FieldLabel, New: label}}}
 	if segment := i.form("segment"); segment != "" {
-		op.Fields = append(op.Fields, edit.FieldChange{Field: edit.Segment, New: segment})
+		op.Fields = append(op.Fields, edit.FieldChange{Field: edit.FieldSegment, New: segment})
 	}
 	if i.form("live") == "yes" {
-		op.Fields = append(op.Fields, edit.FieldChange{Field: edit.Status, New: string(site.Live)})
+		op.Fields = append(op.Fields, edit.FieldChange{Field: edit.FieldStatus, New: string(site.StatusLive)})
 	}
 	ops, err := i.alsoInMenu(s, []edit.Op{op}, i.newID)
 	return ops, "made “" + short(label) + "”", err
@@ -219,14 +219,14 @@ func positioned(s *site.Site, p *site.Page, typed string) (edit.Place, error) {
 func (i *intent) field(p *site.Page) ([]edit.Op, string, error) {
 	field := edit.Field(i.form("field"))
 	change := edit.FieldChange{Field: field, Old: i.form("old"), New: strings.TrimSpace(i.form("new"))}
-	if field == edit.Text {
+	if field == edit.FieldText {
 		change.New = i.hash
 	}
 	words := said(settingVerb(field, change.New), p)
-	if field == edit.Label && change.New != "" {
+	if field == edit.FieldLabel && change.New != "" {
 		words += " to “" + short(change.New) + "”"
 	}
-	return []edit.Op{edit.Edit{Page: p.ID, Fields: []edit.FieldChange{change}}}, words, nil
+	return []edit.Op{edit.OpEdit{Page: p.ID, Fields: []edit.FieldChange{change}}}, words, nil
 }
 
 // readIntent reads the form and fetches what the operations need besides the Site.
@@ -246,7 +246,7 @@ func (s *Server) readIntent(r *http.Request, d *desk) (*intent, error) {
 	}
 	field := edit.Field(r.FormValue("field"))
 	switch {
-	case i.do == "field" && field == edit.Text:
+	case i.do == "field" && field == edit.FieldText:
 		var err error
 		if i.hash, err = s.keepText(r, d); err != nil {
 			return nil, err
@@ -286,7 +286,7 @@ func (s *Server) keepText(r *http.Request, d *desk) (string, error) {
 
 // withMoment gives the form of a field; a moment in it is read in the site's zone.
 func withMoment(r *http.Request, s *site.Site) (func(string) string, error) {
-	if field := edit.Field(r.FormValue("field")); field != edit.LiveFrom && field != edit.LiveUntil {
+	if field := edit.Field(r.FormValue("field")); field != edit.FieldLiveFrom && field != edit.FieldLiveUntil {
 		return r.FormValue, nil
 	}
 	value, err := readMoment(s, r.FormValue("new"))
@@ -504,12 +504,14 @@ func menuLine(s *site.Site, id site.PageID, lens reach.Lens, now time.Time) stri
 	if len(shown) > 0 {
 		return strings.Join(shown, "; ")
 	}
-	if s.Page(id).Status == site.Offline {
+	if s.Page(id).Status == site.StatusOffline {
 		live, _, err := edit.Apply(
 			s,
-			edit.Edit{
-				Page:   id,
-				Fields: []edit.FieldChange{{Field: edit.Status, Old: string(site.Offline), New: string(site.Live)}},
+			edit.OpEdit{
+				Page: id,
+				Fields: []edit.FieldChange{
+					{Field: edit.FieldStatus, Old: string(site.StatusOffline), New: string(site.StatusLive)},
+				},
 			},
 			now,
 		)

@@ -20,8 +20,8 @@ func (d *desk) aboutWords(op edit.Op) string {
 		if e, _ := holding(d.Site, id); e != nil {
 			return quoted("Menu item", d.Site.EntryLabel(e))
 		}
-		label := form.Fields[edit.Label]
-		if shows, err := edit.ParseShows(d.Site, form.Fields[edit.Shows]); label == "" && err == nil {
+		label := form.Fields[edit.FieldLabel]
+		if shows, err := edit.ParseShows(d.Site, form.Fields[edit.FieldShows]); label == "" && err == nil {
 			label = d.Site.EntryLabel(&site.Entry{Shows: shows})
 		}
 		return quoted("Menu item", label)
@@ -45,45 +45,45 @@ func (d *desk) aboutWords(op edit.Op) string {
 		return "Place of " + strings.ToLower(block(of, "")[:1]) + block(of, "")[1:]
 	}
 	switch o := op.(type) {
-	case edit.PutEntries:
+	case edit.OpPutEntries:
 		return item(o.Entries[0].ID, o.Entries[0])
-	case edit.TakeEntry:
+	case edit.OpTakeEntry:
 		return item(o.Entry, edit.EntryForm{})
-	case edit.EditEntry:
+	case edit.OpEditEntry:
 		return item(o.Entry, edit.EntryForm{})
-	case edit.MoveEntry:
+	case edit.OpMoveEntry:
 		return item(o.Entry, edit.EntryForm{})
-	case edit.MakeMenu:
+	case edit.OpMakeMenu:
 		return menu(o.Menu, o.Name)
-	case edit.TakeMenu:
+	case edit.OpTakeMenu:
 		return menu(o.Was.Menu, o.Was.Name)
-	case edit.EditMenu:
+	case edit.OpEditMenu:
 		return menu(o.Menu, "")
-	case edit.MakeBlock:
-		return block(o.Block, o.Fields[edit.Name])
-	case edit.TakeBlock:
-		return block(o.Was.Block, o.Was.Fields[edit.Name])
-	case edit.EditBlock:
+	case edit.OpMakeBlock:
+		return block(o.Block, o.Fields[edit.FieldName])
+	case edit.OpTakeBlock:
+		return block(o.Was.Block, o.Was.Fields[edit.FieldName])
+	case edit.OpEditBlock:
 		return block(o.Block, "")
-	case edit.PutPlacement:
+	case edit.OpPutPlacement:
 		return place(o.Placement, o.Block)
-	case edit.TakePlacement:
+	case edit.OpTakePlacement:
 		return place(o.Placement, o.Was.Block)
-	case edit.EditPlacement:
+	case edit.OpEditPlacement:
 		return place(o.Placement, 0)
-	case edit.MovePlacement:
+	case edit.OpMovePlacement:
 		return place(o.Placement, 0)
-	case edit.EditSettings:
+	case edit.OpEditSettings:
 		return "Settings"
-	case edit.EditKind:
+	case edit.OpEditKind:
 		return quoted("Page type", d.Site.Kind(o.Kind).Name)
 	}
 	if p := d.Site.Page(op.Subject()); p != nil {
 		return p.Label
 	}
-	if o, isMake := op.(edit.Make); isMake {
+	if o, isMake := op.(edit.OpMake); isMake {
 		for _, c := range o.Fields {
-			if c.Field == edit.Label {
+			if c.Field == edit.FieldLabel {
 				return c.New
 			}
 		}
@@ -97,11 +97,11 @@ func (d *desk) valueWords(field edit.Field, value string) string {
 		return "nothing"
 	}
 	switch field {
-	case edit.Shows:
+	case edit.FieldShows:
 		if shows, err := edit.ParseShows(d.Site, value); err == nil {
 			return d.leads(&site.Entry{Shows: shows})
 		}
-	case edit.Where, edit.Except:
+	case edit.FieldWhere, edit.FieldExcept:
 		if spots, err := edit.ParseSpots(d.Site, value); err == nil {
 			words := make([]string, len(spots))
 			for i, spot := range spots {
@@ -109,33 +109,33 @@ func (d *desk) valueWords(field edit.Field, value string) string {
 			}
 			return strings.Join(words, "; ")
 		}
-	case edit.Piece:
+	case edit.FieldPiece:
 		if piece, err := edit.ParsePiece(d.Site, value); err == nil {
 			return d.pieceWords(&site.Block{Shows: piece})
 		}
-	case edit.Audience:
+	case edit.FieldAudience:
 		if words := d.Site.AudienceWords(site.Audience(value)); words != "" {
 			return words
 		}
-	case edit.Sort:
+	case edit.FieldSort:
 		return edit.RuleWords(site.SortRule(value))
-	case edit.Kind:
+	case edit.FieldKind:
 		return d.Site.Kind(value).Name
-	case edit.Layout, edit.BranchLayout:
+	case edit.FieldLayout, edit.FieldBranchLayout:
 		for _, layout := range d.Site.Theme().Layouts {
 			if layout.Key == value {
 				return layout.Name
 			}
 		}
-	case edit.Status:
-		return map[string]string{string(site.Live): "online", string(site.Offline): "offline"}[value]
-	case edit.Segment:
+	case edit.FieldStatus:
+		return map[string]string{string(site.StatusLive): "online", string(site.StatusOffline): "offline"}[value]
+	case edit.FieldSegment:
 		return strings.TrimPrefix(value, "~")
-	case edit.LiveFrom, edit.LiveUntil:
+	case edit.FieldLiveFrom, edit.FieldLiveUntil:
 		if at, err := time.Parse(time.RFC3339, value); err == nil {
 			return day(d.Site, at)
 		}
-	case edit.NotFoundPage, edit.NoAccessPage, edit.SignInPage, edit.ClosedPage:
+	case edit.FieldNotFoundPage, edit.FieldNoAccessPage, edit.FieldSignInPage, edit.FieldClosedPage:
 		if p := d.Site.Page(number[site.PageID](value)); p != nil {
 			return p.Label
 		}

@@ -23,7 +23,7 @@ func (s *Server) inDraft(r *http.Request, d *desk, make operations) (*store.Draf
 	if err != nil {
 		return nil, "", err
 	}
-	made, err := s.store.Edit(r.Context(), d.Draft.ID, d.Who, words, func(draft *store.Draft) ([]edit.Op, error) {
+	made, err := s.store.AddStep(r.Context(), d.Draft.ID, d.Who, words, func(draft *store.Draft) ([]edit.Op, error) {
 		ops, _, err := make(draft.Site)
 		if err == nil {
 			err = s.allowed(d, draft, ops)

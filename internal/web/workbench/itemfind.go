@@ -118,7 +118,7 @@ type itemKeyLine struct {
 // or somebody knows its name; the screen says so.
 func (s *Server) upload(w http.ResponseWriter, r *http.Request, d *desk) error {
 	base := d.Draft.Base.Site
-	if link, place := grant.May(base, d.Who.Roles, site.Link), grant.May(base, d.Who.Roles, site.Place); !link.Yes &&
+	if link, place := grant.May(base, d.Who.Roles, site.ActionLink), grant.May(base, d.Who.Roles, site.ActionPlace); !link.Yes &&
 		!place.Yes {
 		return fmt.Errorf("%w: %s", errForbidden, link.Why)
 	}

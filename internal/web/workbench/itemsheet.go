@@ -59,7 +59,7 @@ func (s *Server) itemSheet(d *desk) *itemSheet {
 	made.Where, made.Position, made.Siblings = d.itemPlace(d.Site, d.Menu, e)
 	made.Below = len(d.Menu.Branch(e.ID)) - 1
 	made.Sort, made.Target = sortOf(e), d.Site.Page(e.Target())
-	if to, generated := e.Shows.(site.ToBranch); generated {
+	if to, generated := e.Shows.(site.ItemBranch); generated {
 		made.Depth, made.Self = to.Depth, to.Self
 	}
 	made.Shows = "Yes"
@@ -93,15 +93,15 @@ func (v *itemSheet) Free() bool {
 // sortOf names what an item is.
 func sortOf(e *site.Entry) string {
 	switch e.Shows.(type) {
-	case site.ToPage:
+	case site.ItemPage:
 		return "page"
-	case site.ToBranch:
+	case site.ItemBranch:
 		return "branch"
-	case site.ToWeb:
+	case site.ItemWeb:
 		return "web"
-	case site.ToFile:
+	case site.ItemFile:
 		return "file"
-	case site.ToAccount:
+	case site.ItemAccount:
 		return "account"
 	}
 	return "heading"
@@ -134,13 +134,13 @@ func (d *desk) itemPlace(s *site.Site, m *site.Menu, e *site.Entry) (words strin
 // setItem says what setting a field of an item does.
 func setItem(field edit.Field, value string) string {
 	switch {
-	case field == edit.On && value == "yes":
+	case field == edit.FieldOn && value == "yes":
 		return "switched on"
-	case field == edit.On:
+	case field == edit.FieldOn:
 		return "switched off"
-	case field == edit.Label:
+	case field == edit.FieldLabel:
 		return "changed the label of"
-	case field == edit.Shows:
+	case field == edit.FieldShows:
 		return "changed where it leads:"
 	}
 	return "changed the " + field.Words() + " of"

@@ -11,12 +11,12 @@ import (
 // leads says where an entry leads, or what it makes.
 func (d *desk) leads(e *site.Entry) string {
 	switch to := e.Shows.(type) {
-	case site.ToPage:
+	case site.ItemPage:
 		if !d.Site.InTree(to.Page) {
 			return "a page in the bin"
 		}
 		return addressOf(d.Site, to.Page)
-	case site.ToBranch:
+	case site.ItemBranch:
 		levels := "all levels"
 		if to.Depth == 1 {
 			levels = "1 level"
@@ -25,12 +25,12 @@ func (d *desk) leads(e *site.Entry) string {
 		}
 		run := map[site.Self]string{site.SelfNot: "the listed pages in “%s”, ", site.SelfAbove: "“%s”, and below it its listed pages, ", site.SelfBeside: "“%s”, then its listed pages, "}[to.Self]
 		return fmt.Sprintf(run, d.Site.Page(to.Root).Label) + levels
-	case site.ToWeb:
+	case site.ItemWeb:
 		return to.Address
-	case site.ToFile:
+	case site.ItemFile:
 		return "file " + to.File
-	case site.ToAccount:
-		return map[site.AccountLink]string{site.SignInLink: "sign in", site.SignOutLink: "sign out", site.RegisterLink: "register", site.DetailsLink: "my details"}[to.Does]
+	case site.ItemAccount:
+		return map[site.AccountLink]string{site.AccountSignIn: "sign in", site.AccountSignOut: "sign out", site.AccountRegister: "register", site.AccountDetails: "my details"}[to.Does]
 	}
 	return "a heading, no link"
 }

@@ -75,7 +75,7 @@ func (c *climb) rung(p *site.Page, pos, size, row int, path []*site.Page) rung {
 // doubled says whether a rail lies below a page with an audience of its own.
 func doubled(path []*site.Page) bool {
 	for _, p := range path {
-		if p.Audience != site.Inherited && p.Audience != site.Everyone {
+		if p.Audience != site.AudienceInherited && p.Audience != site.AudienceEveryone {
 			return true
 		}
 	}
@@ -95,15 +95,15 @@ func shape(s *site.Site, p *site.Page, at time.Time) (name, words string, cause 
 	shape, by := ask.ShapeOf(s, p.ID, at)
 	cause = by != nil && by.ID == p.ID
 	switch {
-	case shape == ask.Clock:
+	case shape == ask.ShapeClock:
 		words = windowWords(s, by, at, cause)
-	case shape == ask.Stub && cause:
+	case shape == ask.ShapeStub && cause:
 		words = "Not online"
-	case shape == ask.Stub:
+	case shape == ask.ShapeStub:
 		words = "Not online: “" + by.Label + "” is not"
-	case shape == ask.Half && cause:
+	case shape == ask.ShapeHalf && cause:
 		words = "Not listed"
-	case shape == ask.Half:
+	case shape == ask.ShapeHalf:
 		words = "Not listed: “" + by.Label + "” is not"
 	case !p.LiveUntil.IsZero():
 		words, cause = "Online until "+day(s, p.LiveUntil), true
@@ -115,7 +115,7 @@ func shape(s *site.Site, p *site.Page, at time.Time) (name, words string, cause 
 
 // ruleMark says how the pages inside stand, where that is not by hand.
 func ruleMark(s *site.Site, p *site.Page) string {
-	if p.Sort == site.Manual || p.Sort == "" || len(s.Children(p.ID)) == 0 {
+	if p.Sort == site.SortManual || p.Sort == "" || len(s.Children(p.ID)) == 0 {
 		return ""
 	}
 	return edit.RuleWords(p.Sort)

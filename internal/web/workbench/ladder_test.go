@@ -86,9 +86,9 @@ Home
 func TestTheDraftShowsInTheLadder(t *testing.T) {
 	s := testkit.Outline(t, "Home\n  A\n    A1\n    A2\n  B\n  C")
 	find := func(label string) site.PageID { return testkit.Find(t, s, label) }
-	d := deskOf(t, s, edit.Move{Page: find("A1"), To: edit.Place{Parent: find("B")}}, edit.Bin{Page: find("C")},
-		edit.Edit{Page: find("A2"), Fields: []edit.FieldChange{{Field: edit.Title, New: "Long"}}},
-		edit.Make{Page: 50, Place: edit.Place{Parent: 1}, Fields: []edit.FieldChange{{Field: edit.Label, New: "New"}}})
+	d := deskOf(t, s, edit.OpMove{Page: find("A1"), To: edit.Place{Parent: find("B")}}, edit.OpBin{Page: find("C")},
+		edit.OpEdit{Page: find("A2"), Fields: []edit.FieldChange{{Field: edit.FieldTitle, New: "Long"}}},
+		edit.OpMake{Page: 50, Place: edit.Place{Parent: 1}, Fields: []edit.FieldChange{{Field: edit.FieldLabel, New: "New"}}})
 	assert.Equal(t, strings.TrimSpace(`
 1 full Home
 2 full A
@@ -164,7 +164,7 @@ func TestNudges(t *testing.T) {
 		id := testkit.Find(t, s, c.label)
 		to, err := nudged(s, s.Page(id), c.way)
 		require.NoError(t, err)
-		next, _, err := edit.Apply(s, edit.Move{Page: id, To: to}, testkit.Now)
+		next, _, err := edit.Apply(s, edit.OpMove{Page: id, To: to}, testkit.Now)
 		require.NoError(t, err)
 		assert.Equal(t, c.want, place(next, id), "%s %s", c.label, c.way)
 	}

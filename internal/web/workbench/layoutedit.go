@@ -135,28 +135,28 @@ func (i *mapIntent) operations(s *site.Site) ([]edit.Op, string, error) {
 	case "block-field":
 		field := edit.Field(i.form("field"))
 		return []edit.Op{
-			edit.EditBlock{
+			edit.OpEditBlock{
 				Block:  b.ID,
 				Fields: []edit.FieldChange{{Field: field, Old: i.form("old"), New: strings.TrimSpace(i.form("new"))}},
 			},
 		}, "changed the " + field.Words() + " of " + name, nil
 	case "text":
 		return []edit.Op{
-			edit.EditBlock{
+			edit.OpEditBlock{
 				Block:  b.ID,
-				Fields: []edit.FieldChange{{Field: edit.Piece, Old: "text:" + i.form("old"), New: "text:" + i.hash}},
+				Fields: []edit.FieldChange{{Field: edit.FieldPiece, Old: "text:" + i.form("old"), New: "text:" + i.hash}},
 			},
 		}, "wrote the text of " + name, nil
 	case "image":
-		shows, _ := b.Shows.(site.ImagePiece)
-		next := site.ImagePiece{File: cmp.Or(i.form("file"), shows.File), Alternative: shows.Alternative}
+		shows, _ := b.Shows.(site.BlockImage)
+		next := site.BlockImage{File: cmp.Or(i.form("file"), shows.File), Alternative: shows.Alternative}
 		if i.form("field") == "alternative" {
 			next.Alternative = i.form("new")
 		}
 		return []edit.Op{
-			edit.EditBlock{
+			edit.OpEditBlock{
 				Block:  b.ID,
-				Fields: []edit.FieldChange{{Field: edit.Piece, Old: edit.PieceText(shows), New: edit.PieceText(next)}},
+				Fields: []edit.FieldChange{{Field: edit.FieldPiece, Old: edit.PieceText(shows), New: edit.PieceText(next)}},
 			},
 		}, "changed the image of " + name, nil
 	case "place":
@@ -165,10 +165,10 @@ func (i *mapIntent) operations(s *site.Site) ([]edit.Op, string, error) {
 			return nil, "", &edit.Refusal{Sentence: "Choose the region in which the block should stand."}
 		}
 		return []edit.Op{
-			edit.PutPlacement{Placement: i.newPlacement, Block: b.ID, Slot: slot, Fields: onlyIn(i.form("layout"))},
+			edit.OpPutPlacement{Placement: i.newPlacement, Block: b.ID, Slot: slot, Fields: onlyIn(i.form("layout"))},
 		}, "put " + name, nil
 	case "take-block":
-		return []edit.Op{edit.TakeBlock{Was: edit.MakeBlock{Block: b.ID}}}, "took the block " + name + " away", nil
+		return []edit.Op{edit.OpTakeBlock{Was: edit.OpMakeBlock{Block: b.ID}}}, "took the block " + name + " away", nil
 	}
 	if p == nil {
 		return nil, "", &edit.Conflict{Sentence: "The block does not stand there any more."}
@@ -182,11 +182,11 @@ func (i *mapIntent) onPlace(s *site.Site, p *site.Placement, name string) ([]edi
 	case "field":
 		field, value := edit.Field(i.form("field")), i.form("new")
 		words := "changed the " + field.Words() + " of " + name
-		if field == edit.On {
+		if field == edit.FieldOn {
 			words = map[string]string{"yes": "switched on ", "no": "switched off "}[value] + name
 		}
 		return []edit.Op{
-			edit.EditPlacement{
+			edit.OpEditPlacement{
 				Placement: p.ID,
 				Fields:    []edit.FieldChange{{Field: field, Old: i.form("old"), New: value}},
 			},
@@ -195,10 +195,10 @@ func (i *mapIntent) onPlace(s *site.Site, p *site.Placement, name string) ([]edi
 		return i.changeList(p, name)
 	case "move":
 		slot, err := i.slot(s, p)
-		return []edit.Op{edit.MovePlacement{Placement: p.ID, From: edit.SlotOf(s, p), To: slot}}, "moved " + name, err
+		return []edit.Op{edit.OpMovePlacement{Placement: p.ID, From: edit.SlotOf(s, p), To: slot}}, "moved " + name, err
 	case "position":
 		return []edit.Op{
-			edit.MovePlacement{
+			edit.OpMovePlacement{
 				Placement: p.ID,
 				From:      edit.SlotOf(s, p),
 				To:        slotAt(s, p.Region, i.form("position"), p.ID),
@@ -206,10 +206,10 @@ func (i *mapIntent) onPlace(s *site.Site, p *site.Placement, name string) ([]edi
 		}, "moved " + name, nil
 	case "nudge":
 		slot, err := i.nudged(s, p)
-		return []edit.Op{edit.MovePlacement{Placement: p.ID, From: edit.SlotOf(s, p), To: slot}}, "moved " + name, err
+		return []edit.Op{edit.OpMovePlacement{Placement: p.ID, From: edit.SlotOf(s, p), To: slot}}, "moved " + name, err
 	case "take":
 		words := "took " + name + " out of the region “" + s.Theme().Region(p.Region).Name + "”; the block is kept"
-		return []edit.Op{edit.TakePlacement{Placement: p.ID}}, words, nil
+		return []edit.Op{edit.OpTakePlacement{Placement: p.ID}}, words, nil
 	}
 	return nil, "", &edit.Refusal{Sentence: "This edit is not known."}
 }
@@ -226,7 +226,7 @@ func (i *mapIntent) changeList(p *site.Placement, name string) ([]edit.Op, strin
 		items = append(items, i.form("item"))
 	}
 	return []edit.Op{
-		edit.EditPlacement{
+		edit.OpEditPlacement{
 			Placement: p.ID,
 			Fields:    []edit.FieldChange{{Field: field, Old: old, New: strings.Join(items, "|")}},
 		},
@@ -324,7 +324,7 @@ func onlyIn(layout string) map[edit.Field]string {
 	if layout == "" {
 		return nil
 	}
-	return map[edit.Field]string{edit.Layout: layout}
+	return map[edit.Field]string{edit.FieldLayout: layout}
 }
 
 // make makes a block, and where the form names a region puts it there.
@@ -340,7 +340,7 @@ func (i *mapIntent) make(s *site.Site) ([]edit.Op, string, error) {
 			return nil, "", &edit.Refusal{Sentence: "Choose the menu that the block should show."}
 		}
 		piece, name = edit.PieceText(
-			site.MenuPiece{Menu: m.ID, Window: site.Window{First: 1, From: site.FromTrail, Unfold: site.UnfoldTrail}},
+			site.BlockMenu{Menu: m.ID, Window: site.Window{First: 1, From: site.FromTrail, Unfold: site.UnfoldTrail}},
 		), cmp.Or(
 			name,
 			m.Name,
@@ -349,7 +349,7 @@ func (i *mapIntent) make(s *site.Site) ([]edit.Op, string, error) {
 		if i.form("file") == "" {
 			return nil, "", &edit.Refusal{Sentence: "Choose or upload the image that the block should show."}
 		}
-		piece = edit.PieceText(site.ImagePiece{File: strings.TrimPrefix(i.form("file"), "file:")})
+		piece = edit.PieceText(site.BlockImage{File: strings.TrimPrefix(i.form("file"), "file:")})
 	}
 	for _, sort := range blockSorts {
 		if name == "" && sort.Key == i.form("sort") {
@@ -357,9 +357,9 @@ func (i *mapIntent) make(s *site.Site) ([]edit.Op, string, error) {
 		}
 	}
 	ops := []edit.Op{
-		edit.MakeBlock{
+		edit.OpMakeBlock{
 			Block:  i.newBlock,
-			Fields: map[edit.Field]string{edit.Name: name, edit.Title: name, edit.Piece: piece},
+			Fields: map[edit.Field]string{edit.FieldName: name, edit.FieldTitle: name, edit.FieldPiece: piece},
 		},
 	}
 	words := "made the block “" + short(name) + "”"
@@ -369,7 +369,7 @@ func (i *mapIntent) make(s *site.Site) ([]edit.Op, string, error) {
 	slot := slotAt(s, i.form("region"), i.form("position"), 0)
 	return append(
 		ops,
-		edit.PutPlacement{Placement: i.newPlacement, Block: i.newBlock, Slot: slot, Fields: onlyIn(i.form("only"))},
+		edit.OpPutPlacement{Placement: i.newPlacement, Block: i.newBlock, Slot: slot, Fields: onlyIn(i.form("only"))},
 	), words, nil
 }
 
@@ -377,7 +377,7 @@ func (i *mapIntent) make(s *site.Site) ([]edit.Op, string, error) {
 func (s *Server) blockText(w http.ResponseWriter, r *http.Request, d *desk) error {
 	hash := ""
 	if b := d.Site.Block(number[site.BlockID](r.FormValue("of"))); b != nil {
-		if shows, isText := b.Shows.(site.TextPiece); isText {
+		if shows, isText := b.Shows.(site.BlockText); isText {
 			hash = shows.Text
 		}
 	}

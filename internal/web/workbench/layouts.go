@@ -117,7 +117,7 @@ func (s *Server) layouts(w http.ResponseWriter, r *http.Request, d *desk) error 
 	view := layoutsView{
 		screen: screen{desk: d},
 		Narrow: r.FormValue("narrow") == "yes",
-		MayPut: d.May(string(site.Place)),
+		MayPut: d.May(string(site.ActionPlace)),
 		Sorts:  blockSorts,
 	}
 	view.Locked = d.State == "now" || !view.MayPut.Yes
@@ -250,7 +250,8 @@ func (d *desk) changedPlaces() map[site.PlacementID]string {
 
 func samePlacement(a, b *site.Placement) bool {
 	return a.Layout == b.Layout && a.Off == b.Off && a.Audience == b.Audience && a.LiveFrom.Equal(b.LiveFrom) && a.LiveUntil.Equal(b.LiveUntil) &&
-		slices.Equal(a.Where, b.Where) && slices.Equal(a.Except, b.Except) && slices.Equal(a.Kinds, b.Kinds) &&
+		slices.Equal(a.Where, b.Where) && slices.Equal(a.Except, b.Except) &&
+		slices.Equal(a.Kinds, b.Kinds) &&
 		slices.Equal(a.NotKinds, b.NotKinds)
 }
 
@@ -279,11 +280,11 @@ func boxes(l *site.Layout) []layoutBox {
 // decidedBy says what decided on a page's layout.
 func (d *desk) decidedBy(decision region.Decision) string {
 	switch decision.By {
-	case region.ByPage:
+	case region.LayoutByPage:
 		return "set on the page itself"
-	case region.ByKind:
+	case region.LayoutByKind:
 		return "the one of its page type"
-	case region.ByBranch:
+	case region.LayoutByBranch:
 		if decision.From == d.Selected {
 			return "set here for it and all below"
 		}
@@ -295,15 +296,15 @@ func (d *desk) decidedBy(decision region.Decision) string {
 // pieceWords says what a block shows.
 func (d *desk) pieceWords(b *site.Block) string {
 	switch shows := b.Shows.(type) {
-	case site.MenuPiece:
+	case site.BlockMenu:
 		m := d.Site.Menu(shows.Menu)
 		if m == nil {
 			return "a menu that is gone"
 		}
 		return m.Name + ", " + d.windowWordsOf(m, shows.Window)
-	case site.ImagePiece:
+	case site.BlockImage:
 		return "image " + shows.File
-	case site.TextPiece:
+	case site.BlockText:
 		if shows.Text == "" {
 			return "text, still empty"
 		}
@@ -327,17 +328,17 @@ var blockSorts = []blockSort{
 
 func sortOfBlock(b *site.Block) string {
 	switch b.Shows.(type) {
-	case site.MenuPiece:
+	case site.BlockMenu:
 		return "menu"
-	case site.TextPiece:
+	case site.BlockText:
 		return "text"
-	case site.ImagePiece:
+	case site.BlockImage:
 		return "image"
-	case site.AccountPiece:
+	case site.BlockAccount:
 		return "account"
-	case site.NamePiece:
+	case site.BlockName:
 		return "name"
-	case site.ChildrenPiece:
+	case site.BlockChildren:
 		return "children"
 	}
 	return "breadcrumb"

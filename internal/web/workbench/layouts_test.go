@@ -25,15 +25,15 @@ Home
   Wide page | layout=wide`)
 	id := func(label string) site.PageID { return testkit.Find(t, s, label) }
 	s, _, err := edit.ApplyAll(s, []edit.Op{
-		edit.MakeBlock{Block: 3, Fields: map[edit.Field]string{edit.Name: "Radio", edit.Piece: "text:h"}},
-		edit.PutPlacement{Placement: 3, Block: 3, Slot: edit.Slot{Region: "side"}, Fields: map[edit.Field]string{
-			edit.Where: fmt.Sprintf(
+		edit.OpMakeBlock{Block: 3, Fields: map[edit.Field]string{edit.FieldName: "Radio", edit.FieldPiece: "text:h"}},
+		edit.OpPutPlacement{Placement: 3, Block: 3, Slot: edit.Slot{Region: "side"}, Fields: map[edit.Field]string{
+			edit.FieldWhere: fmt.Sprintf(
 				"branch:%d|page:%d",
 				id("Harbours"),
 				id("Wide page"),
-			), edit.Except: fmt.Sprintf("page:%d", id("North pier")),
+			), edit.FieldExcept: fmt.Sprintf("page:%d", id("North pier")),
 		}},
-		edit.MakeBlock{Block: 4, Fields: map[edit.Field]string{edit.Name: "Storm", edit.Piece: "text:"}},
+		edit.OpMakeBlock{Block: 4, Fields: map[edit.Field]string{edit.FieldName: "Storm", edit.FieldPiece: "text:"}},
 	}, testkit.Now)
 	require.NoError(t, err)
 	return deskOf(t, s, ops...)
@@ -115,9 +115,9 @@ func TestTheMapShowsALayoutAndAPage(t *testing.T) {
 func TestTheMapMarksWhatTheDraftDid(t *testing.T) {
 	d := mapDesk(
 		t,
-		edit.MovePlacement{Placement: 3, To: edit.Slot{Region: "side", Before: 2}},
-		edit.EditPlacement{Placement: 1, Fields: []edit.FieldChange{{Field: edit.On, Old: "yes", New: "no"}}},
-		edit.PutPlacement{Placement: 9, Block: 4, Slot: edit.Slot{Region: "footer"}},
+		edit.OpMovePlacement{Placement: 3, To: edit.Slot{Region: "side", Before: 2}},
+		edit.OpEditPlacement{Placement: 1, Fields: []edit.FieldChange{{Field: edit.FieldOn, Old: "yes", New: "no"}}},
+		edit.OpPutPlacement{Placement: 9, Block: 4, Slot: edit.Slot{Region: "footer"}},
 	)
 	assert.Equal(t, map[site.PlacementID]string{1: "Edited", 3: "Moved", 9: "New"}, d.changedPlaces())
 	d.State = "now"
@@ -130,7 +130,7 @@ func TestConditionsInWords(t *testing.T) {
 	assert.Equal(t, "On Harbours and all below it and on Wide page, but not on North pier.", d.conditionWords(p))
 	for want, c := range map[string]site.Conditions{
 		"On every page.": {},
-		"On every page, of the type page or page, not of the type page, for signed in.":     {Kinds: []string{"page", "page"}, NotKinds: []string{"page"}, Audience: site.SignedIn},
+		"On every page, of the type page or page, not of the type page, for signed in.":     {Kinds: []string{"page", "page"}, NotKinds: []string{"page"}, Audience: site.AudienceSignedIn},
 		"On addresses like /notices/**, from 24 Nov 2026, 12:00, until 24 Nov 2026, 12:00.": {Where: []site.Spot{{Pattern: "/notices/**"}}, LiveFrom: testkit.Now, LiveUntil: testkit.Now},
 		"On a page that is gone (in the bin).":                                              {Where: []site.Spot{{Page: 99}}},
 	} {
@@ -242,11 +242,11 @@ func TestARegionThatALayoutLacks(t *testing.T) {
 func TestTheSheetOfABlock(t *testing.T) {
 	d := mapDesk(
 		t,
-		edit.PutPlacement{
+		edit.OpPutPlacement{
 			Placement: 9,
 			Block:     3,
 			Slot:      edit.Slot{Region: "footer"},
-			Fields:    map[edit.Field]string{edit.Layout: "wide", edit.On: "no"},
+			Fields:    map[edit.Field]string{edit.FieldLayout: "wide", edit.FieldOn: "no"},
 		},
 	)
 	sheet := d.blockSheet(readChip("p3"))
@@ -281,9 +281,9 @@ func TestWhatDecidesOnALayout(t *testing.T) {
 	next, _, err := edit.ApplyAll(
 		d.Site,
 		[]edit.Op{
-			edit.Edit{
+			edit.OpEdit{
 				Page:   testkit.Find(t, d.Site, "Sailings"),
-				Fields: []edit.FieldChange{{Field: edit.BranchLayout, New: "wide"}},
+				Fields: []edit.FieldChange{{Field: edit.FieldBranchLayout, New: "wide"}},
 			},
 		},
 		testkit.Now,

@@ -57,12 +57,12 @@ func (i *intent) window(s *site.Site) ([]edit.Op, string, error) {
 	}
 	for _, id := range i.pages {
 		if p := s.Page(id); p != nil && p.Parent != 0 {
-			ops = append(ops, edit.Edit{Page: id, Fields: []edit.FieldChange{
+			ops = append(ops, edit.OpEdit{Page: id, Fields: []edit.FieldChange{
 				{
-					Field: edit.LiveFrom,
-					Old:   edit.Value(p, edit.LiveFrom),
+					Field: edit.FieldLiveFrom,
+					Old:   edit.Value(p, edit.FieldLiveFrom),
 					New:   from,
-				}, {Field: edit.LiveUntil, Old: edit.Value(p, edit.LiveUntil), New: until},
+				}, {Field: edit.FieldLiveUntil, Old: edit.Value(p, edit.FieldLiveUntil), New: until},
 			}})
 		}
 	}

@@ -96,7 +96,7 @@ func (s *Server) menuTry(w http.ResponseWriter, r *http.Request, d *desk) error 
 // place says where what the edit is about would stand.
 func (i *menuIntent) place(d *desk, next *site.Site) string {
 	id := i.item().Entry
-	if pair, ok := colour.ParsePair(i.form("new")); ok && edit.Field(i.form("field")) == edit.BadgePair {
+	if pair, ok := colour.ParsePair(i.form("new")); ok && edit.Field(i.form("field")) == edit.FieldBadgePair {
 		if pair.Contrast() < colour.Enough {
 			return pair.Ratio() + " to 1, less than the 4.5 to 1 that text needs"
 		}
@@ -237,7 +237,7 @@ func (i *menuIntent) operations(s *site.Site) ([]edit.Op, string, error) {
 	case "menu-field":
 		field := edit.Field(i.form("field"))
 		return []edit.Op{
-			edit.EditMenu{
+			edit.OpEditMenu{
 				Menu:   m.ID,
 				Fields: []edit.FieldChange{{Field: field, Old: i.form("old"), New: strings.TrimSpace(i.form("new"))}},
 			},
@@ -277,10 +277,10 @@ func (i *menuIntent) onItems(s *site.Site, m *site.Menu) ([]edit.Op, string, err
 		field := edit.Field(i.form("field"))
 		value := strings.TrimSpace(i.form("new"))
 		fields := []edit.FieldChange{{Field: field, Old: i.form("old"), New: value}}
-		if label := i.form("label"); field == edit.Shows && label != "" && e.Label == "" {
-			fields = append(fields, edit.FieldChange{Field: edit.Label, New: label})
+		if label := i.form("label"); field == edit.FieldShows && label != "" && e.Label == "" {
+			fields = append(fields, edit.FieldChange{Field: edit.FieldLabel, New: label})
 		}
-		op := edit.EditEntry{Menu: m.ID, Entry: e.ID, Fields: fields}
+		op := edit.OpEditEntry{Menu: m.ID, Entry: e.ID, Fields: fields}
 		return []edit.Op{op}, setItem(field, value) + " " + what, nil
 	case "set":
 		field, value := edit.Field(i.form("field")), i.form("new")
@@ -289,7 +289,7 @@ func (i *menuIntent) onItems(s *site.Site, m *site.Menu) ([]edit.Op, string, err
 			if of := m.Entry(id); of != nil && edit.EntryValue(of, field) != value {
 				ops = append(
 					ops,
-					edit.EditEntry{
+					edit.OpEditEntry{
 						Menu:   m.ID,
 						Entry:  id,
 						Fields: []edit.FieldChange{{Field: field, Old: edit.EntryValue(of, field), New: value}},
@@ -301,7 +301,7 @@ func (i *menuIntent) onItems(s *site.Site, m *site.Menu) ([]edit.Op, string, err
 	case "take":
 		var ops []edit.Op
 		for _, id := range topItems(m, i.entries()) {
-			ops = append(ops, edit.TakeEntry{Entry: id})
+			ops = append(ops, edit.OpTakeEntry{Entry: id})
 		}
 		stays := "; its page stays"
 		if e.Target() == 0 {
@@ -310,10 +310,10 @@ func (i *menuIntent) onItems(s *site.Site, m *site.Menu) ([]edit.Op, string, err
 		return ops, "took " + what + " out of “" + short(m.Name) + "”" + stays, nil
 	case "nudge":
 		to, err := nudgedItem(s, m, e, i.form("way"))
-		return []edit.Op{edit.MoveEntry{Entry: e.ID, From: edit.GapOf(m, e.ID), To: to}}, "moved " + what, err
+		return []edit.Op{edit.OpMoveEntry{Entry: e.ID, From: edit.GapOf(m, e.ID), To: to}}, "moved " + what, err
 	case "position":
 		to, err := positionedItem(m, e, i.form("position"))
-		return []edit.Op{edit.MoveEntry{Entry: e.ID, From: edit.GapOf(m, e.ID), To: to}}, "moved " + what, err
+		return []edit.Op{edit.OpMoveEntry{Entry: e.ID, From: edit.GapOf(m, e.ID), To: to}}, "moved " + what, err
 	case "move":
 		return i.move(s, m, what)
 	case "copy":
@@ -374,16 +374,16 @@ func (i *menuIntent) put(s *site.Site, m *site.Menu) ([]edit.Op, string, error) 
 	}
 	form := edit.EntryForm{
 		ID:     i.newEntries[0],
-		Fields: map[edit.Field]string{edit.Shows: cmp.Or(i.form("shows"), "heading")},
+		Fields: map[edit.Field]string{edit.FieldShows: cmp.Or(i.form("shows"), "heading")},
 	}
 	if label := strings.TrimSpace(i.form("label")); label != "" {
-		form.Fields[edit.Label] = label
+		form.Fields[edit.FieldLabel] = label
 	}
 	name := m.Name
 	if other := s.Menu(to.Menu); other != nil {
 		name = other.Name
 	}
-	op := edit.PutEntries{Gap: to, Entries: []edit.EntryForm{form}}
+	op := edit.OpPutEntries{Gap: to, Entries: []edit.EntryForm{form}}
 	return []edit.Op{op}, "put an item into “" + short(name) + "”", nil
 }
 
@@ -395,7 +395,7 @@ func (i *menuIntent) move(s *site.Site, m *site.Menu, what string) ([]edit.Op, s
 	}
 	var ops []edit.Op
 	for _, id := range topItems(m, i.entries()) {
-		ops = append(ops, edit.MoveEntry{Entry: id, From: edit.GapOf(m, id), To: to})
+		ops = append(ops, edit.OpMoveEntry{Entry: id, From: edit.GapOf(m, id), To: to})
 		to.After = id
 	}
 	if to.Menu != m.ID {
@@ -417,7 +417,7 @@ func (i *menuIntent) copy(s *site.Site, m *site.Menu, what string) ([]edit.Op, s
 		if len(branch) > len(ids) {
 			return nil, "", &edit.Conflict{Sentence: "What is to be copied has changed; copy it once more."}
 		}
-		ops = append(ops, edit.PutEntries{Gap: to, Entries: edit.CopyEntries(m, branch, ids[:len(branch)])})
+		ops = append(ops, edit.OpPutEntries{Gap: to, Entries: edit.CopyEntries(m, branch, ids[:len(branch)])})
 		to.After, ids = ids[0], ids[len(branch):]
 	}
 	return ops, "copied " + what, nil

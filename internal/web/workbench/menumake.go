@@ -15,7 +15,7 @@ import (
 // makeMenu makes a menu, and where the form says so puts it into a region in the same breath.
 func (i *menuIntent) makeMenu(s *site.Site) ([]edit.Op, string, error) {
 	name := strings.TrimSpace(i.form("name"))
-	ops := []edit.Op{edit.MakeMenu{Menu: i.newMenu, Name: name}}
+	ops := []edit.Op{edit.OpMakeMenu{Menu: i.newMenu, Name: name}}
 	words := "made the menu “" + short(name) + "”"
 	if i.newBlock == 0 {
 		return ops, words, nil
@@ -27,7 +27,7 @@ func (i *menuIntent) makeMenu(s *site.Site) ([]edit.Op, string, error) {
 // placeMenu puts a menu into a region, through a block that it makes.
 func (i *menuIntent) placeMenu(s *site.Site, m *site.Menu) ([]edit.Op, string, error) {
 	if b := s.Block(number[site.BlockID](i.form("block"))); b != nil {
-		op := edit.PutPlacement{Placement: i.newPlacement, Block: b.ID, Slot: i.slot(s), Fields: i.layoutField()}
+		op := edit.OpPutPlacement{Placement: i.newPlacement, Block: b.ID, Slot: i.slot(s), Fields: i.layoutField()}
 		return []edit.Op{op}, "put “" + short(b.Name) + "” into a region", nil
 	}
 	ops, where, err := i.blockOf(s, m.ID, m.Name)
@@ -46,16 +46,16 @@ func (i *menuIntent) blockOf(s *site.Site, m site.MenuID, name string) ([]edit.O
 	}
 	title := strings.TrimSpace(i.form("title"))
 	fields := map[edit.Field]string{
-		edit.Name:  name,
-		edit.Title: cmp.Or(title, name),
-		edit.Piece: edit.PieceText(site.MenuPiece{Menu: m, Window: window}),
+		edit.FieldName:  name,
+		edit.FieldTitle: cmp.Or(title, name),
+		edit.FieldPiece: edit.PieceText(site.BlockMenu{Menu: m, Window: window}),
 	}
 	if title != "" {
-		fields[edit.Titled] = "yes"
+		fields[edit.FieldTitled] = "yes"
 	}
 	return []edit.Op{
-		edit.MakeBlock{Block: i.newBlock, Fields: fields},
-		edit.PutPlacement{Placement: i.newPlacement, Block: i.newBlock, Slot: i.slot(s), Fields: i.layoutField()},
+		edit.OpMakeBlock{Block: i.newBlock, Fields: fields},
+		edit.OpPutPlacement{Placement: i.newPlacement, Block: i.newBlock, Slot: i.slot(s), Fields: i.layoutField()},
 	}, ", in the region “" + of.Name + "”", nil
 }
 
@@ -63,7 +63,7 @@ func (i *menuIntent) blockOf(s *site.Site, m site.MenuID, name string) ([]edit.O
 func (i *menuIntent) layoutField() map[edit.Field]string {
 	fields := map[edit.Field]string{}
 	if key := i.form("layout"); key != "" {
-		fields[edit.Layout] = key
+		fields[edit.FieldLayout] = key
 	}
 	return fields
 }
@@ -137,9 +137,9 @@ func (i *menuIntent) setWindow(s *site.Site, m *site.Menu) ([]edit.Op, string, e
 	if window.From != site.FromEntry {
 		window.Entry = 0
 	}
-	return []edit.Op{edit.EditBlock{Block: b.ID, Fields: []edit.FieldChange{{
-		Field: edit.Piece, Old: edit.PieceText(site.MenuPiece{Menu: m.ID, Window: was}),
-		New: edit.PieceText(site.MenuPiece{Menu: m.ID, Window: window}),
+	return []edit.Op{edit.OpEditBlock{Block: b.ID, Fields: []edit.FieldChange{{
+		Field: edit.FieldPiece, Old: edit.PieceText(site.BlockMenu{Menu: m.ID, Window: was}),
+		New: edit.PieceText(site.BlockMenu{Menu: m.ID, Window: window}),
 	}}}}, "changed what “" + short(b.Name) + "” shows: " + levelsWords(window), nil
 }
 
@@ -153,7 +153,7 @@ func (i *menuIntent) copyMenu(_ *site.Site, m *site.Menu) ([]edit.Op, string, er
 	for n := range m.Entries {
 		ids[n] = m.Entries[n].ID
 	}
-	op := edit.MakeMenu{Menu: i.newMenu, Name: name, Entries: edit.CopyEntries(m, ids, i.newEntries)}
+	op := edit.OpMakeMenu{Menu: i.newMenu, Name: name, Entries: edit.CopyEntries(m, ids, i.newEntries)}
 	return []edit.Op{op}, "copied the menu “" + short(m.Name) + "”", nil
 }
 
@@ -175,7 +175,12 @@ func (i *menuIntent) takeMenu(s *site.Site, m *site.Menu) ([]edit.Op, string, er
 				),
 			}
 		}
-		ops = append(ops, edit.TakeBlock{Was: edit.MakeBlock{Block: b.ID}})
+		ops = append(ops, edit.OpTakeBlock{Was: edit.OpMakeBlock{Block: b.ID}})
 	}
-	return append(ops, edit.TakeMenu{Was: edit.MakeMenu{Menu: m.ID}}), "took the menu “" + short(m.Name) + "” away", nil
+	return append(
+			ops,
+			edit.OpTakeMenu{Was: edit.OpMakeMenu{Menu: m.ID}},
+		), "took the menu “" + short(
+			m.Name,
+		) + "” away", nil
 }

@@ -134,7 +134,7 @@ func (s *Server) menus(w http.ResponseWriter, r *http.Request, d *desk) error {
 
 func (s *Server) fillMenus(r *http.Request, d *desk, view *menusView) error {
 	view.Tabs, view.More = view.tabs()
-	view.OnPage, view.May = d.Site.Page(d.Selected), d.May(string(site.Link))
+	view.OnPage, view.May = d.Site.Page(d.Selected), d.May(string(site.ActionLink))
 	view.Locked = d.State == "now" || !view.May.Yes
 	view.Skin = append(view.Skin, skin.ThemePath(d.Site.Theme()))
 	if path := skin.PairsPath(d.Site); path != "" {
@@ -203,7 +203,7 @@ func (d *desk) windowForm(levels int) *windowForm {
 	}
 	for i := range d.Menu.Entries {
 		e := &d.Menu.Entries[i]
-		if _, generated := e.Shows.(site.ToBranch); generated || len(d.Menu.Below(e.ID)) > 0 {
+		if _, generated := e.Shows.(site.ItemBranch); generated || len(d.Menu.Below(e.ID)) > 0 {
 			form.From = append(form.From, *e)
 			form.Labels[e.ID] = d.Site.EntryLabel(e)
 		}
@@ -296,7 +296,7 @@ func (d *desk) matrix(viewers consequence.Viewers) []matrixRow {
 		for _, id := range d.Menu.Below(parent) {
 			e := d.Menu.Entry(id)
 			add(d.Site.EntryLabel(e), level, before[id], shown[id])
-			if to, generated := e.Shows.(site.ToBranch); generated {
+			if to, generated := e.Shows.(site.ItemBranch); generated {
 				kids := d.Site.Children(to.Root)
 				for _, kid := range kids[:min(len(kids), itemLimit)] {
 					is := menu.LineShown(d.Site, viewers.Panel, to.Root, kid) & shown[id]
@@ -349,7 +349,7 @@ func (v menusView) BlockLink(id site.BlockID) string {
 }
 
 // MaySettle says whether the menus' blocks may be put into regions.
-func (v menusView) MaySettle() grant.Answer { return v.screen.May(string(site.Place)) }
+func (v menusView) MaySettle() grant.Answer { return v.screen.May(string(site.ActionPlace)) }
 
 // fieldsOf gives every field of an item as its sheet shows it.
 func fieldsOf(e *site.Entry) map[string]string {

@@ -25,22 +25,22 @@ Home
   Handbook | audience=staff
   Offline | status=offline`)
 	shows := func(label string) map[edit.Field]string {
-		return map[edit.Field]string{edit.Shows: fmt.Sprintf("page:%d", testkit.Find(t, s, label))}
+		return map[edit.Field]string{edit.FieldShows: fmt.Sprintf("page:%d", testkit.Find(t, s, label))}
 	}
-	branch := map[edit.Field]string{edit.Shows: fmt.Sprintf("branch:%d:0:not", testkit.Find(t, s, "Sailings"))}
+	branch := map[edit.Field]string{edit.FieldShows: fmt.Sprintf("branch:%d:0:not", testkit.Find(t, s, "Sailings"))}
 	s, _, err := edit.ApplyAll(s, []edit.Op{
-		edit.MakeMenu{Menu: 2, Name: "Tasks", Entries: []edit.EntryForm{
+		edit.OpMakeMenu{Menu: 2, Name: "Tasks", Entries: []edit.EntryForm{
 			{ID: 11, Fields: shows("Winter")},
-			{ID: 12, Fields: map[edit.Field]string{edit.Shows: "heading", edit.Label: "For staff"}},
+			{ID: 12, Fields: map[edit.Field]string{edit.FieldShows: "heading", edit.FieldLabel: "For staff"}},
 			{ID: 13, Parent: 12, Fields: shows("Handbook")},
 			{ID: 14, Fields: shows("Offline")},
 			{ID: 15, Fields: branch},
 		}},
-		edit.MakeBlock{
+		edit.OpMakeBlock{
 			Block:  3,
-			Fields: map[edit.Field]string{edit.Name: "Tasks block", edit.Piece: "menu:2:1:1:whole:0:all"},
+			Fields: map[edit.Field]string{edit.FieldName: "Tasks block", edit.FieldPiece: "menu:2:1:1:whole:0:all"},
 		},
-		edit.PutPlacement{Placement: 3, Block: 3, Slot: edit.Slot{Region: "side"}},
+		edit.OpPutPlacement{Placement: 3, Block: 3, Slot: edit.Slot{Region: "side"}},
 	}, testkit.Now)
 	require.NoError(t, err)
 	d := deskOf(t, s, ops...)
@@ -108,16 +108,16 @@ Sailings full
 func TestTheLadderMarksWhatTheDraftDid(t *testing.T) {
 	d := menuDesk(
 		t,
-		edit.MoveEntry{Entry: 14, To: edit.Gap{Menu: 2, Before: 11}},
-		edit.TakeEntry{Entry: 13},
-		edit.EditEntry{Menu: 2, Entry: 11, Fields: []edit.FieldChange{{Field: edit.Label, Old: "", New: "Timetable"}}},
-		edit.PutEntries{
+		edit.OpMoveEntry{Entry: 14, To: edit.Gap{Menu: 2, Before: 11}},
+		edit.OpTakeEntry{Entry: 13},
+		edit.OpEditEntry{Menu: 2, Entry: 11, Fields: []edit.FieldChange{{Field: edit.FieldLabel, Old: "", New: "Timetable"}}},
+		edit.OpPutEntries{
 			Gap: edit.Gap{Menu: 2},
 			Entries: []edit.EntryForm{
-				{ID: 21, Fields: map[edit.Field]string{edit.Shows: "web:https://tides.example/", edit.Label: "Tides"}},
+				{ID: 21, Fields: map[edit.Field]string{edit.FieldShows: "web:https://tides.example/", edit.FieldLabel: "Tides"}},
 			},
 		},
-		edit.MoveEntry{Entry: 15, To: edit.Gap{Menu: 1}},
+		edit.OpMoveEntry{Entry: 15, To: edit.Gap{Menu: 1}},
 	)
 	assert.Equal(t, `Offline stub | Moved
 Sailings stub | moved to “Main menu”
@@ -297,7 +297,7 @@ func TestWindowsInWords(t *testing.T) {
 func TestWhoSeesWhichItem(t *testing.T) {
 	d := menuDesk(
 		t,
-		edit.EditEntry{Menu: 2, Entry: 11, Fields: []edit.FieldChange{{Field: edit.Audience, Old: "", New: "staff"}}},
+		edit.OpEditEntry{Menu: 2, Entry: 11, Fields: []edit.FieldChange{{Field: edit.FieldAudience, Old: "", New: "staff"}}},
 	)
 	viewers := consequence.ViewersOf(d.Site, nil, testkit.Now)
 	rows := d.matrix(viewers)
@@ -359,12 +359,12 @@ func TestTheSheetOfAnItem(t *testing.T) {
 	s := &Server{}
 	d := menuDesk(
 		t,
-		edit.EditEntry{
+		edit.OpEditEntry{
 			Menu:  2,
 			Entry: 11,
 			Fields: []edit.FieldChange{
-				{Field: edit.BadgeText, New: "New"},
-				{Field: edit.BadgePair, New: "#ffffff on #12414a"},
+				{Field: edit.FieldBadgeText, New: "New"},
+				{Field: edit.FieldBadgePair, New: "#ffffff on #12414a"},
 			},
 		},
 	)

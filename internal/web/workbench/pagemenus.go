@@ -46,7 +46,7 @@ func (d *desk) pageMenus(id site.PageID) (places []menuPlace, not string) {
 		m := &d.Site.Menus()[mi]
 		for ei := range m.Entries {
 			e := &m.Entries[ei]
-			if to, leads := e.Shows.(site.ToPage); leads && to.Page == id && !holdsItem(places, e.ID) {
+			if to, leads := e.Shows.(site.ItemPage); leads && to.Page == id && !holdsItem(places, e.ID) {
 				places = append(
 					places,
 					menuPlace{
@@ -127,7 +127,7 @@ func (d *desk) menuGaps() []menuGaps {
 				}
 				label := short(d.Site.EntryLabel(e))
 				made.Gaps = append(made.Gaps, gapChoice{fmt.Sprintf("after:%d", id), indent + "after " + label})
-				if _, generated := e.Shows.(site.ToBranch); !generated {
+				if _, generated := e.Shows.(site.ItemBranch); !generated {
 					made.Gaps = append(made.Gaps, gapChoice{fmt.Sprintf("into:%d", id), indent + "below " + label})
 				}
 				list(id, indent+"· ")
@@ -159,10 +159,10 @@ func (i *intent) alsoInMenu(s *site.Site, ops []edit.Op, page site.PageID) ([]ed
 		return ops, nil
 	}
 	gap, err := readGap(s, choice)
-	put := edit.PutEntries{
+	put := edit.OpPutEntries{
 		Gap: gap,
 		Entries: []edit.EntryForm{
-			{ID: i.newEntry, Fields: map[edit.Field]string{edit.Shows: fmt.Sprintf("page:%d", page)}},
+			{ID: i.newEntry, Fields: map[edit.Field]string{edit.FieldShows: fmt.Sprintf("page:%d", page)}},
 		},
 	}
 	return append(ops, put), err

@@ -230,9 +230,9 @@ func (d *desk) shading(key *string, now time.Time) (func(*site.Page) int, []lege
 		return func(p *site.Page) int {
 			source := reach.Source(d.Site, p.ID)
 			switch source.Audience {
-			case site.Inherited, site.Everyone:
+			case site.AudienceInherited, site.AudienceEveryone:
 				return 1
-			case site.SignedIn:
+			case site.AudienceSignedIn:
 				return 2
 			}
 			return 3
@@ -276,6 +276,6 @@ func (d *desk) shading(key *string, now time.Time) (func(*site.Page) int, []lege
 	*key = "shape"
 	return func(p *site.Page) int {
 		shape, _ := ask.ShapeOf(d.Site, p.ID, d.Lens.At)
-		return map[ask.Shape]int{ask.Full: 1, ask.Half: 2, ask.Stub: 3, ask.Clock: 4}[shape]
+		return map[ask.Shape]int{ask.ShapeFull: 1, ask.ShapeHalf: 2, ask.ShapeStub: 3, ask.ShapeClock: 4}[shape]
 	}, legend("Online and listed", "Not listed", "Not online", "At another time")
 }

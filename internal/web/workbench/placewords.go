@@ -5,27 +5,27 @@ import "vineladder/internal/core/region"
 // reasonWords says why a block does not show on a page, as the end of a sentence.
 func (d *desk) reasonWords(reason region.Reason) string {
 	switch reason {
-	case region.Off:
+	case region.ReasonOff:
 		return "it is switched off there"
-	case region.Layout:
+	case region.ReasonLayout:
 		return "it stands in another layout"
-	case region.NoRegion:
+	case region.ReasonNoRegion:
 		return "the page's layout has no such region"
-	case region.Elsewhere:
+	case region.ReasonElsewhere:
 		return "the page is not among those that it is for"
-	case region.LeftOut:
+	case region.ReasonLeftOut:
 		return "the page is left out"
-	case region.Kind:
+	case region.ReasonKind:
 		return "it is for pages of another type"
-	case region.NotKind:
+	case region.ReasonNotKind:
 		return "pages of this type are left out"
-	case region.Others:
+	case region.ReasonOthers:
 		return "it is for other visitors"
-	case region.Time:
+	case region.ReasonTime:
 		return "it is outside its time"
-	case region.Gone:
+	case region.ReasonGone:
 		return "everything that its condition names is gone"
-	case region.Empty:
+	case region.ReasonEmpty:
 		return "it has nothing to show here"
 	}
 	return ""

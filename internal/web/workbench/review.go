@@ -71,7 +71,7 @@ func (s *Server) review(w http.ResponseWriter, r *http.Request, d *desk) error {
 	view := reviewView{
 		desk:      d,
 		Steps:     d.Draft.Steps,
-		Publish:   d.May(string(site.Publish)),
+		Publish:   d.May(string(site.ActionPublish)),
 		Audiences: viewers.Names,
 		Left:      viewers.Left,
 	}
@@ -90,7 +90,7 @@ func (s *Server) review(w http.ResponseWriter, r *http.Request, d *desk) error {
 	}
 	for _, step := range d.Draft.Steps {
 		for _, id := range step.KeptAnew() {
-			if p := d.Draft.Site.Page(id); p != nil && p.Audience != site.Inherited {
+			if p := d.Draft.Site.Page(id); p != nil && p.Audience != site.AudienceInherited {
 				view.Kept = append(
 					view.Kept,
 					fmt.Sprintf(
@@ -179,7 +179,7 @@ func (d *desk) describeHeld(index int, h store.HeldOp, deeds map[*edit.Conflict]
 		v.Why = conflict.Said(who)
 	}
 	switch {
-	case ok && conflict.Field == edit.Text:
+	case ok && conflict.Field == edit.FieldText:
 		v.Mine, v.Theirs = "your text", "the text that is public now"
 	case ok && conflict.Field != "":
 		v.Mine, v.Theirs = d.valueWords(conflict.Field, conflict.Mine), d.valueWords(conflict.Field, conflict.Theirs)
@@ -211,7 +211,7 @@ func (s *Server) decideHeld(w http.ResponseWriter, r *http.Request, d *desk) err
 
 // publish makes the draft public, if it is still what was reviewed.
 func (s *Server) publish(w http.ResponseWriter, r *http.Request, d *desk) error {
-	if answer := d.May(string(site.Publish)); !answer.Yes {
+	if answer := d.May(string(site.ActionPublish)); !answer.Yes {
 		return fmt.Errorf("%w: %s", errForbidden, answer.Why)
 	}
 	revision, _ := strconv.ParseInt(r.FormValue("revision"), 10, 64)
@@ -257,7 +257,7 @@ func (s *Server) takeBack(w http.ResponseWriter, r *http.Request, d *desk) error
 		return err
 	}
 	words := fmt.Sprintf("took back publication %d", revision)
-	_, err = s.store.Edit(r.Context(), d.Draft.ID, d.Who, words, func(draft *store.Draft) ([]edit.Op, error) {
+	_, err = s.store.AddStep(r.Context(), d.Draft.ID, d.Who, words, func(draft *store.Draft) ([]edit.Op, error) {
 		return ops, s.allowed(d, draft, ops)
 	})
 	if err != nil {

@@ -33,14 +33,14 @@ type specialPage struct {
 }
 
 var specialWords = map[edit.Field][2]string{
-	edit.NotFoundPage: {"Not found", "where an address leads nowhere"},
-	edit.NoAccessPage: {"No access", "for who is signed in and may not see the page"},
-	edit.SignInPage:   {"Sign-in", "around the form"},
-	edit.ClosedPage:   {"Closed", "while the site is closed"},
+	edit.FieldNotFoundPage: {"Not found", "where an address leads nowhere"},
+	edit.FieldNoAccessPage: {"No access", "for who is signed in and may not see the page"},
+	edit.FieldSignInPage:   {"Sign-in", "around the form"},
+	edit.FieldClosedPage:   {"Closed", "while the site is closed"},
 }
 
 func (s *Server) siteSettings(w http.ResponseWriter, r *http.Request, d *desk) error {
-	view := settingsView{screen: screen{desk: d}, Keep: d.May(string(site.Keep)), Values: map[string]string{}}
+	view := settingsView{screen: screen{desk: d}, Keep: d.May(string(site.ActionKeep)), Values: map[string]string{}}
 	view.Locked = d.State == "now" || !view.Keep.Yes
 	var err error
 	if view.screen, err = s.screen(r, d, "settings"); err != nil {
@@ -61,8 +61,8 @@ func (s *Server) siteSettings(w http.ResponseWriter, r *http.Request, d *desk) e
 		)
 	}
 	for _, field := range []edit.Field{
-		edit.Closed, edit.Register, edit.PaleBadges, edit.Layout, edit.BinDays,
-		edit.SiteName, edit.Language, edit.Zone, edit.Dates,
+		edit.FieldClosed, edit.FieldRegister, edit.FieldPaleBadges, edit.FieldLayout, edit.FieldBinDays,
+		edit.FieldSiteName, edit.FieldLanguage, edit.FieldZone, edit.FieldDates,
 	} {
 		view.Values[string(field)] = edit.SettingValue(settings, field)
 	}
@@ -103,17 +103,17 @@ func settingOps(r *http.Request) operations {
 	}
 	return func(s *site.Site) ([]edit.Op, string, error) {
 		if kind := r.FormValue("kind"); kind != "" {
-			op := edit.EditKind{Kind: kind, Fields: []edit.FieldChange{change}}
+			op := edit.OpEditKind{Kind: kind, Fields: []edit.FieldChange{change}}
 			return []edit.Op{op}, "set the layout of the page type “" + s.Kind(kind).Name + "”", nil
 		}
 		words := "changed the setting “" + change.Field.Words() + "”"
 		switch {
-		case change.Field == edit.Closed && change.New == "yes":
+		case change.Field == edit.FieldClosed && change.New == "yes":
 			words = "chose to close the site"
-		case change.Field == edit.Closed:
+		case change.Field == edit.FieldClosed:
 			words = "chose to open the site"
 		}
-		return []edit.Op{edit.EditSettings{Fields: []edit.FieldChange{change}}}, words, nil
+		return []edit.Op{edit.OpEditSettings{Fields: []edit.FieldChange{change}}}, words, nil
 	}
 }
 

@@ -79,14 +79,14 @@ func (s *Server) sheet(d *desk) sheet {
 	}
 	v.Fields = map[string]string{}
 	for _, f := range []edit.Field{
-		edit.Label, edit.Title, edit.Summary, edit.Segment, edit.OwnAddress, edit.Status, edit.Listed,
-		edit.Audience, edit.LiveFrom, edit.LiveUntil, edit.Text, edit.Conceal, edit.Kind, edit.Date, edit.ShortAddresses, edit.Sort, edit.Layout, edit.BranchLayout,
+		edit.FieldLabel, edit.FieldTitle, edit.FieldSummary, edit.FieldSegment, edit.FieldOwnAddress, edit.FieldStatus, edit.FieldListed,
+		edit.FieldAudience, edit.FieldLiveFrom, edit.FieldLiveUntil, edit.FieldText, edit.FieldConceal, edit.FieldKind, edit.FieldDate, edit.FieldShortAddresses, edit.FieldSort, edit.FieldLayout, edit.FieldBranchLayout,
 	} {
 		v.Fields[string(f)] = edit.Value(p, f)
 	}
 	if answer := d.Reads(id); !answer.Yes {
 		v.Unread = answer.Why
-		for _, field := range []edit.Field{edit.Title, edit.Summary, edit.Text, edit.Date} {
+		for _, field := range []edit.Field{edit.FieldTitle, edit.FieldSummary, edit.FieldText, edit.FieldDate} {
 			delete(v.Fields, string(field))
 		}
 	}
@@ -122,7 +122,7 @@ type rule struct {
 
 func rules() []rule {
 	var all []rule
-	for _, key := range []site.SortRule{site.Manual, site.ByLabel, site.Newest, site.ByDate, site.ByDateDown} {
+	for _, key := range []site.SortRule{site.SortManual, site.SortLabel, site.SortNewest, site.SortDate, site.SortDateDown} {
 		all = append(all, rule{key, edit.RuleWords(key)})
 	}
 	return all

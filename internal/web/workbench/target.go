@@ -88,14 +88,14 @@ func (d *desk) pageHit(p *site.Page) hit {
 // visitorLinks are the targets that are no page of the site and no address.
 var visitorLinks = []hit{
 	{Key: "heading", Label: "A heading without a link", Where: "Groups the items below it"},
-	{Key: "account:" + string(site.SignInLink), Label: "Sign in", Where: "Account: shows to who is signed out"},
-	{Key: "account:" + string(site.SignOutLink), Label: "Sign out", Where: "Account: shows to who is signed in"},
+	{Key: "account:" + string(site.AccountSignIn), Label: "Sign in", Where: "Account: shows to who is signed out"},
+	{Key: "account:" + string(site.AccountSignOut), Label: "Sign out", Where: "Account: shows to who is signed in"},
 	{
-		Key:   "account:" + string(site.RegisterLink),
+		Key:   "account:" + string(site.AccountRegister),
 		Label: "Register",
 		Where: "Account: shows to who is signed out, while the site lets visitors register",
 	},
-	{Key: "account:" + string(site.DetailsLink), Label: "My details", Where: "Account: shows to who is signed in"},
+	{Key: "account:" + string(site.AccountDetails), Label: "My details", Where: "Account: shows to who is signed in"},
 }
 
 func (s *Server) otherTargets(typed string, own bool, sorts []string) ([]hit, error) {

@@ -149,19 +149,19 @@ func said(verb string, p *site.Page) string {
 // settingVerb says what setting a field does.
 func settingVerb(field edit.Field, value string) string {
 	switch {
-	case field == edit.Label:
+	case field == edit.FieldLabel:
 		return "renamed"
-	case field == edit.Text:
+	case field == edit.FieldText:
 		return "wrote the text of"
-	case field == edit.Status && value == string(site.Live):
+	case field == edit.FieldStatus && value == string(site.StatusLive):
 		return "set live"
-	case field == edit.Status:
+	case field == edit.FieldStatus:
 		return "took offline"
-	case field == edit.Listed && value == "yes":
+	case field == edit.FieldListed && value == "yes":
 		return "listed"
-	case field == edit.Listed:
+	case field == edit.FieldListed:
 		return "unlisted"
-	case field == edit.Pin && value == "":
+	case field == edit.FieldPin && value == "":
 		return "unpinned"
 	}
 	return "changed the " + field.Words() + " of"

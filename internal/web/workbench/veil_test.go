@@ -55,12 +55,12 @@ func TestNobodyLearnsOfConcealedPages(t *testing.T) {
 		ctx,
 		store.Account{Name: "test"},
 		"concealed “Board papers”",
-		[]edit.Op{edit.Edit{Page: hidden.ID, Fields: []edit.FieldChange{
+		[]edit.Op{edit.OpEdit{Page: hidden.ID, Fields: []edit.FieldChange{
 			{
-				Field: edit.Conceal,
-				Old:   edit.Value(hidden, edit.Conceal),
+				Field: edit.FieldConceal,
+				Old:   edit.Value(hidden, edit.FieldConceal),
 				New:   "yes",
-			}, {Field: edit.Audience, Old: edit.Value(hidden, edit.Audience), New: "board-members"},
+			}, {Field: edit.FieldAudience, Old: edit.Value(hidden, edit.FieldAudience), New: "board-members"},
 		}}},
 	)
 	require.NoError(t, err)
