@@ -4,6 +4,7 @@ import (
 	"reflect"
 	"slices"
 
+	"vineladder/internal/core/edit"
 	"vineladder/internal/core/grant"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/site"
@@ -129,9 +130,7 @@ func branchDiffers(c site.Change) bool {
 
 // placeDiffers says whether a page can have another address, or be for others, than before.
 func placeDiffers(a, b *site.Page) bool {
-	return a.Parent != b.Parent || a.Binned != b.Binned || a.Segment != b.Segment || a.OwnAddress != b.OwnAddress ||
-		a.Status != b.Status || !a.LiveFrom.Equal(b.LiveFrom) || !a.LiveUntil.Equal(b.LiveUntil) ||
-		a.Listed != b.Listed || a.Audience != b.Audience || a.Conceal != b.Conceal
+	return a.Parent != b.Parent || a.Binned != b.Binned || edit.Differ(a, b, edit.Placing)
 }
 
 // A comparison is one pass: both Sites for all viewers at a few moments.

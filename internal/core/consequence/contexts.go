@@ -5,6 +5,7 @@ import (
 	"regexp"
 	"slices"
 
+	"vineladder/internal/core/edit"
 	"vineladder/internal/core/look"
 	menus "vineladder/internal/core/menu"
 	"vineladder/internal/core/reach"
@@ -260,8 +261,7 @@ func (r run) touched(s *site.Site, change site.Change, p *site.Page, on *region.
 
 // orderDiffers says whether a page is called otherwise, or can stand elsewhere among its siblings.
 func orderDiffers(a, b *site.Page) bool {
-	return a.Label != b.Label || a.Rank != b.Rank || a.Pin != b.Pin || a.Date != b.Date ||
-		!a.FirstOnline.Equal(b.FirstOnline)
+	return a.Rank != b.Rank || !a.FirstOnline.Equal(b.FirstOnline) || edit.Differ(a, b, edit.Ordering)
 }
 
 // lines adds the pages on which lines at a level, and with below those under them, show; p is the page whose line it

@@ -4,6 +4,7 @@ import (
 	"slices"
 	"strings"
 
+	"vineladder/internal/core/edit"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/region"
 	"vineladder/internal/core/rise"
@@ -275,8 +276,7 @@ func (c *comparison) layoutTops() []site.PageID {
 // layoutDiffers says whether a change of a page can change its layout or that of pages below it, or the conditions
 // that hold for it.
 func layoutDiffers(c site.Change) bool {
-	return c.Was != nil && c.Is != nil &&
-		(c.Was.Layout != c.Is.Layout || c.Was.BranchLayout != c.Is.BranchLayout || c.Was.Kind != c.Is.Kind)
+	return c.Was != nil && c.Is != nil && edit.Differ(c.Was, c.Is, edit.Laying)
 }
 
 // branchLayoutAbove is the layout that a page gets from the nearest page above that sets one for its branch.

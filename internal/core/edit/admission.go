@@ -173,29 +173,12 @@ func closedCopy(s *site.Site, p *site.Page, parent site.PageID) []FieldChange {
 	return fields
 }
 
-// NeedsOn gives the rights that an operation asks for on a Site. A page that is made with an audience which admits
-// nobody whom its place would not admit needs no right to admit.
-func NeedsOn(s *site.Site, op Op) []site.Action {
-	needs := op.Needs()
-	o, makes := op.(OpMake)
-	if !makes || s.Page(o.Place.Parent) == nil {
-		return needs
-	}
+// admitsMore says whether a page is made with an audience that admits somebody whom its place would not admit.
+func admitsMore(s *site.Site, o OpMake) bool {
 	place := admissionOf(s, o.Place.Parent)
-	for _, c := range o.Fields {
-		if c.Field == FieldAudience && isWider(s, site.Audience(c.New), place.Audience) {
-			return needs
-		}
-	}
-	return slices.DeleteFunc(slices.Clone(needs), func(a site.Action) bool { return a == site.ActionAdmit })
-}
-
-// withAudience gives the right for a thing, and with it the one to admit where an audience is set.
-func withAudience(action site.Action, audience bool) []site.Action {
-	if audience {
-		return []site.Action{action, site.ActionAdmit}
-	}
-	return []site.Action{action}
+	return slices.ContainsFunc(o.Fields, func(c FieldChange) bool {
+		return c.Field == FieldAudience && isWider(s, site.Audience(c.New), place.Audience)
+	})
 }
 
 func setsField(changes []FieldChange, field Field) bool {

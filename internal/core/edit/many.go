@@ -74,29 +74,12 @@ func SetMany(s *site.Site, selection []site.PageID, field Field, value string) [
 	SortByTree(s, selection)
 	for _, id := range slices.Compact(selection) {
 		p := s.Page(id)
-		if p == nil || p.Parent == 0 && fixedOnHome(field) || Value(p, field) == value {
+		if p == nil || p.Parent == 0 && FixedOnHome(field) || Value(p, field) == value {
 			continue
 		}
 		ops = append(ops, OpEdit{Page: id, Fields: []FieldChange{{Field: field, Old: Value(p, field), New: value}}})
 	}
 	return ops
-}
-
-// copied are the fields that a copy keeps (rules 2.8). It is offline, and has no own or short address, pin or window of
-// having been online.
-var copied = []Field{
-	FieldLabel,
-	FieldTitle,
-	FieldSummary,
-	FieldKind,
-	FieldText,
-	FieldDate,
-	FieldListed,
-	FieldAudience,
-	FieldConceal,
-	FieldSort,
-	FieldLiveFrom,
-	FieldLiveUntil,
 }
 
 // A Copying is a selection that is made anew at a place.
@@ -135,7 +118,8 @@ func (c Copying) Ops(s *site.Site, made map[site.PageID]site.PageID, text func(*
 				to.After = op.Page
 			}
 		}
-		for _, field := range copied {
+		// What a copy keeps (rules 2.8): it is offline, and has no own or short address, and no pin.
+		for _, field := range PageFields(Copied) {
 			value := Value(p, field)
 			if field == FieldText {
 				value = text(p)
@@ -164,6 +148,3 @@ func (c Copying) Ops(s *site.Site, made map[site.PageID]site.PageID, text func(*
 	}
 	return ops
 }
-
-// unset is a page with every field as a new one has it.
-var unset = site.Page{Kind: "page", Status: site.StatusOffline, Listed: true, Sort: site.SortManual}

@@ -26,13 +26,13 @@ func Purge(s *site.Site, tops []site.PageID, now time.Time) (*site.Site, error) 
 		}
 		s.Walk(top, func(p *site.Page) bool {
 			purged := *b.Peek().Page(p.ID)
-			purged.Purged, purged.Key, purged.Label, purged.Title, purged.Summary, purged.Text, purged.Date = true, fmt.Sprintf(
-				"purged-%d",
-				p.ID,
-			), fmt.Sprintf(
-				"Purged page %d",
-				p.ID,
-			), "", "", "", ""
+			for _, field := range pageFields.with(Purged) {
+				if field != FieldLabel { // which is never empty
+					_ = pageFields.set(s, &purged, field, UnsetValue(field)) // what a new page has is never refused
+				}
+			}
+			purged.Purged, purged.Key = true, fmt.Sprintf("purged-%d", p.ID)
+			purged.Label = fmt.Sprintf("Purged page %d", p.ID)
 			b.Put(&purged)
 			return true
 		})

@@ -2,7 +2,6 @@ package edit
 
 import (
 	"slices"
-	"strings"
 
 	"vineladder/internal/core/site"
 )
@@ -128,42 +127,6 @@ func Sorting(s *site.Site, page site.PageID, rule site.SortRule) []Op {
 		return []Op{OpOrder{Page: page, Children: slices.Clone(s.Children(page))}, change}
 	}
 	return []Op{change}
-}
-
-func (o OpOrder) apply(st *state) (Op, error) {
-	parent, err := st.page(o.Page)
-	if err != nil {
-		return nil, err
-	}
-	s := st.Peek()
-	byHand := slices.SortedFunc(slices.Values(s.Children(o.Page)), func(a, b site.PageID) int {
-		return strings.Compare(s.Page(a).Rank, s.Page(b).Rank)
-	})
-	order, placed := make([]site.PageID, 0, len(byHand)), make(map[site.PageID]bool, len(byHand))
-	for _, id := range o.Children {
-		if p := s.Page(id); p != nil && !p.Binned && p.Parent == parent.ID && !placed[id] {
-			order, placed[id] = append(order, id), true
-		}
-	}
-	for _, id := range byHand {
-		if !placed[id] {
-			order = append(order, id)
-		}
-	}
-	if slices.Equal(order, byHand) {
-		return OpOrder{o.Page, order, byHand}, nil
-	}
-	ranks := site.Ranks(len(order))
-	var moved []*site.Page
-	for i, id := range order {
-		if was := s.Page(id); was.Rank != ranks[i] {
-			p := *was
-			p.Rank = ranks[i]
-			moved = append(moved, &p)
-		}
-	}
-	st.Put(moved...)
-	return OpOrder{o.Page, order, byHand}, nil
 }
 
 // gap finds the index of a place among the siblings, the page itself left out of them.

@@ -121,7 +121,7 @@ func (r *Rebasing) holdClashing(st *state, ops []Op, why []error) (found bool) {
 
 // heldAddress gives a held operation that sets where a page stands; nil if there is none.
 func (r *Rebasing) heldAddress(page site.PageID) Op {
-	for _, field := range []Field{FieldSegment, FieldOwnAddress, FieldShortAddresses, FieldLabel, fieldPlace} {
+	for _, field := range append(PageFields(Addresses), fieldPlace) {
 		if op, is := r.set[pageTie(page).of(field)]; is {
 			return op
 		}
@@ -159,7 +159,7 @@ func setsAddress(op Op) bool {
 		return true
 	case OpEdit:
 		return slices.ContainsFunc(o.Fields, func(c FieldChange) bool {
-			return slices.Contains([]Field{FieldSegment, FieldOwnAddress, FieldShortAddresses, FieldLabel}, c.Field)
+			return hasTraits(c.Field, Addresses)
 		})
 	}
 	return false

@@ -33,8 +33,8 @@ func May(s *site.Site, roles []string, action site.Action) Answer {
 // MayAll asks for everything that operations need, and gives the first no.
 func MayAll(s *site.Site, roles []string, ops []edit.Op) Answer {
 	for _, op := range ops {
-		for _, action := range edit.NeedsOn(s, op) {
-			if answer := May(s, roles, action); !answer.Yes {
+		for _, need := range op.Needs(s) {
+			if answer := May(s, roles, need.Action); !answer.Yes {
 				return answer
 			}
 		}
@@ -88,9 +88,9 @@ func MayPublish(s, after *site.Site, publisher []string, steps []Made, now time.
 
 // lacking gives a right that an operation needs and that neither of two people has; "" for none.
 func lacking(s *site.Site, op edit.Op, maker, publisher []string) site.Action {
-	for _, action := range edit.NeedsOn(s, op) {
-		if !May(s, maker, action).Yes && !May(s, publisher, action).Yes {
-			return action
+	for _, need := range op.Needs(s) {
+		if !May(s, maker, need.Action).Yes && !May(s, publisher, need.Action).Yes {
+			return need.Action
 		}
 	}
 	return ""

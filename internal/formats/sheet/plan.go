@@ -375,21 +375,12 @@ func (p *plan) moved(parent site.PageID, order []string) []bool {
 	return moved
 }
 
-// defaults are what a new page has without being told.
-var defaults = map[edit.Field]string{
-	edit.FieldKind:    "page",
-	edit.FieldListed:  "yes",
-	edit.FieldStatus:  string(site.StatusOffline),
-	edit.FieldSort:    string(site.SortManual),
-	edit.FieldConceal: "no",
-}
-
 // made gives the fields of a new page, defaults left out.
 func (r *row) made() []edit.FieldChange {
 	changes := []edit.FieldChange{{Field: edit.FieldLabel, New: r.value(edit.FieldLabel)}}
 	for _, c := range r.cells {
 		if c.field == "" || c.field == edit.FieldLabel || c.value == "" || r.parent == "" && edit.FixedOnHome(c.field) ||
-			c.value == defaults[c.field] {
+			c.value == edit.UnsetValue(c.field) {
 			continue
 		}
 		changes = append(changes, edit.FieldChange{Field: c.field, New: c.value})

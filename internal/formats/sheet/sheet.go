@@ -21,56 +21,37 @@ import (
 	"vineladder/internal/core/site"
 )
 
-// Columns of the sheet, in the order of an export. docs/sheet.md says what each holds.
-var Columns = []string{
-	"key",
-	"parent_key",
-	"position",
-	"label",
-	"title",
-	"segment",
-	"own_address",
-	"status",
-	"live_from",
-	"live_until",
-	"listed",
-	"audience",
-	"kind",
-	"terms",
-	"summary",
-	"conceal",
-	"short_addresses",
-	"date",
-	"sort",
-	"pin",
-	"layout",
-	"branch_layout",
+// A column is one of the sheet: its name, and the field of a page that it holds; "" for one that says where the page
+// stands.
+type column struct {
+	name  string
+	field edit.Field
+}
+
+// columns has those of the sheet, in the order of an export. docs/sheet.md says what each holds.
+func columns() []column {
+	all := []column{{"key", ""}, {"parent_key", ""}, {"position", ""}}
+	for _, field := range edit.PageFields(edit.InSheet) {
+		if all = append(all, column{string(field), field}); field == edit.FieldKind {
+			all = append(all, column{"terms", ""})
+		}
+	}
+	return all
+}
+
+// Columns names the columns of the sheet, in the order of an export.
+func Columns() []string { return names(columns()) }
+
+func names(columns []column) []string {
+	list := make([]string, len(columns))
+	for i, c := range columns {
+		list[i] = c.name
+	}
+	return list
 }
 
 // KeyLimit is the length of the longest key, in characters.
 const KeyLimit = 100
-
-// Fields gives the column of each field that goes into a page as it is.
-var fields = map[string]edit.Field{
-	"label":           edit.FieldLabel,
-	"title":           edit.FieldTitle,
-	"segment":         edit.FieldSegment,
-	"own_address":     edit.FieldOwnAddress,
-	"status":          edit.FieldStatus,
-	"live_from":       edit.FieldLiveFrom,
-	"live_until":      edit.FieldLiveUntil,
-	"listed":          edit.FieldListed,
-	"audience":        edit.FieldAudience,
-	"kind":            edit.FieldKind,
-	"summary":         edit.FieldSummary,
-	"conceal":         edit.FieldConceal,
-	"short_addresses": edit.FieldShortAddresses,
-	"date":            edit.FieldDate,
-	"sort":            edit.FieldSort,
-	"pin":             edit.FieldPin,
-	"layout":          edit.FieldLayout,
-	"branch_layout":   edit.FieldBranchLayout,
-}
 
 // An Error is something wrong in the sheet, at a line and column counted from 1, and where it is known the name of the
 // column.
@@ -100,7 +81,7 @@ type row struct {
 	position    int    // from 1; 0: not said
 	takes       bool   // who sees it is for its place to say
 	cells       []cell // in the order of the first line; key, parent_key and position left out
-	head        *[]string
+	head        *[]column
 	line        int
 	starts      []uint16 // where each cell begins
 }
@@ -126,7 +107,7 @@ func (r *row) value(field edit.Field) string { c, _ := r.said(field); return c.v
 
 func (r *row) fault(column, format string, args ...any) error {
 	at := 0
-	if i := slices.Index(*r.head, column); i >= 0 && i < len(r.starts) {
+	if i := slices.Index(names(*r.head), column); i >= 0 && i < len(r.starts) {
 		at = int(r.starts[i])
 	}
 	return &Error{r.line, at, column, fmt.Sprintf(format, args...)}
@@ -137,12 +118,13 @@ func (r *row) fault(column, format string, args ...any) error {
 func Write(w io.Writer, s *site.Site, now time.Time) error {
 	out := csv.NewWriter(w)
 	out.UseCRLF = true
-	if err := out.Write(Columns); err != nil {
+	if err := out.Write(Columns()); err != nil {
 		return err
 	}
 	var err error
+	columns := columns()
 	s.Walk(s.Home(), func(p *site.Page) bool {
-		cells := record(s, p, now)
+		cells := record(s, p, columns, now)
 		for i, words := range cells {
 			cells[i] = guarded(words)
 		}
@@ -179,28 +161,48 @@ func looksGuarded(cell string) bool {
 	return len(cell) > 1 && cell[0] == '\'' && strings.ContainsRune(runs+"'", rune(cell[1]))
 }
 
-func record(s *site.Site, p *site.Page, now time.Time) []string {
-	parent, position, segment := "", "", p.Segment
-	if above := s.Page(p.Parent); above != nil {
-		parent = above.Key
-		if above.Sort == site.SortManual {
-			index, _ := s.Index(p.ID)
-			position = strconv.Itoa(index + 1)
+func record(s *site.Site, p *site.Page, columns []column, now time.Time) []string {
+	cells := make([]string, len(columns))
+	for i, column := range columns {
+		cells[i] = cellOf(s, p, column, now)
+	}
+	return cells
+}
+
+// cellOf writes one cell: fields in their canonical form, but moments in the site's zone and lists in one line.
+func cellOf(s *site.Site, p *site.Page, c column, now time.Time) string {
+	switch c.name {
+	case "key":
+		return p.Key
+	case "parent_key":
+		if above := s.Page(p.Parent); above != nil {
+			return above.Key
 		}
+		return ""
+	case "position":
+		above := s.Page(p.Parent)
+		if above == nil || above.Sort != site.SortManual {
+			return ""
+		}
+		index, _ := s.Index(p.ID)
+		return strconv.Itoa(index + 1)
 	}
-	if p.Follows(now) {
-		segment = ""
-	}
-	return []string{
-		p.Key, parent, position, p.Label, p.Title, segment, p.OwnAddress, string(p.Status),
-		writeMoment(
-			s,
-			p.LiveFrom,
-		), writeMoment(s, p.LiveUntil), edit.Value(p, edit.FieldListed), string(p.Audience), p.Kind, "", p.Summary,
-		edit.Value(
-			p,
-			edit.FieldConceal,
-		), strings.Join(p.ShortAddresses, " "), p.Date, string(p.Sort), string(p.Pin), p.Layout, p.BranchLayout,
+	switch c.field {
+	case "":
+		return ""
+	case edit.FieldSegment:
+		if p.Follows(now) {
+			return ""
+		}
+		return p.Segment
+	case edit.FieldLiveFrom:
+		return writeMoment(s, p.LiveFrom)
+	case edit.FieldLiveUntil:
+		return writeMoment(s, p.LiveUntil)
+	case edit.FieldShortAddresses:
+		return strings.Join(p.ShortAddresses, " ")
+	default:
+		return edit.Value(p, c.field)
 	}
 }
 
@@ -292,59 +294,49 @@ func parseError(err error) error {
 	}
 }
 
-func readHeader(in *csv.Reader, header []string) ([]string, error) {
-	columns := slices.Clone(header)
-	columns[0] = strings.TrimPrefix(columns[0], "\ufeff")
-	for i, name := range columns {
-		line, column := in.FieldPos(i)
+func readHeader(in *csv.Reader, header []string) ([]column, error) {
+	said := slices.Clone(header)
+	said[0] = strings.TrimPrefix(said[0], "\ufeff")
+	known, found := columns(), make([]column, len(said))
+	for i, name := range said {
+		line, at := in.FieldPos(i)
+		which := slices.Index(names(known), name)
 		switch {
-		case !slices.Contains(Columns, name):
-			return nil, &Error{
-				line,
-				column,
-				name,
-				fmt.Sprintf("there is no column “%s”; the columns are %s", name, strings.Join(Columns, ", ")),
-			}
-		case slices.Index(columns, name) != i:
-			return nil, &Error{line, column, name, fmt.Sprintf("the column “%s” stands twice", name)}
+		case which < 0:
+			const none = "there is no column “%s”; the columns are %s"
+			return nil, &Error{line, at, name, fmt.Sprintf(none, name, strings.Join(names(known), ", "))}
+		case slices.Index(said, name) != i:
+			return nil, &Error{line, at, name, fmt.Sprintf("the column “%s” stands twice", name)}
 		}
+		found[i] = known[which]
 	}
 	for _, needed := range []string{"key", "parent_key"} {
-		if !slices.Contains(columns, needed) {
+		if !slices.Contains(said, needed) {
 			return nil, &Error{Line: 1, Column: 1, Sentence: fmt.Sprintf("the column “%s” is missing", needed)}
 		}
 	}
-	return columns, nil
+	return found, nil
 }
 
-func readRow(in *csv.Reader, columns *[]string, cells []string, s *site.Site) (*row, []error) {
+func readRow(in *csv.Reader, columns *[]column, cells []string, s *site.Site) (*row, []error) {
 	r := &row{head: columns, cells: make([]cell, 0, len(*columns)), starts: make([]uint16, len(cells))}
 	r.line, _ = in.FieldPos(0)
 	if len(cells) != len(*columns) {
 		_, last := in.FieldPos(len(cells) - 1)
-		return r, []error{
-			&Error{
-				Line:   r.line,
-				Column: last,
-				Sentence: fmt.Sprintf(
-					"the line has %d cells and the first line names %d columns",
-					len(cells),
-					len(*columns),
-				),
-			},
-		}
+		const uneven = "the line has %d cells and the first line names %d columns"
+		return r, []error{&Error{r.line, last, "", fmt.Sprintf(uneven, len(cells), len(*columns))}}
 	}
 	var faults []error
 	for i, cell := range cells {
-		name := (*columns)[i]
+		c := (*columns)[i]
 		_, at := in.FieldPos(i)
 		r.starts[i] = uint16(min(at, math.MaxUint16))
 		if !utf8.ValidString(cell) {
-			faults = append(faults, r.fault(name, "the text is not UTF-8; save the file in that encoding"))
+			faults = append(faults, r.fault(c.name, "the text is not UTF-8; save the file in that encoding"))
 			continue
 		}
-		if err := r.take(name, unguarded(cell), s); err != nil {
-			faults = append(faults, r.fault(name, "%v", err))
+		if err := r.take(c, unguarded(cell), s); err != nil {
+			faults = append(faults, r.fault(c.name, "%v", err))
 		}
 	}
 	if from, until := r.value(edit.FieldLiveFrom), r.value(edit.FieldLiveUntil); from != "" && until != "" &&
@@ -358,9 +350,9 @@ func readRow(in *csv.Reader, columns *[]string, cells []string, s *site.Site) (*
 }
 
 // take reads one cell into its canonical form.
-func (r *row) take(column, value string, s *site.Site) (err error) {
+func (r *row) take(c column, value string, s *site.Site) (err error) {
 	said := value
-	switch column {
+	switch c.name {
 	case "key":
 		if r.key = value; value == "" || strings.TrimSpace(value) != value {
 			return errors.New("every page needs a key without blanks around it")
@@ -390,7 +382,7 @@ func (r *row) take(column, value string, s *site.Site) (err error) {
 			r.takes, value = true, ""
 		}
 	case "live_from", "live_until":
-		value, err = readMoment(value, s.Settings().Zone, column == "live_until")
+		value, err = readMoment(value, s.Settings().Zone, c.field == edit.FieldLiveUntil)
 	case "label":
 		if strings.TrimSpace(value) == "" {
 			err = errors.New("a page needs a label")
@@ -411,11 +403,11 @@ func (r *row) take(column, value string, s *site.Site) (err error) {
 		value = strings.Join(slices.Compact(shorts), "\n")
 	}
 	if err == nil && value != "" {
-		if err = edit.CheckField(s, fields[column], value); err != nil {
+		if err = edit.CheckField(s, c.field, value); err != nil {
 			err = errors.New(strings.TrimSuffix(err.Error(), "."))
 		}
 	}
-	r.cells = append(r.cells, cell{fields[column], value, said == ""})
+	r.cells = append(r.cells, cell{c.field, value, said == ""})
 	return err
 }
 

@@ -1,0 +1,283 @@
+package edit
+
+import (
+	"slices"
+	"strings"
+	"time"
+
+	"vineladder/internal/core/address"
+	"vineladder/internal/core/site"
+)
+
+// Fields of a page.
+const (
+	FieldLabel          Field = "label"
+	FieldTitle          Field = "title"
+	FieldSummary        Field = "summary"
+	FieldKind           Field = "kind"
+	FieldText           Field = "text"            // hash of the sanitised text
+	FieldSegment        Field = "segment"         // "~" before it while it follows the label
+	FieldOwnAddress     Field = "own_address"     // normal form
+	FieldShortAddresses Field = "short_addresses" // sorted, one a line
+	FieldStatus         Field = "status"          // live, offline
+	FieldLiveFrom       Field = "live_from"       // RFC 3339 in UTC, or empty
+	FieldLiveUntil      Field = "live_until"
+	FieldListed         Field = "listed"   // yes, no
+	FieldAudience       Field = "audience" // empty, everyone, signed-in, or role keys joined by "|"
+	FieldConceal        Field = "conceal"  // yes, no
+	FieldSort           Field = "sort"
+	FieldPin            Field = "pin"
+	FieldDate           Field = "date"          // of the kind, 2026-11-24, or empty
+	FieldLayout         Field = "layout"        // key of the page's own layout, or empty
+	FieldBranchLayout   Field = "branch_layout" // key of that of the page and all below it, or empty
+	FieldLeadsTo        Field = "leads_to"      // of a binned page: the id of the page its addresses lead to, or empty
+)
+
+// LabelLimit and its like bound what a person may type, in characters.
+const (
+	LabelLimit   = 200
+	SummaryLimit = 1000
+)
+
+// pageFields is every field of a page, in the order of the sheet's columns.
+var pageFields = family[site.Page]{
+	Column[site.Page, string]{
+		Fact: Fact{Field: FieldLabel, Needs: site.ActionEdit, Traits: Copied | Purged | InSheet | Addresses | Ordering},
+		Get:  func(p *site.Page) string { return p.Label },
+		Set: func(_ *site.Site, p *site.Page, label string) error {
+			if p.Label = label; label == "" {
+				return refuse("A page needs a label: a few words that name it in menus.")
+			}
+			return nil
+		},
+		Form: line("A label", LabelLimit),
+	},
+	at(
+		Fact{Field: FieldTitle, Needs: site.ActionEdit, Traits: Copied | Purged | InSheet},
+		line("A title", LabelLimit), func(p *site.Page) *string { return &p.Title },
+	),
+	Column[site.Page, string]{
+		Fact: Fact{
+			Field: FieldSegment, Words: "last part of the address", Traits: InSheet | HomeFixed | Addresses | Placing,
+		},
+		Get: func(p *site.Page) string {
+			if p.SegmentFollows {
+				return "~" + p.Segment
+			}
+			return p.Segment
+		},
+		Set:  setSegment,
+		Form: plain(),
+	},
+	at(
+		Fact{
+			Field: FieldOwnAddress, Words: "fixed address", Traits: InSheet | HomeFixed | Addresses | Placing,
+		},
+		fixedAddress(), func(p *site.Page) *string { return &p.OwnAddress },
+	),
+	at(
+		Fact{Field: FieldStatus, Words: "state of being online", Traits: InSheet | HomeFixed | Placing},
+		choice(site.StatusLive, site.StatusOffline), func(p *site.Page) *site.Status { return &p.Status },
+	),
+	at(
+		Fact{Field: FieldLiveFrom, Words: "first moment online", Traits: Copied | InSheet | HomeFixed | Placing},
+		instant(), func(p *site.Page) *time.Time { return &p.LiveFrom },
+	),
+	at(
+		Fact{Field: FieldLiveUntil, Words: "last moment online", Traits: Copied | InSheet | HomeFixed | Placing},
+		instant(), func(p *site.Page) *time.Time { return &p.LiveUntil },
+	),
+	at(
+		Fact{Field: FieldListed, Words: "place in menus", Traits: Copied | InSheet | HomeFixed | Placing},
+		flag(), func(p *site.Page) *bool { return &p.Listed },
+	),
+	at(
+		Fact{Field: FieldAudience, Needs: site.ActionAdmit, Traits: Copied | InSheet | Placing},
+		audience(), func(p *site.Page) *site.Audience { return &p.Audience },
+	),
+	Column[site.Page, string]{
+		Fact: Fact{Field: FieldKind, Words: "page type", Needs: site.ActionEdit, Traits: Copied | InSheet | Laying},
+		Get:  func(p *site.Page) string { return p.Kind },
+		Set:  setKind,
+		Form: plain().or("page"),
+	},
+	at(
+		Fact{Field: FieldSummary, Needs: site.ActionEdit, Traits: Copied | Purged | InSheet},
+		line("A summary", SummaryLimit), func(p *site.Page) *string { return &p.Summary },
+	),
+	at(
+		Fact{
+			Field: FieldConceal, Words: "answer to people without access", Needs: site.ActionAdmit,
+			Traits: Copied | InSheet | Placing,
+		},
+		flag(), func(p *site.Page) *bool { return &p.Conceal },
+	),
+	at(
+		Fact{Field: FieldShortAddresses, Words: "short addresses", Traits: InSheet | Addresses},
+		shortAddresses(), func(p *site.Page) *[]string { return &p.ShortAddresses },
+	),
+	at(
+		Fact{Field: FieldDate, Needs: site.ActionEdit, Traits: Copied | Purged | InSheet | Ordering},
+		day(), func(p *site.Page) *string { return &p.Date },
+	),
+	at(
+		Fact{Field: FieldSort, Words: "order of the pages inside", Traits: Copied | InSheet},
+		choice(site.SortManual, site.SortLabel, site.SortNewest, site.SortDate, site.SortDateDown).
+			or(string(site.SortManual)),
+		func(p *site.Page) *site.SortRule { return &p.Sort },
+	),
+	at(
+		Fact{Field: FieldPin, Words: "pin at an end of the order", Traits: InSheet | HomeFixed | Ordering},
+		choice(site.PinNone, site.PinStart, site.PinEnd), func(p *site.Page) *site.Pin { return &p.Pin },
+	),
+	at(
+		Fact{Field: FieldLayout, Needs: site.ActionPlace, Traits: InSheet | Laying},
+		layout(), func(p *site.Page) *string { return &p.Layout },
+	),
+	at(
+		Fact{
+			Field: FieldBranchLayout, Words: "layout of the branch", Needs: site.ActionPlace, Traits: InSheet | Laying,
+		},
+		layout(), func(p *site.Page) *string { return &p.BranchLayout },
+	),
+	at(
+		Fact{Field: FieldText, Needs: site.ActionEdit, Traits: Copied | Purged},
+		plain(), func(p *site.Page) *string { return &p.Text },
+	),
+	Column[site.Page, site.PageID]{
+		Fact: Fact{Field: FieldLeadsTo, Words: "place to which the addresses lead"},
+		Get:  func(p *site.Page) site.PageID { return p.LeadsTo },
+		Set:  setLeadsTo,
+		Form: pageNumber(stillThere),
+	},
+}
+
+// unset is a page with every field as a new one has it.
+var unset = site.Page{Kind: "page", Status: site.StatusOffline, Listed: true, Sort: site.SortManual}
+
+// Value gives a field of a page in its canonical form.
+func Value(p *site.Page, of Field) string { return pageFields.value(p, of) }
+
+// UnsetValue gives a field as a new page has it.
+func UnsetValue(of Field) string { return pageFields.value(&unset, of) }
+
+// PageFields names the fields of a page that have some traits, in the order of the sheet's columns.
+func PageFields(traits Traits) []Field { return pageFields.with(traits) }
+
+// Differ says whether two states of a page differ in a field that has some traits.
+func Differ(a, b *site.Page, traits Traits) bool { return pageFields.differ(a, b, traits) }
+
+// FixedOnHome says whether a field is what it is on the home page (rules 2.1).
+func FixedOnHome(of Field) bool { return hasTraits(of, HomeFixed) }
+
+// hasTraits says whether a field of a page has some traits.
+func hasTraits(of Field, traits Traits) bool {
+	c, err := pageFields.column(of)
+	return err == nil && c.fact().Has(traits)
+}
+
+// CheckField says what is wrong with a value of a page's field by itself; nil if nothing is. Whether it goes together
+// with others is found when it is set.
+func CheckField(s *site.Site, of Field, value string) error {
+	if of == FieldSegment {
+		if exact := strings.TrimPrefix(value, "~"); exact != "" && !address.ValidSegment(exact) {
+			return setSegment(s, &site.Page{}, exact)
+		}
+		return nil
+	}
+	return pageFields.set(s, &site.Page{}, of, value)
+}
+
+func fixedAddress() Form[string] {
+	return Form[string]{
+		Write: func(value string) string { return value },
+		Read: func(_ *site.Site, text string) (string, error) {
+			if text != "" {
+				if err := address.CheckFixed(text); err != nil {
+					return "", refuse("A fixed address can't be that: %v.", err)
+				}
+			}
+			return text, nil
+		},
+	}
+}
+
+func shortAddresses() Form[[]string] {
+	return Form[[]string]{
+		Write: func(value []string) string { return strings.Join(value, "\n") },
+		Read: func(_ *site.Site, text string) ([]string, error) {
+			var all []string
+			for short := range strings.FieldsSeq(text) {
+				if err := address.CheckFixed(short); err != nil {
+					return nil, refuse("A short address can't be that: %v.", err)
+				}
+				all = append(all, short)
+			}
+			slices.Sort(all)
+			return slices.Compact(all), nil
+		},
+	}
+}
+
+// setKind keeps a type that the page has already, though the site does not know it any more.
+func setKind(s *site.Site, p *site.Page, kind string) error {
+	known := slices.ContainsFunc(s.Kinds(), func(k site.Kind) bool { return k.Key == kind })
+	if !known && kind != "page" && kind != p.Kind && len(s.Kinds()) > 0 {
+		return refuse("There is no page type “%s”.", kind)
+	}
+	p.Kind = kind
+	return nil
+}
+
+func stillThere(s *site.Site, id site.PageID) error {
+	if p := s.Page(id); p == nil || p.Purged {
+		return refuse("The page to which the addresses should lead is not there any more.")
+	}
+	return nil
+}
+
+// setLeadsTo chooses where the addresses of a binned page lead; a way that would come back to it is refused (rules
+// 3.5).
+func setLeadsTo(s *site.Site, p *site.Page, to site.PageID) error {
+	circle := refuse("The addresses of “%s” would lead round in a circle, back to itself.", p.Label)
+	for at, seen := to, map[site.PageID]bool{}; at != 0 && !seen[at]; {
+		if at == p.ID {
+			return circle
+		}
+		seen[at] = true
+		for above := s.Page(at); above != nil && !s.InTree(at) && above.LeadsTo == 0; above = s.Page(at) {
+			if at = above.Parent; at == p.ID {
+				return circle
+			}
+		}
+		if s.InTree(at) || s.Page(at) == nil {
+			break
+		}
+		at = s.Page(at).LeadsTo
+	}
+	p.LeadsTo = to
+	return nil
+}
+
+// setSegment takes a typed segment, "~" or "" to follow the label, or "~" and a segment to follow it from there.
+// Whether it is free is asked at the end of the step.
+func setSegment(s *site.Site, p *site.Page, value string) error {
+	exact, follows := strings.CutPrefix(value, "~")
+	p.SegmentFollows = follows || value == ""
+	switch {
+	case exact == "":
+		p.Segment = address.Segment(p.Label)
+		return nil
+	case !address.ValidSegment(exact):
+		return refuse(
+			"The last part of an address can hold small letters a to z, digits and hyphens, at most %d of them; try “%s”.",
+			address.SegmentLimit,
+			address.Segment(exact),
+		)
+	}
+	if p.Parent == s.Home() && !follows && address.IsReserved(exact) {
+		return refuse("Addresses that start with “/%s” belong to the program; choose another last part.", exact)
+	}
+	p.Segment = exact
+	return nil
+}

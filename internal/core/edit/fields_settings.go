@@ -1,0 +1,115 @@
+package edit
+
+import (
+	"time"
+
+	"vineladder/internal/core/site"
+)
+
+// Fields of the settings, besides the layout.
+const (
+	FieldNotFoundPage Field = "not_found_page" // ids of pages, or empty
+	FieldNoAccessPage Field = "no_access_page"
+	FieldSignInPage   Field = "sign_in_page"
+	FieldClosedPage   Field = "closed_page"
+	FieldClosed       Field = "closed"      // yes, no
+	FieldPaleBadges   Field = "pale_badges" // yes, no
+	FieldRegister     Field = "register"    // yes, no
+	FieldBinDays      Field = "bin_days"
+	FieldSiteName     Field = "site_name"
+	FieldLanguage     Field = "language" // BCP 47
+	FieldZone         Field = "zone"     // name in the tz database
+	FieldDates        Field = "date_order"
+)
+
+// settingsFields is every setting that a draft can change.
+var settingsFields = family[site.Settings]{
+	at(
+		Fact{Field: FieldNotFoundPage, Words: "page for “Not found”", Traits: Choosing},
+		pageNumber(inTree), func(s *site.Settings) *site.PageID { return &s.NotFound },
+	),
+	at(
+		Fact{Field: FieldNoAccessPage, Words: "page for “No access”", Traits: Choosing},
+		pageNumber(inTree), func(s *site.Settings) *site.PageID { return &s.NoAccess },
+	),
+	at(
+		Fact{Field: FieldSignInPage, Words: "page for “Sign-in”", Traits: Choosing},
+		pageNumber(inTree), func(s *site.Settings) *site.PageID { return &s.SignIn },
+	),
+	at(
+		Fact{Field: FieldClosedPage, Words: "page for “Closed”", Traits: Choosing},
+		pageNumber(inTree), func(s *site.Settings) *site.PageID { return &s.Shut },
+	),
+	at(
+		Fact{Field: FieldClosed, Words: "opening of the site"},
+		flag(), func(s *site.Settings) *bool { return &s.Closed },
+	),
+	at(
+		Fact{Field: FieldRegister, Words: "making of accounts by visitors"},
+		flag(), func(s *site.Settings) *bool { return &s.Register },
+	),
+	at(
+		Fact{Field: FieldPaleBadges, Words: "rule for badges of low contrast"},
+		flag(), func(s *site.Settings) *bool { return &s.PaleBadges },
+	),
+	at(Fact{Field: FieldLayout}, layout(), func(s *site.Settings) *string { return &s.Layout }),
+	at(
+		Fact{Field: FieldSiteName, Words: "name of the site"},
+		line("The name of the site", 80), func(s *site.Settings) *string { return &s.Name },
+	),
+	at(
+		Fact{Field: FieldLanguage, Words: "language of the site"},
+		language(), func(s *site.Settings) *string { return &s.Language },
+	),
+	at(Fact{Field: FieldZone, Words: "time zone"}, zone(), func(s *site.Settings) **time.Location { return &s.Zone }),
+	at(
+		Fact{Field: FieldDates, Words: "order of day and month"},
+		choice(site.DatesDayMonth, site.DatesMonthDay, site.DatesYearMonth).unsaid(site.DatesDayMonth),
+		func(s *site.Settings) *site.DateOrder { return &s.Dates },
+	),
+	at(
+		Fact{Field: FieldBinDays, Words: "days for which the bin keeps pages"},
+		whole(0, 3650, "The bin keeps pages for a number of days up to 3650."),
+		func(s *site.Settings) *int { return &s.BinDays },
+	),
+}
+
+// kindFields is every field of a page type that a draft can change.
+var kindFields = family[site.Kind]{
+	at(Fact{Field: FieldLayout}, layout(), func(k *site.Kind) *string { return &k.Layout }),
+}
+
+// SettingValue gives a setting in its canonical form.
+func SettingValue(s site.Settings, of Field) string { return settingsFields.value(&s, of) }
+
+func inTree(s *site.Site, id site.PageID) error {
+	if !s.InTree(id) {
+		return &Conflict{Sentence: "The page that was chosen is not there any more."}
+	}
+	return nil
+}
+
+func language() Form[string] {
+	return Form[string]{
+		Write: func(value string) string { return value },
+		Read: func(_ *site.Site, text string) (string, error) {
+			if !site.KnowsLanguage(text) {
+				return "", refuse("“%s” is none of the languages whose order of letters is known here.", text)
+			}
+			return text, nil
+		},
+	}
+}
+
+func zone() Form[*time.Location] {
+	return Form[*time.Location]{
+		Write: func(value *time.Location) string { return value.String() },
+		Read: func(_ *site.Site, text string) (*time.Location, error) {
+			found, known := site.LoadZone(text)
+			if !known {
+				return nil, refuse("“%s” is not a time zone; they have names like Europe/London.", text)
+			}
+			return found, nil
+		},
+	}
+}

@@ -1,0 +1,243 @@
+package edit
+
+import (
+	"cmp"
+	"slices"
+	"strconv"
+	"strings"
+	"time"
+	"unicode"
+	"unicode/utf8"
+
+	"vineladder/internal/core/site"
+)
+
+// line is the form of one line of text; what names it in a refusal, limit counts characters.
+func line(what string, limit int) Form[string] {
+	return Form[string]{
+		Write: func(value string) string { return value },
+		Read:  func(_ *site.Site, text string) (string, error) { return oneLine(text, what, limit) },
+	}
+}
+
+// plain is the form of text that is kept as it is.
+func plain() Form[string] {
+	return Form[string]{
+		Write: func(value string) string { return value },
+		Read:  func(_ *site.Site, text string) (string, error) { return text, nil },
+	}
+}
+
+// flag is the form of “yes” and “no”.
+func flag() Form[bool] {
+	return Form[bool]{Write: yes, Read: func(_ *site.Site, text string) (bool, error) { return parseYes(text) }}
+}
+
+// flagOff is the form of what is kept as true where it says “no”.
+func flagOff() Form[bool] {
+	return Form[bool]{
+		Write: func(off bool) string { return yes(!off) },
+		Read: func(_ *site.Site, text string) (bool, error) {
+			on, err := parseYes(text)
+			return !on, err
+		},
+	}
+}
+
+// instant is the form of a moment, or none: RFC 3339 in UTC.
+func instant() Form[time.Time] {
+	return Form[time.Time]{
+		Write: moment,
+		Read:  func(_ *site.Site, text string) (time.Time, error) { return parseMoment(text) },
+	}
+}
+
+// audience is the form of who may see a thing.
+func audience() Form[site.Audience] {
+	return Form[site.Audience]{Write: func(value site.Audience) string { return string(value) }, Read: ParseAudience}
+}
+
+// choice is the form of one of a few words; the first is meant where nothing is said.
+func choice[Value ~string](allowed ...Value) Form[Value] {
+	return Form[Value]{
+		Write: func(value Value) string { return string(value) },
+		Read:  func(_ *site.Site, text string) (Value, error) { return oneOf(text, allowed...) },
+	}
+}
+
+// layout is the form of a layout's key, or none. One that the theme does not have is refused.
+func layout() Form[string] {
+	return Form[string]{
+		Write: func(value string) string { return value },
+		Read: func(s *site.Site, text string) (string, error) {
+			if text != "" && s.Layout(text) == nil {
+				return "", refuse("The theme has no layout “%s”.", text)
+			}
+			return text, nil
+		},
+	}
+}
+
+// pageNumber is the form of a page by its number, or none. found refuses pages that can't be meant.
+func pageNumber(found func(*site.Site, site.PageID) error) Form[site.PageID] {
+	return Form[site.PageID]{
+		Write: func(value site.PageID) string {
+			if value == 0 {
+				return ""
+			}
+			return strconv.FormatInt(int64(value), 10)
+		},
+		Read: func(s *site.Site, text string) (site.PageID, error) {
+			if text == "" {
+				return 0, nil
+			}
+			id, err := strconv.ParseInt(text, 10, 64)
+			if err != nil {
+				id = 0
+			}
+			return site.PageID(id), found(s, site.PageID(id))
+		},
+	}
+}
+
+// whole is the form of a whole number within bounds; sentence refuses others.
+func whole(least, most int, sentence string) Form[int] {
+	return Form[int]{
+		Write: strconv.Itoa,
+		Read: func(_ *site.Site, text string) (int, error) {
+			n, err := strconv.Atoi(text)
+			if err != nil || n < least || n > most {
+				return 0, refuse("%s", sentence)
+			}
+			return n, nil
+		},
+	}
+}
+
+// words is the form of a few keys, joined by "|".
+func words() Form[[]string] {
+	return Form[[]string]{
+		Write: func(value []string) string { return strings.Join(value, "|") },
+		Read: func(_ *site.Site, text string) ([]string, error) {
+			if text == "" {
+				return nil, nil
+			}
+			return strings.FieldsFunc(text, func(r rune) bool { return r == '|' }), nil
+		},
+	}
+}
+
+// day is the form of a date, or none: 2026-11-24.
+func day() Form[string] {
+	return Form[string]{
+		Write: func(value string) string { return value },
+		Read: func(_ *site.Site, text string) (string, error) {
+			if text == "" {
+				return "", nil
+			}
+			at, wrong := time.Parse(time.DateOnly, text)
+			if wrong != nil {
+				return "", refuse("“%s” is not a date; write it as 2026-11-24.", text)
+			}
+			return text, checkYear(at)
+		},
+	}
+}
+
+// or has a form take text for another one where it is empty.
+func (f Form[Value]) or(unsaid string) Form[Value] {
+	return Form[Value]{
+		Write: f.Write,
+		Read:  func(s *site.Site, text string) (Value, error) { return f.Read(s, cmp.Or(text, unsaid)) },
+	}
+}
+
+// turning are the signs that turn the direction of what is written after them (Unicode UAX #9): words with them read
+// otherwise than they are.
+const turning = "\u202a\u202b\u202c\u202d\u202e\u2066\u2067\u2068\u2069"
+
+func oneLine(value, what string, limit int) (string, error) {
+	if strings.ContainsAny(value, turning) {
+		return "", refuse("%s can't hold signs that turn the direction of writing; type it without them.", what)
+	}
+	value = strings.Join(strings.FieldsFunc(strings.ToValidUTF8(value, ""), func(r rune) bool {
+		return unicode.IsSpace(r) || unicode.IsControl(r)
+	}), " ")
+	if n := utf8.RuneCountInString(value); n > limit {
+		return "", refuse("%s can have %d characters at most; this one has %d.", what, limit, n)
+	}
+	return value, nil
+}
+
+func oneOf[T ~string, V ~string](value V, allowed ...T) (T, error) {
+	if slices.Contains(allowed, T(value)) {
+		return T(value), nil
+	}
+	return "", refuse("“%s” is not one of the choices here.", value)
+}
+
+func yes(b bool) string {
+	if b {
+		return "yes"
+	}
+	return "no"
+}
+
+func parseYes(value string) (bool, error) {
+	chosen, err := oneOf(value, "yes", "no")
+	return chosen == "yes", err
+}
+
+func moment(t time.Time) string {
+	if t.IsZero() {
+		return ""
+	}
+	return t.UTC().Format(time.RFC3339)
+}
+
+func parseMoment(value string) (time.Time, error) {
+	if value == "" {
+		return time.Time{}, nil
+	}
+	t, err := time.Parse(time.RFC3339, value)
+	if err != nil {
+		return t, refuse("“%s” is not a date and time.", value)
+	}
+	return t.UTC(), checkYear(t)
+}
+
+// Years that a date can have: no page is older or will live longer, and the database keeps them.
+const firstYear, lastYear = 1000, 9000
+
+func checkYear(t time.Time) error {
+	if y := t.Year(); y < firstYear || y > lastYear {
+		return refuse("The year %d can't be meant; a date lies between the years %d and %d.", y, firstYear, lastYear)
+	}
+	return nil
+}
+
+// ParseAudience reads an audience and sorts its roles; a role that the site does not have is refused.
+func ParseAudience(s *site.Site, value string) (site.Audience, error) {
+	audience := site.Audience(value)
+	roles := audience.Roles()
+	for _, key := range roles {
+		if s.Role(key) == nil {
+			return "", refuse("There is no role “%s”.", key)
+		}
+	}
+	if roles == nil {
+		return audience, nil
+	}
+	slices.Sort(roles)
+	return site.Audience(strings.Join(slices.Compact(roles), "|")), nil
+}
+
+// unsaid has a form write one value where a thing has none.
+func (f Form[Value]) unsaid(as Value) Form[Value] {
+	return Form[Value]{Read: f.Read, Write: func(value Value) string {
+		if written := f.Write(value); written != "" {
+			return written
+		}
+		return f.Write(as)
+	}}
+}
