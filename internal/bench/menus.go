@@ -15,6 +15,7 @@ import (
 	"vineladder/internal/core/consequence"
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/menu"
+	"vineladder/internal/core/piece"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/region"
 	"vineladder/internal/core/site"
@@ -201,7 +202,7 @@ func placeMenu(
 			Block: far,
 			Fields: map[edit.Field]string{
 				edit.FieldName:  m.Name,
-				edit.FieldPiece: edit.PieceText(site.BlockMenu{Menu: m.Menu, Window: w}),
+				edit.FieldPiece: piece.Text(site.BlockMenu{Menu: m.Menu, Window: w}),
 			},
 		},
 		edit.OpPutPlacement{Placement: far, Block: far, Slot: edit.Slot{Region: region}, Fields: conditions},
@@ -381,7 +382,7 @@ func looksEverywhere(_ context.Context, w *world) (ours, baseline func() float64
 	}
 	m, _, _ := header.Menu()
 	levels := func(n int) string {
-		return edit.PieceText(
+		return piece.Text(
 			site.BlockMenu{
 				Menu:   m,
 				Window: site.Window{First: 1, Levels: n, From: site.FromWhole, Unfold: site.UnfoldAll},

@@ -7,6 +7,7 @@ import (
 
 	"vineladder/internal/clock"
 	"vineladder/internal/core/edit"
+	"vineladder/internal/core/piece"
 	"vineladder/internal/core/site"
 	"vineladder/internal/core/text"
 	"vineladder/internal/store"
@@ -185,7 +186,7 @@ func (f *furnisher) block(name, piece, region string, settings, conditions map[e
 }
 
 func (f *furnisher) menuPiece(m site.MenuID, w site.Window) string {
-	return edit.PieceText(site.BlockMenu{Menu: m, Window: w})
+	return piece.Text(site.BlockMenu{Menu: m, Window: w})
 }
 
 // words keeps a text and gives the piece that shows it.

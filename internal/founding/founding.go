@@ -11,6 +11,7 @@ import (
 
 	"vineladder/internal/clock"
 	"vineladder/internal/core/edit"
+	"vineladder/internal/core/piece"
 	"vineladder/internal/core/site"
 	"vineladder/internal/core/text"
 	"vineladder/internal/store"
@@ -222,8 +223,8 @@ func (f *founder) menus() {
 	whole := site.Window{First: 1, From: site.FromWhole, Unfold: site.UnfoldAll}
 	f.block("Name of the site", "name", "header", "")
 	f.block("Who is signed in", "account", "header", "")
-	f.block("Header menu", edit.PieceText(site.BlockMenu{Menu: main, Window: bar}), "header", "Main")
+	f.block("Header menu", piece.Text(site.BlockMenu{Menu: main, Window: bar}), "header", "Main")
 	f.block("Breadcrumb", "breadcrumb", "top", "You are here")
-	f.block("Side menu", edit.PieceText(site.BlockMenu{Menu: main, Window: section}), "left", "In this section")
-	f.block("Footer menu", edit.PieceText(site.BlockMenu{Menu: footer, Window: whole}), "footer", "About this site")
+	f.block("Side menu", piece.Text(site.BlockMenu{Menu: main, Window: section}), "left", "In this section")
+	f.block("Footer menu", piece.Text(site.BlockMenu{Menu: footer, Window: whole}), "footer", "About this site")
 }

@@ -19,6 +19,7 @@ import (
 
 	"vineladder/internal/core/address"
 	"vineladder/internal/core/edit"
+	"vineladder/internal/core/piece"
 	"vineladder/internal/core/site"
 	"vineladder/internal/core/testkit"
 	"vineladder/internal/store"
@@ -428,7 +429,7 @@ func furnish(t testing.TB, st *store.Store) {
 				Fields: map[edit.Field]string{
 					edit.FieldName:  block.Name,
 					edit.FieldTitle: block.Title,
-					edit.FieldPiece: edit.PieceText(block.Shows),
+					edit.FieldPiece: piece.Text(block.Shows),
 				},
 			},
 			edit.OpPutPlacement{

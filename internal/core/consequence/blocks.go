@@ -12,6 +12,7 @@ import (
 	"vineladder/internal/core/count"
 	"vineladder/internal/core/look"
 	menus "vineladder/internal/core/menu"
+	"vineladder/internal/core/piece"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/region"
 	"vineladder/internal/core/site"
@@ -628,19 +629,8 @@ func (sc *scene) looks(b *site.Block, page site.PageID, ends []menus.End, lenses
 	k := lookKey{block: b.ID, current: page == sc.site.Home()}
 	return sc.complete(k, lenses, func(int) (int32, reach.Mask, []menus.Node) {
 		made := sc.frameOf(b)
-		switch shows := b.Shows.(type) {
-		case site.BlockImage:
-			made.File, made.Alt = shows.File, shows.Alternative
-		case site.BlockName:
-			made.Other = "the name of the site, “" + sc.site.Settings().Name + "”"
-			if k.current {
-				made.Other += ", as the current page"
-			}
-		case site.BlockAccount:
-			made.Other = "who is signed in, and the way in or out"
-		case site.BlockBreadcrumb:
-			made.Other = "the way from the home page"
-		}
+		sketch := piece.Of(b.Shows).Sketch(sc.site, b.Shows, k.current)
+		made.File, made.Alt, made.Other = sketch.File, sketch.Alternative, sketch.Other
 		return sc.facts.intern(made), sc.panel.All(), nil
 	})
 }

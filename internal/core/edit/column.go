@@ -1,10 +1,12 @@
 package edit
 
 import (
+	"errors"
 	"iter"
 	"slices"
 
 	"vineladder/internal/core/site"
+	"vineladder/internal/core/typed"
 )
 
 // A Column says all about one field of a thing: what is so of the field, how it is read and set, and the canonical
@@ -62,6 +64,10 @@ func (c Column[Thing, Value]) read(t *Thing) string { return c.Form.Write(c.Get(
 
 func (c Column[Thing, Value]) write(s *site.Site, t *Thing, text string) error {
 	value, err := c.Form.Read(s, text)
+	var missing *typed.Missing
+	if errors.As(err, &missing) {
+		return &Conflict{Page: missing.Page, Sentence: missing.Sentence}
+	}
 	if err != nil {
 		return err
 	}

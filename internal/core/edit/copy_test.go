@@ -9,6 +9,7 @@ import (
 
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/site"
+	"vineladder/internal/core/target"
 	"vineladder/internal/core/testkit"
 )
 
@@ -90,7 +91,7 @@ func TestIconsAndAddressesAreChecked(t *testing.T) {
 	assert.NoError(t, icon("ship"))
 	assert.ErrorContains(t, icon("skull"), "The theme has no icon “skull”.")
 	for address, fault := range map[string]string{"https://tides.example/": "", "mailto:office@harbour.example": "", "tel:+44": "", "tides.example": "is not a web address", "javascript:alert(1)": "starts with https", "//x": "is not a web address"} {
-		if err := edit.CheckWeb(address); fault == "" {
+		if err := target.CheckWeb(address); fault == "" {
 			assert.NoError(t, err, address)
 		} else {
 			assert.ErrorContains(t, err, fault, address)

@@ -3,6 +3,7 @@ package edit
 import (
 	"time"
 
+	"vineladder/internal/core/piece"
 	"vineladder/internal/core/site"
 )
 
@@ -10,7 +11,7 @@ import (
 const (
 	FieldTitled  Field = "titled"  // yes, no
 	FieldHeading Field = "heading" // 2, 3 or 4
-	FieldPiece   Field = "piece"   // see PieceText
+	FieldPiece   Field = "piece"   // see piece.Text
 )
 
 // Fields of a placement, besides switch, layout, audience and window. Items are joined by "|".
@@ -32,7 +33,7 @@ var blockFields = family[site.Block]{
 	),
 	at(
 		Fact{Field: FieldPiece, Words: "content", Traits: Naming},
-		Form[site.Piece]{Write: PieceText, Read: ParsePiece}, func(b *site.Block) *site.Piece { return &b.Shows },
+		Form[site.Piece]{Write: piece.Text, Read: piece.Parse}, func(b *site.Block) *site.Piece { return &b.Shows },
 	),
 }
 

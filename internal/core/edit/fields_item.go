@@ -6,11 +6,12 @@ import (
 
 	"vineladder/internal/core/colour"
 	"vineladder/internal/core/site"
+	"vineladder/internal/core/target"
 )
 
 // Fields of a menu entry. Label, audience and window are named as those of a page.
 const (
-	FieldShows       Field = "shows" // see ShowsText
+	FieldShows       Field = "shows" // see target.Text
 	FieldHint        Field = "hint"
 	FieldOn          Field = "on"      // yes, no
 	FieldNewTab      Field = "new_tab" // yes, no
@@ -39,7 +40,7 @@ var menuFields = family[site.Menu]{
 var entryFields = family[site.Entry]{
 	at(
 		Fact{Field: FieldShows, Words: "target", Traits: Naming},
-		Form[site.Shows]{Write: ShowsText, Read: ParseShows}, func(e *site.Entry) *site.Shows { return &e.Shows },
+		Form[site.Shows]{Write: target.Text, Read: target.Parse}, func(e *site.Entry) *site.Shows { return &e.Shows },
 	),
 	at(Fact{Field: FieldLabel}, line("A label", LabelLimit), func(e *site.Entry) *string { return &e.Label }),
 	at(Fact{Field: FieldHint}, line("A hint", LabelLimit), func(e *site.Entry) *string { return &e.Hint }),

@@ -4,6 +4,7 @@ import (
 	"time"
 
 	"vineladder/internal/core/site"
+	"vineladder/internal/core/typed"
 )
 
 // Fields of the settings, besides the layout.
@@ -84,7 +85,7 @@ func SettingValue(s site.Settings, of Field) string { return settingsFields.valu
 
 func inTree(s *site.Site, id site.PageID) error {
 	if !s.InTree(id) {
-		return &Conflict{Sentence: "The page that was chosen is not there any more."}
+		return &typed.Missing{Sentence: "The page that was chosen is not there any more."}
 	}
 	return nil
 }

@@ -6,17 +6,16 @@ import (
 	"strconv"
 	"strings"
 	"time"
-	"unicode"
-	"unicode/utf8"
 
 	"vineladder/internal/core/site"
+	"vineladder/internal/core/typed"
 )
 
 // line is the form of one line of text; what names it in a refusal, limit counts characters.
 func line(what string, limit int) Form[string] {
 	return Form[string]{
 		Write: func(value string) string { return value },
-		Read:  func(_ *site.Site, text string) (string, error) { return oneLine(text, what, limit) },
+		Read:  func(_ *site.Site, text string) (string, error) { return typed.Line(text, what, limit) },
 	}
 }
 
@@ -30,15 +29,15 @@ func plain() Form[string] {
 
 // flag is the form of “yes” and “no”.
 func flag() Form[bool] {
-	return Form[bool]{Write: yes, Read: func(_ *site.Site, text string) (bool, error) { return parseYes(text) }}
+	return Form[bool]{Write: typed.Yes, Read: func(_ *site.Site, text string) (bool, error) { return typed.ParseYes(text) }}
 }
 
 // flagOff is the form of what is kept as true where it says “no”.
 func flagOff() Form[bool] {
 	return Form[bool]{
-		Write: func(off bool) string { return yes(!off) },
+		Write: func(off bool) string { return typed.Yes(!off) },
 		Read: func(_ *site.Site, text string) (bool, error) {
-			on, err := parseYes(text)
+			on, err := typed.ParseYes(text)
 			return !on, err
 		},
 	}
@@ -47,8 +46,8 @@ func flagOff() Form[bool] {
 // instant is the form of a moment, or none: RFC 3339 in UTC.
 func instant() Form[time.Time] {
 	return Form[time.Time]{
-		Write: moment,
-		Read:  func(_ *site.Site, text string) (time.Time, error) { return parseMoment(text) },
+		Write: typed.Moment,
+		Read:  func(_ *site.Site, text string) (time.Time, error) { return typed.ParseMoment(text) },
 	}
 }
 
@@ -61,7 +60,7 @@ func audience() Form[site.Audience] {
 func choice[Value ~string](allowed ...Value) Form[Value] {
 	return Form[Value]{
 		Write: func(value Value) string { return string(value) },
-		Read:  func(_ *site.Site, text string) (Value, error) { return oneOf(text, allowed...) },
+		Read:  func(_ *site.Site, text string) (Value, error) { return typed.OneOf(text, allowed...) },
 	}
 }
 
@@ -139,7 +138,7 @@ func day() Form[string] {
 			if wrong != nil {
 				return "", refuse("“%s” is not a date; write it as 2026-11-24.", text)
 			}
-			return text, checkYear(at)
+			return text, typed.CheckYear(at)
 		},
 	}
 }
@@ -150,70 +149,6 @@ func (f Form[Value]) or(unsaid string) Form[Value] {
 		Write: f.Write,
 		Read:  func(s *site.Site, text string) (Value, error) { return f.Read(s, cmp.Or(text, unsaid)) },
 	}
-}
-
-// turning are the signs that turn the direction of what is written after them (Unicode UAX #9): words with them read
-// otherwise than they are.
-const turning = "\u202a\u202b\u202c\u202d\u202e\u2066\u2067\u2068\u2069"
-
-func oneLine(value, what string, limit int) (string, error) {
-	if strings.ContainsAny(value, turning) {
-		return "", refuse("%s can't hold signs that turn the direction of writing; type it without them.", what)
-	}
-	value = strings.Join(strings.FieldsFunc(strings.ToValidUTF8(value, ""), func(r rune) bool {
-		return unicode.IsSpace(r) || unicode.IsControl(r)
-	}), " ")
-	if n := utf8.RuneCountInString(value); n > limit {
-		return "", refuse("%s can have %d characters at most; this one has %d.", what, limit, n)
-	}
-	return value, nil
-}
-
-func oneOf[T ~string, V ~string](value V, allowed ...T) (T, error) {
-	if slices.Contains(allowed, T(value)) {
-		return T(value), nil
-	}
-	return "", refuse("“%s” is not one of the choices here.", value)
-}
-
-func yes(b bool) string {
-	if b {
-		return "yes"
-	}
-	return "no"
-}
-
-func parseYes(value string) (bool, error) {
-	chosen, err := oneOf(value, "yes", "no")
-	return chosen == "yes", err
-}
-
-func moment(t time.Time) string {
-	if t.IsZero() {
-		return ""
-	}
-	return t.UTC().Format(time.RFC3339)
-}
-
-func parseMoment(value string) (time.Time, error) {
-	if value == "" {
-		return time.Time{}, nil
-	}
-	t, err := time.Parse(time.RFC3339, value)
-	if err != nil {
-		return t, refuse("“%s” is not a date and time.", value)
-	}
-	return t.UTC(), checkYear(t)
-}
-
-// Years that a date can have: no page is older or will live longer, and the database keeps them.
-const firstYear, lastYear = 1000, 9000
-
-func checkYear(t time.Time) error {
-	if y := t.Year(); y < firstYear || y > lastYear {
-		return refuse("The year %d can't be meant; a date lies between the years %d and %d.", y, firstYear, lastYear)
-	}
-	return nil
 }
 
 // ParseAudience reads an audience and sorts its roles; a role that the site does not have is refused.

@@ -7,6 +7,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"vineladder/internal/core/edit"
+	"vineladder/internal/core/piece"
 	"vineladder/internal/core/site"
 	"vineladder/internal/core/testkit"
 )
@@ -58,13 +59,13 @@ func FuzzPieces(f *testing.F) {
 		f.Add(seed)
 	}
 	f.Fuzz(func(t *testing.T, written string) {
-		piece, err := edit.ParsePiece(s, written)
+		shows, err := piece.Parse(s, written)
 		if err != nil {
 			return
 		}
-		again, err := edit.ParsePiece(s, edit.PieceText(piece))
+		again, err := piece.Parse(s, piece.Text(shows))
 		require.NoError(t, err)
-		assert.Equal(t, piece, again)
+		assert.Equal(t, shows, again)
 	})
 }
 

@@ -10,6 +10,7 @@ import (
 	"strconv"
 
 	"vineladder/internal/core/site"
+	"vineladder/internal/core/typed"
 )
 
 // An Op is one operation, on one page, one parent's order, one menu, one block or its place, or the settings. Applied,
@@ -123,10 +124,6 @@ func decodeAs[T Op](data []byte) (Op, error) {
 }
 
 // A Refusal is an operation that rules forbid, as a sentence for the person who asked.
-type Refusal struct{ Sentence string }
+type Refusal = typed.Refusal
 
-func (r *Refusal) Error() string { return r.Sentence }
-
-func refuse(format string, args ...any) error {
-	return &Refusal{fmt.Sprintf(format, args...)}
-}
+func refuse(format string, args ...any) error { return typed.Refuse(format, args...) }

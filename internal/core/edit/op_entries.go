@@ -7,6 +7,7 @@ import (
 	"slices"
 
 	"vineladder/internal/core/site"
+	"vineladder/internal/core/target"
 )
 
 // OpPutEntries puts entries into a menu: one that is made or copied, or a whole branch that comes back.
@@ -136,7 +137,7 @@ func checkEntry(e *site.Entry) error {
 // formOf writes an entry down. The parent is left out where it is the gap's.
 func formOf(e *site.Entry, top site.EntryID) EntryForm {
 	form := EntryForm{ID: e.ID, Fields: entryFields.written(e, site.Entry{})}
-	form.Fields[FieldShows] = ShowsText(e.Shows)
+	form.Fields[FieldShows] = target.Text(e.Shows)
 	if e.ID != top {
 		form.Parent = e.Parent
 	}

@@ -6,6 +6,7 @@ import (
 
 	"vineladder/internal/core/address"
 	"vineladder/internal/core/site"
+	"vineladder/internal/core/typed"
 )
 
 // OpMakeMenu makes a menu without entries; OpTakeMenu takes one away that no block shows, with its entries.
@@ -40,7 +41,7 @@ func (o OpMakeMenu) apply(st *state) (Op, error) {
 	if st.Peek().Menu(o.Menu) != nil {
 		return nil, refuse("There is a menu with the number %d already.", o.Menu)
 	}
-	name, err := oneLine(o.Name, "A menu's name", 80)
+	name, err := typed.Line(o.Name, "A menu's name", 80)
 	if err != nil {
 		return nil, err
 	}

@@ -8,6 +8,7 @@ import (
 
 	"vineladder/internal/core/region"
 	"vineladder/internal/core/site"
+	"vineladder/internal/core/typed"
 )
 
 // SpotsText writes what a condition names: "branch:12|page:3|pattern:/harbours/*".
@@ -44,7 +45,7 @@ func ParseSpots(s *site.Site, value string) ([]site.Spot, error) {
 		case "branch", "page":
 			id, err := strconv.ParseInt(rest, 10, 64)
 			if err != nil || s.Page(site.PageID(id)) == nil {
-				return nil, &Conflict{Sentence: "A page that the condition names is not there any more."}
+				return nil, &typed.Missing{Sentence: "A page that the condition names is not there any more."}
 			}
 			spot.Page, spot.Branch = site.PageID(id), kind == "branch"
 		default:

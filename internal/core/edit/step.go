@@ -1,7 +1,6 @@
 package edit
 
 import (
-	"fmt"
 	"slices"
 	"strings"
 	"time"
@@ -78,7 +77,7 @@ func (st *state) put(p *site.Page) {
 
 // freesAndTakes notes the pages right below which a page leaves or takes an address that was typed for it.
 func (st *state) freesAndTakes(p *site.Page) {
-	for _, path := range differing(typed(st.Peek().Page(p.ID)), typed(p)) {
+	for _, path := range differing(fixedOf(st.Peek().Page(p.ID)), fixedOf(p)) {
 		above := path[:max(1, strings.LastIndexByte(path, '/'))]
 		if found := address.Resolve(st.Peek(), above, st.now); found.Page != 0 {
 			st.parents = append(st.parents, found.Page)
@@ -86,8 +85,8 @@ func (st *state) freesAndTakes(p *site.Page) {
 	}
 }
 
-// typed gives the addresses that were typed for a page.
-func typed(p *site.Page) []string {
+// fixedOf gives the addresses that were typed for a page.
+func fixedOf(p *site.Page) []string {
 	switch {
 	case p == nil || p.Binned:
 		return nil
@@ -342,9 +341,8 @@ func (st *state) clashes() []address.Clash {
 func (st *state) sayClash(clash address.Clash) error {
 	one, two := st.Peek().Page(clash.One).Label, st.Peek().Page(clash.Two).Label
 	if clash.Siblings {
-		return &Refusal{
-			fmt.Sprintf("“%s” already has the address %s; choose another last part for “%s”.", one, clash.Address, two),
-		}
+		const taken = "“%s” already has the address %s; choose another last part for “%s”."
+		return refuse(taken, one, clash.Address, two)
 	}
-	return &Refusal{fmt.Sprintf("Two pages would have the address %s: “%s” and “%s”.", clash.Address, one, two)}
+	return refuse("Two pages would have the address %s: “%s” and “%s”.", clash.Address, one, two)
 }

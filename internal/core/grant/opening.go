@@ -6,6 +6,7 @@ import (
 	"time"
 
 	"vineladder/internal/core/edit"
+	"vineladder/internal/core/piece"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/region"
 	"vineladder/internal/core/site"
@@ -71,17 +72,8 @@ func blocksOf(public, after *site.Site, ops []edit.Op) []site.BlockID {
 
 // saying is what a block says itself: its text or its picture. Menus, lists and breadcrumbs say nothing of their own;
 // the pages in them guard themselves.
-func saying(b *site.Block) string {
-	switch piece := b.Shows.(type) {
-	case site.BlockText:
-		return "text " + piece.Text
-	case site.BlockImage:
-		return "picture " + piece.File
-	}
-	return ""
-}
+func saying(b *site.Block) string { return piece.Of(b.Shows).Says(b.Shows) }
 
-// opensBlock says whether a block shows what it says to somebody who saw that nowhere before. What no public block
 // says is new, and nobody's secret.
 func opensBlock(public, after *site.Site, b *site.Block, now time.Time) bool {
 	says := saying(b)

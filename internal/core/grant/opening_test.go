@@ -11,6 +11,7 @@ import (
 
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/grant"
+	"vineladder/internal/core/piece"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/region"
 	"vineladder/internal/core/site"
@@ -132,7 +133,7 @@ func TestWhatElseOpens(t *testing.T) {
 				{
 					Field: edit.FieldPiece,
 					Old:   edit.BlockValue(b, edit.FieldPiece),
-					New:   edit.PieceText(site.BlockText{Text: text}),
+					New:   piece.Text(site.BlockText{Text: text}),
 				},
 			},
 		}

@@ -11,7 +11,9 @@ import (
 
 	"vineladder/internal/core/address"
 	"vineladder/internal/core/menu"
+	"vineladder/internal/core/piece"
 	"vineladder/internal/core/site"
+	"vineladder/internal/core/target"
 	"vineladder/internal/core/text"
 )
 
@@ -92,26 +94,18 @@ func (l *Line) dress(e *site.Entry) {
 	if e.Badge.Text != "" {
 		l.Badge = e.Badge
 	}
-	switch to := e.Shows.(type) {
-	case site.ItemWeb:
-		l.Href = to.Address
-	case site.ItemFile:
-		l.Href = "/files/" + to.File
-	case site.ItemAccount:
-		l.Does = to.Does
-	case site.ItemHeading:
-		l.Heading = true
-	}
+	made := target.Of(e.Shows).Line(e.Shows)
+	l.Href, l.Does, l.Heading = cmp.Or(made.Href, l.Href), made.Does, made.Heading
 	l.NewTab = l.NewTab && !l.Heading && l.Does != site.AccountSignOut
 }
 
 // Frame gives what a block shows whatever it is filled with: its landmark and its title.
 func Frame(b *site.Block, named string) Look {
 	made := Look{Named: named}
-	switch b.Shows.(type) {
-	case site.BlockName, site.BlockAccount:
-		return Look{}
-	case site.BlockBreadcrumb:
+	if t := piece.Of(b.Shows); t.Untitled {
+		if !t.Landmark {
+			return Look{}
+		}
 		return made
 	}
 	if made.Title = Title(b); made.Title != "" {

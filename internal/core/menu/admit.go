@@ -5,6 +5,7 @@ import (
 
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/site"
+	"vineladder/internal/core/target"
 )
 
 // Admitted says for which lenses each entry of a menu is admitted (rules 5.2): it is on, inside its window, its
@@ -38,19 +39,10 @@ func itself(s *site.Site, e *site.Entry, panel *reach.Panel) reach.Mask {
 	if e.Off {
 		return 0
 	}
-	switch to := e.Shows.(type) {
-	case site.ItemPage:
-		mask &= panel.At(s, to.Page).Reachable()
-	case site.ItemBranch:
-		mask &= panel.At(s, to.Root).Reachable()
-	case site.ItemAccount:
-		for i, lens := range panel.Lenses() {
-			if lens.SignedIn != to.Does.ForSignedIn() || to.Does == site.AccountRegister && !s.Settings().Register {
-				mask &^= 1 << i
-			}
-		}
+	if mask == 0 {
+		return 0
 	}
-	return mask
+	return mask & target.Of(e.Shows).Reached(s, panel, e.Shows)
 }
 
 func inWindow(e *site.Entry, panel *reach.Panel) reach.Mask {

@@ -2,6 +2,7 @@ package region
 
 import (
 	"vineladder/internal/core/menu"
+	"vineladder/internal/core/piece"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/site"
 )
@@ -20,27 +21,21 @@ type filling struct {
 }
 
 func fillerOf(s *site.Site, b *site.Block, panel *reach.Panel) filler {
-	switch piece := b.Shows.(type) {
-	case site.BlockBreadcrumb:
-		return belowHome{panel.All()}
+	switch shows := b.Shows.(type) {
 	case site.BlockChildren:
 		return children{s, panel}
-	case site.BlockText:
-		return constant{panel.All(), piece.Text != ""}
-	case site.BlockImage:
-		return constant{panel.All(), piece.File != ""}
 	case site.BlockMenu:
-		m := s.Menu(piece.Menu)
+		m := s.Menu(shows.Menu)
 		if m == nil {
 			return constant{}
 		}
 		if follows(b) {
-			trails := menu.NewTrails(s, m, panel).Upto(menu.Deepest(m, piece.Window))
-			return following{trails, piece.Window.First - 1}
+			trails := menu.NewTrails(s, m, panel).Upto(menu.Deepest(m, shows.Window))
+			return following{trails, shows.Window.First - 1}
 		}
-		return constant{menu.NewViews(s, m, panel).Some(piece.Window), true}
+		return constant{menu.NewViews(s, m, panel).Some(shows.Window)}
 	}
-	return constant{panel.All(), true}
+	return byPage{b.Shows, piece.Of(b.Shows), panel.All()}
 }
 
 // follows says whether what a block shows follows the trail to the current page.
@@ -50,26 +45,28 @@ func follows(b *site.Block) bool {
 }
 
 // constant is what a block shows whatever the page.
-type constant struct {
-	lenses reach.Mask
-	full   bool
-}
+type constant struct{ lenses reach.Mask }
 
-func (c constant) home(*site.Page, reach.State) filling {
-	if !c.full {
-		return filling{}
-	}
-	return filling{renders: c.lenses}
-}
+func (c constant) home(*site.Page, reach.State) filling { return filling{renders: c.lenses} }
 
 func (c constant) below(parent filling, _ *site.Page, _ reach.State, _ int) filling { return parent }
 
-// belowHome is a breadcrumb: it has something to show everywhere but on the home page.
-type belowHome struct{ all reach.Mask }
+// byPage is a block whose type says page by page whether it has something to show, whoever looks.
+type byPage struct {
+	shows site.Piece
+	piece *piece.Type
+	all   reach.Mask
+}
 
-func (b belowHome) home(*site.Page, reach.State) filling { return filling{} }
-func (b belowHome) below(filling, *site.Page, reach.State, int) filling {
+func (b byPage) home(p *site.Page, _ reach.State) filling {
+	if !b.piece.Full(b.shows, p) {
+		return filling{}
+	}
 	return filling{renders: b.all}
+}
+
+func (b byPage) below(_ filling, p *site.Page, state reach.State, _ int) filling {
+	return b.home(p, state)
 }
 
 // children lists the pages inside.

@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"vineladder/internal/core/menu"
+	"vineladder/internal/core/piece"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/site"
 )
@@ -118,20 +119,13 @@ func (f *Frame) fill(b *site.Block, page site.PageID) (Reason, []menu.Node) {
 	if b == nil {
 		return ReasonEmpty, nil
 	}
-	full := true
-	switch piece := b.Shows.(type) {
+	full := piece.Of(b.Shows).Full(b.Shows, f.site.Page(page))
+	switch b.Shows.(type) {
 	case site.BlockMenu:
 		if lines := f.menus.Lines(b, page); len(lines) > 0 {
 			return "", lines
 		}
 		return ReasonEmpty, nil
-	case site.BlockBreadcrumb:
-		p := f.site.Page(page)
-		full = p != nil && p.Parent != 0
-	case site.BlockText:
-		full = piece.Text != ""
-	case site.BlockImage:
-		full = piece.File != ""
 	case site.BlockChildren:
 		full = len(f.Children(page)) > 0
 	}
@@ -168,13 +162,7 @@ func nameLandmarks(areas []Area) {
 }
 
 // IsLandmark says whether a block is a landmark of its page.
-func IsLandmark(b *site.Block) bool {
-	switch b.Shows.(type) {
-	case site.BlockName, site.BlockAccount:
-		return false
-	}
-	return true
-}
+func IsLandmark(b *site.Block) bool { return piece.Of(b.Shows).Landmark }
 
 // LandmarkName is the name of a block's landmark where nothing else takes it.
 func LandmarkName(b *site.Block) string { return cmp.Or(b.Title, b.Name) }

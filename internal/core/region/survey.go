@@ -50,7 +50,7 @@ func Survey(s *site.Site, block *site.Block, panel *reach.Panel, on Contexts, vi
 func surveyor(s *site.Site, b *site.Block, panel *reach.Panel) filler {
 	f := fillerOf(s, b, panel)
 	fixed, isFixed := f.(constant)
-	if id, window, isMenu := b.Menu(); isMenu && isFixed && fixed.full {
+	if id, window, isMenu := b.Menu(); isMenu && isFixed && s.Menu(id) != nil {
 		m := s.Menu(id)
 		return marked{fixed.lenses, menu.NewTrails(s, m, panel).Upto(menu.Deepest(m, window))}
 	}

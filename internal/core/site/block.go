@@ -27,13 +27,15 @@ type Piece interface{ piece() }
 type (
 	// BlockMenu shows a menu through a window.
 	BlockMenu struct {
-		Menu   MenuID
-		Window Window
+		Menu   MenuID `json:"menu"`
+		Window Window `json:"window"`
 	}
 	// BlockBreadcrumb shows the way from the home page.
 	BlockBreadcrumb struct{}
 	// BlockText shows sanitised HTML, by its hash.
-	BlockText struct{ Text string }
+	BlockText struct {
+		Text string `json:"text"`
+	}
 	// BlockAccount shows who is signed in, and the way in or out.
 	BlockAccount struct{}
 	// BlockName shows the name of the site and its mark.
@@ -41,7 +43,10 @@ type (
 	// BlockChildren lists the pages inside the current one that menus would show.
 	BlockChildren struct{}
 	// BlockImage shows an image of the files directory.
-	BlockImage struct{ File, Alternative string }
+	BlockImage struct {
+		File        string `json:"file"`
+		Alternative string `json:"alternative"`
+	}
 )
 
 func (BlockMenu) piece()       {}
@@ -98,11 +103,11 @@ func (c Conditions) Free() bool {
 
 // A Window cuts what a block shows out of a menu (rules 5.5).
 type Window struct {
-	First  int // first level shown, from 1; without meaning for FromEntry
-	Levels int // number of levels; 0: all
-	From   From
-	Entry  EntryID // for FromEntry: whose children are shown
-	Unfold Unfold
+	First  int     `json:"first"`  // first level shown, from 1; without meaning for FromEntry
+	Levels int     `json:"levels"` // number of levels; 0: all
+	From   From    `json:"from"`
+	Entry  EntryID `json:"entry"` // for FromEntry: whose children are shown
+	Unfold Unfold  `json:"unfold"`
 }
 
 // Holds says whether a line of a level can stand in a window that does not start from an entry.

@@ -54,21 +54,29 @@ type Shows interface{ shows() }
 
 type (
 	// ItemPage shows a page: label and address follow it.
-	ItemPage struct{ Page PageID }
+	ItemPage struct {
+		Page PageID `json:"page"`
+	}
 	// ItemBranch makes a run: the listed children of a page, to a depth, in the tree's order.
 	ItemBranch struct {
-		Root  PageID
-		Depth int // levels of the run; 0: all
-		Self  Self
+		Root  PageID `json:"root"`
+		Depth int    `json:"depth"` // levels of the run; 0: all
+		Self  Self   `json:"self"`
 	}
 	// ItemWeb leads to an address elsewhere.
-	ItemWeb struct{ Address string }
+	ItemWeb struct {
+		Address string `json:"address"`
+	}
 	// ItemFile leads to a file, by its name in the files directory.
-	ItemFile struct{ File string }
+	ItemFile struct {
+		File string `json:"file"`
+	}
 	// ItemHeading is a label without a link; it needs one shown child.
 	ItemHeading struct{}
 	// ItemAccount is a link that depends on the visitor.
-	ItemAccount struct{ Does AccountLink }
+	ItemAccount struct {
+		Does AccountLink `json:"does"`
+	}
 )
 
 func (ItemPage) shows()    {}

@@ -16,6 +16,7 @@ import (
 	"vineladder/internal/core/address"
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/site"
+	"vineladder/internal/core/target"
 )
 
 // A Menu is a menu as a document has it.
@@ -52,7 +53,7 @@ func below(s *site.Site, m *site.Menu, parent site.EntryID, origin string) []Ent
 				made.Fields[field] = value
 			}
 		}
-		made.Fields[edit.FieldShows] = byKey(s, edit.ShowsText(e.Shows))
+		made.Fields[edit.FieldShows] = byKey(s, target.Text(e.Shows))
 		switch to := e.Shows.(type) {
 		case site.ItemWeb:
 			made.URL = to.Address

@@ -14,6 +14,7 @@ import (
 
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/site"
+	"vineladder/internal/core/target"
 	"vineladder/internal/core/testkit"
 	"vineladder/internal/formats/outline"
 )
@@ -148,7 +149,7 @@ func TestOutlinesFromElsewhere(t *testing.T) {
 			assert.Equal(t, name, read[0].Name)
 			var got []string
 			for _, e := range taken(t, s, read[0]).Entries {
-				got = append(got, s.EntryLabel(&e)+" "+edit.ShowsText(e.Shows))
+				got = append(got, s.EntryLabel(&e)+" "+target.Text(e.Shows))
 			}
 			assert.Equal(t, c.want, strings.Join(got, "; "))
 		})

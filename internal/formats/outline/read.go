@@ -17,6 +17,7 @@ import (
 	"vineladder/internal/core/address"
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/site"
+	"vineladder/internal/core/target"
 )
 
 // Limits of what is read: entries of one document, and how deep they may stand inside each other.
@@ -216,5 +217,5 @@ func (r *resolving) shows(e Entry) (string, error) {
 		}
 		return fmt.Sprintf("page:%d", found.Page), nil
 	}
-	return "web:" + e.URL, edit.CheckWeb(e.URL)
+	return "web:" + e.URL, target.CheckWeb(e.URL)
 }

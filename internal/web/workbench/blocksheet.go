@@ -10,6 +10,7 @@ import (
 
 	"vineladder/internal/core/count"
 	"vineladder/internal/core/edit"
+	"vineladder/internal/core/piece"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/region"
 	"vineladder/internal/core/say"
@@ -82,7 +83,7 @@ func (d *desk) blockSheet(chip chipID) *blockSheet {
 	made := &blockSheet{
 		Block:  b,
 		Chip:   chip.String(),
-		Sort:   sortOfBlock(b),
+		Sort:   piece.Of(b.Shows).Key,
 		What:   d.pieceWords(b),
 		Fields: map[string]string{},
 		Pages:  region.Pages(d.Site, b, d.Lens),

@@ -5,7 +5,9 @@ import (
 	"time"
 
 	"vineladder/internal/core/edit"
+	"vineladder/internal/core/piece"
 	"vineladder/internal/core/site"
+	"vineladder/internal/core/target"
 )
 
 // aboutWords names what a held operation is about. What others took away is named by what the operation says of it.
@@ -21,7 +23,7 @@ func (d *desk) aboutWords(op edit.Op) string {
 			return quoted("Menu item", d.Site.EntryLabel(e))
 		}
 		label := form.Fields[edit.FieldLabel]
-		if shows, err := edit.ParseShows(d.Site, form.Fields[edit.FieldShows]); label == "" && err == nil {
+		if shows, err := target.Parse(d.Site, form.Fields[edit.FieldShows]); label == "" && err == nil {
 			label = d.Site.EntryLabel(&site.Entry{Shows: shows})
 		}
 		return quoted("Menu item", label)
@@ -98,7 +100,7 @@ func (d *desk) valueWords(field edit.Field, value string) string {
 	}
 	switch field {
 	case edit.FieldShows:
-		if shows, err := edit.ParseShows(d.Site, value); err == nil {
+		if shows, err := target.Parse(d.Site, value); err == nil {
 			return d.leads(&site.Entry{Shows: shows})
 		}
 	case edit.FieldWhere, edit.FieldExcept:
@@ -110,7 +112,7 @@ func (d *desk) valueWords(field edit.Field, value string) string {
 			return strings.Join(words, "; ")
 		}
 	case edit.FieldPiece:
-		if piece, err := edit.ParsePiece(d.Site, value); err == nil {
+		if piece, err := piece.Parse(d.Site, value); err == nil {
 			return d.pieceWords(&site.Block{Shows: piece})
 		}
 	case edit.FieldAudience:

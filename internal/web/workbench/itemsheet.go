@@ -8,6 +8,7 @@ import (
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/menu"
 	"vineladder/internal/core/site"
+	"vineladder/internal/core/target"
 )
 
 // An itemSheet is all that is said of the item that is selected, or of the automatic line.
@@ -58,7 +59,7 @@ func (s *Server) itemSheet(d *desk) *itemSheet {
 	made.Fields, made.From, made.Until = fieldsOf(e), formMoment(d.Site, e.LiveFrom), formMoment(d.Site, e.LiveUntil)
 	made.Where, made.Position, made.Siblings = d.itemPlace(d.Site, d.Menu, e)
 	made.Below = len(d.Menu.Branch(e.ID)) - 1
-	made.Sort, made.Target = sortOf(e), d.Site.Page(e.Target())
+	made.Sort, made.Target = target.Of(e.Shows).Key, d.Site.Page(e.Target())
 	if to, generated := e.Shows.(site.ItemBranch); generated {
 		made.Depth, made.Self = to.Depth, to.Self
 	}
@@ -88,23 +89,6 @@ func (v *itemSheet) dressBadge(s *site.Site) {
 func (v *itemSheet) Free() bool {
 	_, free := colour.ParsePair(v.Badge.Pair)
 	return free
-}
-
-// sortOf names what an item is.
-func sortOf(e *site.Entry) string {
-	switch e.Shows.(type) {
-	case site.ItemPage:
-		return "page"
-	case site.ItemBranch:
-		return "branch"
-	case site.ItemWeb:
-		return "web"
-	case site.ItemFile:
-		return "file"
-	case site.ItemAccount:
-		return "account"
-	}
-	return "heading"
 }
 
 // itemPlace says where an item stands: position and neighbours, as for pages.

@@ -10,6 +10,7 @@ import (
 
 	"vineladder/internal/core/count"
 	"vineladder/internal/core/edit"
+	"vineladder/internal/core/piece"
 	"vineladder/internal/core/region"
 	"vineladder/internal/core/say"
 	"vineladder/internal/core/site"
@@ -156,7 +157,7 @@ func (i *mapIntent) operations(s *site.Site) ([]edit.Op, string, error) {
 		return []edit.Op{
 			edit.OpEditBlock{
 				Block:  b.ID,
-				Fields: []edit.FieldChange{{Field: edit.FieldPiece, Old: edit.PieceText(shows), New: edit.PieceText(next)}},
+				Fields: []edit.FieldChange{{Field: edit.FieldPiece, Old: piece.Text(shows), New: piece.Text(next)}},
 			},
 		}, "changed the image of " + name, nil
 	case "place":
@@ -330,16 +331,16 @@ func onlyIn(layout string) map[edit.Field]string {
 // make makes a block, and where the form names a region puts it there.
 func (i *mapIntent) make(s *site.Site) ([]edit.Op, string, error) {
 	name := strings.TrimSpace(i.form("name"))
-	piece := i.form("sort")
-	switch piece {
+	shows := i.form("sort")
+	switch shows {
 	case "text":
-		piece = "text:"
+		shows = "text:"
 	case "menu":
 		m := s.Menu(number[site.MenuID](i.form("of")))
 		if m == nil {
 			return nil, "", &edit.Refusal{Sentence: "Choose the menu that the block should show."}
 		}
-		piece, name = edit.PieceText(
+		shows, name = piece.Text(
 			site.BlockMenu{Menu: m.ID, Window: site.Window{First: 1, From: site.FromTrail, Unfold: site.UnfoldTrail}},
 		), cmp.Or(
 			name,
@@ -349,17 +350,17 @@ func (i *mapIntent) make(s *site.Site) ([]edit.Op, string, error) {
 		if i.form("file") == "" {
 			return nil, "", &edit.Refusal{Sentence: "Choose or upload the image that the block should show."}
 		}
-		piece = edit.PieceText(site.BlockImage{File: strings.TrimPrefix(i.form("file"), "file:")})
+		shows = piece.Text(site.BlockImage{File: strings.TrimPrefix(i.form("file"), "file:")})
 	}
-	for _, sort := range blockSorts {
-		if name == "" && sort.Key == i.form("sort") {
-			name = sort.Name
+	for _, t := range piece.Types() {
+		if name == "" && t.Key == i.form("sort") {
+			name = t.Words
 		}
 	}
 	ops := []edit.Op{
 		edit.OpMakeBlock{
 			Block:  i.newBlock,
-			Fields: map[edit.Field]string{edit.FieldName: name, edit.FieldTitle: name, edit.FieldPiece: piece},
+			Fields: map[edit.Field]string{edit.FieldName: name, edit.FieldTitle: name, edit.FieldPiece: shows},
 		},
 	}
 	words := "made the block “" + short(name) + "”"

@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	"vineladder/internal/core/grant"
+	"vineladder/internal/core/piece"
 	"vineladder/internal/core/region"
 	"vineladder/internal/core/site"
 	"vineladder/internal/web/skin"
@@ -30,7 +31,7 @@ type layoutsView struct {
 	Locked  bool
 	MayPut  grant.Answer
 	Skin    []string
-	Sorts   []blockSort
+	Sorts   []piece.Type
 }
 
 // A layoutTab is a layout to choose, with a small drawing of its grid.
@@ -118,7 +119,7 @@ func (s *Server) layouts(w http.ResponseWriter, r *http.Request, d *desk) error 
 		screen: screen{desk: d},
 		Narrow: r.FormValue("narrow") == "yes",
 		MayPut: d.May(string(site.ActionPlace)),
-		Sorts:  blockSorts,
+		Sorts:  piece.Types(),
 	}
 	view.Locked = d.State == "now" || !view.MayPut.Yes
 	decision := region.LayoutOf(d.Site, d.Selected)
@@ -313,45 +314,8 @@ func (d *desk) pieceWords(b *site.Block) string {
 	return sortName(b)
 }
 
-// A blockSort is a type of block that can be made by hand.
-type blockSort struct{ Key, Name string }
-
-var blockSorts = []blockSort{
-	{"text", "Text"},
-	{"menu", "Menu"},
-	{"breadcrumb", "Breadcrumb"},
-	{"children", "Pages inside"},
-	{"image", "Image"},
-	{"account", "Account"},
-	{"name", "Site name and mark"},
-}
-
-func sortOfBlock(b *site.Block) string {
-	switch b.Shows.(type) {
-	case site.BlockMenu:
-		return "menu"
-	case site.BlockText:
-		return "text"
-	case site.BlockImage:
-		return "image"
-	case site.BlockAccount:
-		return "account"
-	case site.BlockName:
-		return "name"
-	case site.BlockChildren:
-		return "children"
-	}
-	return "breadcrumb"
-}
-
-func sortName(b *site.Block) string {
-	for _, sort := range blockSorts {
-		if sort.Key == sortOfBlock(b) {
-			return strings.ToLower(sort.Name)
-		}
-	}
-	return ""
-}
+// sortName names what a block shows, inside a sentence.
+func sortName(b *site.Block) string { return strings.ToLower(piece.Of(b.Shows).Words) }
 
 // LayoutLink is the address of the area with another layout, all of it.
 func (v layoutsView) LayoutLink(key string) string {

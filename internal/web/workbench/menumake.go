@@ -8,6 +8,7 @@ import (
 
 	"vineladder/internal/core/count"
 	"vineladder/internal/core/edit"
+	"vineladder/internal/core/piece"
 	"vineladder/internal/core/region"
 	"vineladder/internal/core/site"
 )
@@ -48,7 +49,7 @@ func (i *menuIntent) blockOf(s *site.Site, m site.MenuID, name string) ([]edit.O
 	fields := map[edit.Field]string{
 		edit.FieldName:  name,
 		edit.FieldTitle: cmp.Or(title, name),
-		edit.FieldPiece: edit.PieceText(site.BlockMenu{Menu: m, Window: window}),
+		edit.FieldPiece: piece.Text(site.BlockMenu{Menu: m, Window: window}),
 	}
 	if title != "" {
 		fields[edit.FieldTitled] = "yes"
@@ -138,8 +139,8 @@ func (i *menuIntent) setWindow(s *site.Site, m *site.Menu) ([]edit.Op, string, e
 		window.Entry = 0
 	}
 	return []edit.Op{edit.OpEditBlock{Block: b.ID, Fields: []edit.FieldChange{{
-		Field: edit.FieldPiece, Old: edit.PieceText(site.BlockMenu{Menu: m.ID, Window: was}),
-		New: edit.PieceText(site.BlockMenu{Menu: m.ID, Window: window}),
+		Field: edit.FieldPiece, Old: piece.Text(site.BlockMenu{Menu: m.ID, Window: was}),
+		New: piece.Text(site.BlockMenu{Menu: m.ID, Window: window}),
 	}}}}, "changed what “" + short(b.Name) + "” shows: " + levelsWords(window), nil
 }
 

@@ -9,13 +9,13 @@ import (
 
 	"vineladder/internal/core/address"
 	"vineladder/internal/core/ask"
-	"vineladder/internal/core/edit"
 	"vineladder/internal/core/site"
+	"vineladder/internal/core/target"
 )
 
 // A hit is something that a picker found. Its key says what is kept: an identity, so nothing breaks when a page moves.
 type hit struct {
-	Key     string `json:"key"` // as edit.ShowsText writes it
+	Key     string `json:"key"` // as target.Text writes it
 	ID      int64  `json:"id"`  // of a page; else 0
 	Label   string `json:"label"`
 	Address string `json:"address"`
@@ -102,7 +102,7 @@ func (s *Server) otherTargets(typed string, own bool, sorts []string) ([]hit, er
 	var hits []hit
 	if slices.Contains(sorts, "web") && !own && strings.Contains(typed, ":") {
 		made := hit{Key: "web:" + typed, Label: typed, Where: "Web address elsewhere; only its form is checked"}
-		if err := edit.CheckWeb(typed); err != nil {
+		if err := target.CheckWeb(typed); err != nil {
 			made.Fault = err.Error()
 		}
 		hits = append(hits, made)
