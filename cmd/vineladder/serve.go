@@ -82,7 +82,7 @@ func (s *settings) openOrMake(ctx context.Context, log *slog.Logger) (*store.Sto
 	return s.opened(ctx, log, true)
 }
 
-func (s *settings) opened(ctx context.Context, log *slog.Logger, make bool) (*store.Store, error) {
+func (s *settings) opened(ctx context.Context, log *slog.Logger, create bool) (*store.Store, error) {
 	if s.database == "" {
 		return nil, errWhichDatabase
 	}
@@ -96,7 +96,7 @@ func (s *settings) opened(ctx context.Context, log *slog.Logger, make bool) (*st
 	}
 	switch schema {
 	case store.SchemaNone:
-		if !make {
+		if !create {
 			return nil, errors.New(
 				"the database is empty; “vineladder init” sets a site up, and so does “vineladder serve” in the browser",
 			)
@@ -104,6 +104,8 @@ func (s *settings) opened(ctx context.Context, log *slog.Logger, make bool) (*st
 		if err := store.Migrate(ctx, s.database); err != nil {
 			return nil, err
 		}
+	case store.SchemaBefore:
+		return nil, store.ErrSchemaBefore
 	case store.SchemaOlder:
 		return nil, errors.New(
 			"the tables are of an older version; make a backup with the program that made them, then run “vineladder migrate”",

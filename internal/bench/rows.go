@@ -330,7 +330,7 @@ func loadSite(ctx context.Context, w *world) (ours, baseline func() float64) {
 		return milliseconds(func() {
 			db := must(sqlx.Open("pgx", w.url))
 			defer db.Close()
-			for _, query := range store.LoadQueries {
+			for _, query := range store.LoadQueries() {
 				scan(must(db.QueryxContext(ctx, query)))
 			}
 		})

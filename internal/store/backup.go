@@ -2,9 +2,11 @@ package store
 
 import (
 	"archive/tar"
+	"bufio"
 	"compress/gzip"
 	"context"
 	"crypto/sha256"
+	"encoding/csv"
 	"encoding/hex"
 	"encoding/json"
 	"errors"
@@ -64,9 +66,7 @@ func (st *Store) Backup(ctx context.Context, w io.Writer, dir files.Dir) error {
 		out:      tar.NewWriter(packed),
 		manifest: manifest{Made: clock.Now().UTC(), Hashes: map[string]string{}, Sequences: map[string]int64{}},
 	}
-	if b.Schema, err = newestMigration(); err != nil {
-		return err
-	}
+	b.Schema = schemaVersion
 	tables, err := tablesInOrder(ctx, tx)
 	if err != nil {
 		return err
@@ -322,12 +322,7 @@ func (r *restoring) part(ctx context.Context, name string, tables []string, from
 	sort, of := path.Split(name)
 	switch table, isTable := strings.CutSuffix(of, ".csv"); {
 	case sort == "tables/" && isTable && slices.Contains(tables, table):
-		columns, err := columnsOf(ctx, r.tx, table)
-		if err != nil {
-			return err
-		}
-		query := fmt.Sprintf(`COPY %s (%s) FROM STDIN (FORMAT csv, HEADER)`, pgx.Identifier{table}.Sanitize(), columns)
-		if _, err := r.tx.Conn().PgConn().CopyFrom(ctx, from, query); err != nil {
+		if err := r.table(ctx, table, from); err != nil {
 			return err
 		}
 	case sort == "files/" && files.IsName(of):
@@ -342,6 +337,49 @@ func (r *restoring) part(ctx context.Context, name string, tables []string, from
 	}
 	r.seen[name] = hex.EncodeToString(sum.Sum(nil))
 	return nil
+}
+
+// table reads the rows of a table, whose first line names their columns. Rows of the line of versions before this one
+// come by way of a table of theirs.
+func (r *restoring) table(ctx context.Context, table string, from io.Reader) error {
+	in := bufio.NewReader(from)
+	head, err := in.ReadString('\n')
+	if err != nil {
+		return fmt.Errorf("read the names of the columns: %w", err)
+	}
+	columns, err := quotedAll(head)
+	if err != nil {
+		return err
+	}
+	into := pgx.Identifier{table}.Sanitize()
+	moved, isBefore := movedFrom(table, columns)
+	if isBefore {
+		into = pgx.Identifier{table + "_before"}.Sanitize()
+		if _, err := r.tx.Exec(ctx, fmt.Sprintf(`CREATE TEMPORARY TABLE %s (%s text) ON COMMIT DROP`,
+			into, strings.Join(columns, " text, "))); err != nil {
+			return err
+		}
+	}
+	query := fmt.Sprintf(`COPY %s (%s) FROM STDIN (FORMAT csv)`, into, strings.Join(columns, ", "))
+	if _, err := r.tx.Conn().PgConn().CopyFrom(ctx, in, query); err != nil {
+		return err
+	}
+	if isBefore {
+		_, err = r.tx.Exec(ctx, moved)
+	}
+	return err
+}
+
+// quotedAll gives the names of columns of a line of CSV as SQL has them.
+func quotedAll(line string) ([]string, error) {
+	names, err := csv.NewReader(strings.NewReader(line)).Read()
+	if err != nil {
+		return nil, fmt.Errorf("read the names of the columns: %w", err)
+	}
+	for i, name := range names {
+		names[i] = pgx.Identifier{name}.Sanitize()
+	}
+	return names, nil
 }
 
 func (r *restoring) spoolFile(name string, from io.Reader) error {
@@ -376,15 +414,10 @@ func (r *restoring) finish(ctx context.Context, from io.Reader) error {
 	if err := json.NewDecoder(from).Decode(&m); err != nil {
 		return fmt.Errorf("read the manifest: %w", err)
 	}
-	newest, err := newestMigration()
-	if err != nil {
-		return err
-	}
-	if m.Schema != newest {
+	if m.Schema != schemaVersion && m.Schema != versionBefore {
 		return fmt.Errorf(
 			"the backup has tables of version %d, this program has %d; restore it with the program that made it, then migrate",
-			m.Schema,
-			newest,
+			m.Schema, schemaVersion,
 		)
 	}
 	for name, sum := range m.Hashes {
@@ -400,7 +433,7 @@ func (r *restoring) finish(ctx context.Context, from io.Reader) error {
 			return fmt.Errorf("set the sequence %s: %w", name, err)
 		}
 	}
-	_, err = r.tx.Exec(ctx, `UPDATE drafts SET publish_at = NULL, retry_at = NULL, version = version + 1,
+	_, err := r.tx.Exec(ctx, `UPDATE drafts SET publish_at = NULL, retry_at = NULL, version = version + 1,
 		trouble = 'This draft was to be published on ' || to_char(publish_at AT TIME ZONE 'UTC', 'YYYY-MM-DD HH24:MI') ||
 			' UTC; the site was restored from a backup since, so it waits for somebody to publish it.' WHERE publish_at IS NOT NULL`)
 	return err

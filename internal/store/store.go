@@ -4,12 +4,9 @@ package store
 
 import (
 	"context"
-	"embed"
 	"fmt"
-	"io/fs"
 	"log/slog"
 	"strconv"
-	"strings"
 	"sync"
 	"sync/atomic"
 	"time"
@@ -17,13 +14,9 @@ import (
 	"github.com/jackc/pgx/v5"
 	_ "github.com/jackc/pgx/v5/stdlib" // registers the driver "pgx"
 	"github.com/jmoiron/sqlx"
-	"github.com/pressly/goose/v3"
 
 	"vineladder/internal/core/site"
 )
-
-//go:embed migrations/*.sql
-var migrations embed.FS
 
 // A Store is one instance's view of the database. It is safe for concurrent use.
 type Store struct {
@@ -44,87 +37,6 @@ type Store struct {
 type Published struct {
 	Revision int64
 	Site     *site.Site
-}
-
-// Migrate brings a database to the newest schema.
-func Migrate(ctx context.Context, url string) error {
-	db, err := sqlx.Open("pgx", url)
-	if err != nil {
-		return fmt.Errorf("open database: %w", err)
-	}
-	defer db.Close()
-	files, err := fs.Sub(migrations, "migrations")
-	if err != nil {
-		return err
-	}
-	provider, err := goose.NewProvider(goose.DialectPostgres, db.DB, files)
-	if err != nil {
-		return fmt.Errorf("read migrations: %w", err)
-	}
-	if _, err := provider.Up(ctx); err != nil {
-		return fmt.Errorf("migrate: %w", err)
-	}
-	return nil
-}
-
-// A Schema is how far the tables of a database are.
-type Schema int
-
-// None has no tables, Older and Newer are of another version of the program, Fits is this one's.
-const (
-	SchemaNone Schema = iota
-	SchemaOlder
-	SchemaFits
-	SchemaNewer
-)
-
-// SchemaOf looks at the tables of a database.
-func SchemaOf(ctx context.Context, url string) (Schema, error) {
-	db, err := sqlx.Open("pgx", url)
-	if err != nil {
-		return SchemaNone, fmt.Errorf("open database: %w", err)
-	}
-	defer db.Close()
-	var there bool
-	if err := db.GetContext(ctx, &there, `SELECT to_regclass('goose_db_version') IS NOT NULL`); err != nil {
-		return SchemaNone, fmt.Errorf("the database does not answer: %w", err)
-	}
-	if !there {
-		return SchemaNone, nil
-	}
-	var has int64
-	if err := db.GetContext(ctx, &has, `SELECT coalesce(max(version_id), 0) FROM goose_db_version WHERE is_applied`); err != nil {
-		return SchemaNone, fmt.Errorf("read the version of the tables: %w", err)
-	}
-	newest, err := newestMigration()
-	switch {
-	case err != nil:
-		return SchemaNone, err
-	case has == 0:
-		return SchemaNone, nil
-	case has < newest:
-		return SchemaOlder, nil
-	case has > newest:
-		return SchemaNewer, nil
-	}
-	return SchemaFits, nil
-}
-
-// newestMigration is the version of the schema that this program knows.
-func newestMigration() (newest int64, err error) {
-	files, err := migrations.ReadDir("migrations")
-	if err != nil {
-		return 0, err
-	}
-	for _, file := range files {
-		number, _, _ := strings.Cut(file.Name(), "_")
-		version, err := strconv.ParseInt(number, 10, 64)
-		if err != nil {
-			return 0, fmt.Errorf("migration %s: %w", file.Name(), err)
-		}
-		newest = max(newest, version)
-	}
-	return newest, nil
 }
 
 // Open connects and loads the published Site.
