@@ -64,6 +64,9 @@ var entryFields = family[site.Entry]{
 	at(Fact{Field: FieldIcon}, icon(), func(e *site.Entry) *string { return &e.Icon }),
 }
 
+// MenuValue gives a field of a menu in its canonical form.
+func MenuValue(m *site.Menu, of Field) string { return menuFields.value(m, of) }
+
 // EntryValue gives a field of an entry in its canonical form.
 func EntryValue(e *site.Entry, of Field) string { return entryFields.value(e, of) }
 

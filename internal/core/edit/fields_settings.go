@@ -83,6 +83,9 @@ var kindFields = family[site.Kind]{
 // SettingValue gives a setting in its canonical form.
 func SettingValue(s site.Settings, of Field) string { return settingsFields.value(&s, of) }
 
+// KindValue gives a field of a page type in its canonical form.
+func KindValue(k *site.Kind, of Field) string { return kindFields.value(k, of) }
+
 func inTree(s *site.Site, id site.PageID) error {
 	if !s.InTree(id) {
 		return &typed.Missing{Sentence: "The page that was chosen is not there any more."}

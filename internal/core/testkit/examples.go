@@ -1,0 +1,42 @@
+package testkit
+
+import "vineladder/internal/core/edit"
+
+// Examples gives for each field of each family a value that the site of ExampleSite takes and does not have. A field that is
+// added needs one here: tests that go through all fields ask for it.
+func Examples() map[string]map[edit.Field]string {
+	const later, muchLater = "2026-12-24T12:00:00Z", "2027-12-24T12:00:00Z"
+	return map[string]map[edit.Field]string{
+		"page": {
+			edit.FieldLabel: "Other", edit.FieldTitle: "Another title", edit.FieldSummary: "In short", edit.FieldKind: "notice",
+			edit.FieldText: "hash", edit.FieldSegment: "typed", edit.FieldOwnAddress: "/fixed",
+			edit.FieldShortAddresses: "/a\n/b", edit.FieldStatus: "offline", edit.FieldLiveFrom: later,
+			edit.FieldLiveUntil: muchLater, edit.FieldListed: "no", edit.FieldAudience: "masters|staff",
+			edit.FieldConceal: "yes", edit.FieldSort: "label", edit.FieldPin: "start", edit.FieldDate: "2026-11-23",
+			edit.FieldLayout: "wide", edit.FieldBranchLayout: "wide", edit.FieldLeadsTo: "1",
+		},
+		"item": {
+			edit.FieldShows: "web:https://tides.example/", edit.FieldLabel: "Other", edit.FieldHint: "Where it leads",
+			edit.FieldOn: "no", edit.FieldAudience: "staff", edit.FieldLiveFrom: later, edit.FieldLiveUntil: muchLater,
+			edit.FieldNewTab: "yes", edit.FieldBadgeText: "New", edit.FieldBadgePair: "#ffffff on #12414a",
+			edit.FieldBadgeBefore: "yes", edit.FieldIcon: "ship",
+		},
+		"menu": {edit.FieldName: "Other", edit.FieldPrograms: "yes"},
+		"block": {
+			edit.FieldName: "Other", edit.FieldTitle: "Another title", edit.FieldTitled: "yes", edit.FieldHeading: "3",
+			edit.FieldPiece: "image:pier.jpg:The pier",
+		},
+		"place": {
+			edit.FieldOn: "no", edit.FieldLayout: "standard", edit.FieldWhere: "branch:2|pattern:/a/**",
+			edit.FieldExcept: "page:3", edit.FieldKinds: "notice|page", edit.FieldNotKinds: "notice",
+			edit.FieldAudience: "staff", edit.FieldLiveFrom: later, edit.FieldLiveUntil: muchLater,
+		},
+		"settings": {
+			edit.FieldNotFoundPage: "2", edit.FieldNoAccessPage: "2", edit.FieldSignInPage: "2", edit.FieldClosedPage: "2",
+			edit.FieldClosed: "yes", edit.FieldRegister: "yes", edit.FieldPaleBadges: "yes", edit.FieldLayout: "wide",
+			edit.FieldSiteName: "Other", edit.FieldLanguage: "de", edit.FieldZone: "Europe/London",
+			edit.FieldDates: "year-month", edit.FieldBinDays: "7",
+		},
+		"kind": {edit.FieldLayout: "wide"},
+	}
+}

@@ -1,0 +1,38 @@
+package sheet_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"vineladder/internal/core/edit"
+	"vineladder/internal/core/site"
+	"vineladder/internal/core/testkit"
+	"vineladder/internal/formats/sheet"
+)
+
+// Every field that is said to be in the sheet goes out and comes back, and what is not said to be stays out.
+func TestEveryFieldOfTheSheetSurvives(t *testing.T) {
+	for _, field := range edit.Fields()["page"] {
+		if field == edit.FieldLeadsTo {
+			assert.NotContains(t, sheet.Columns(), string(field), "of pages in the bin, which have no row")
+			continue
+		}
+		b := testkit.Outline(t, "Home\n  Sailings\n    Fares").Builder()
+		b.SetKinds([]site.Kind{{Key: "page", Name: "Page"}, {Key: "notice", Name: "Notice"}})
+		s, value := b.Site(), testkit.Examples()["page"][field]
+		was := edit.Value(s.Page(3), field)
+		set := edit.OpEdit{Page: 3, Fields: []edit.FieldChange{{Field: field, Old: was, New: value}}}
+		changed, _, err := edit.Apply(s, set, testkit.Now)
+		require.NoError(t, err, field)
+		came := read(t, s, export(t, changed)).Page(3)
+		want := was
+		for _, in := range edit.PageFields(edit.InSheet) {
+			if in == field {
+				want = value
+			}
+		}
+		assert.Equal(t, want, edit.Value(came, field), field)
+	}
+}
