@@ -1,5 +1,5 @@
 # The commands of the project. Each works on a fresh Debian machine with Go and Node; as root they install what is missing.
-.PHONY: demo test race laws oracle chaos bench assets build pictures packages-server packages-test
+.PHONY: demo test race laws oracle chaos mutants bench assets build pictures packages-server packages-test
 
 SHELL := /bin/bash
 ROWS ?= .
@@ -32,6 +32,10 @@ oracle:
 # A hundred kills at random moments; “make test” has ten of them.
 chaos: packages-server
 	VINELADDER_CHAOS=100 go test -count=1 -v -timeout 40m ./internal/chaos
+
+# Breaks the program on purpose: 200 times at random and 40 by hand, and says which breaks no test finds. It takes about an hour.
+mutants: packages-server
+	go run ./internal/mutants $(MUTANTS)
 
 bench: packages-server
 	go run ./internal/bench -rows '$(ROWS)'
