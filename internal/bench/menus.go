@@ -22,7 +22,7 @@ import (
 	"vineladder/internal/demo"
 	"vineladder/internal/theme"
 	"vineladder/internal/web/public"
-	"vineladder/internal/web/workbench"
+	"vineladder/internal/web/workbench/menus"
 )
 
 // far is a number that nothing on the benchmark's site has.
@@ -430,7 +430,7 @@ func itemWindow(on *site.Site, items int, anew bool) func() float64 {
 	d := on.Builder()
 	d.SetMenus(append(slices.Clone(on.Menus()), m))
 	s := d.Site()
-	open := workbench.OpenItems(s, s.Menu(9000), clock.Now(), anew)
+	open := menus.OpenItems(s, s.Menu(9000), clock.Now(), anew)
 	return func() float64 {
 		const times = 20
 		return milliseconds(func() {

@@ -22,7 +22,7 @@ import (
 	"vineladder/internal/core/site"
 	"vineladder/internal/demo"
 	"vineladder/internal/store"
-	"vineladder/internal/web/workbench"
+	"vineladder/internal/web/workbench/tree"
 )
 
 var rows = []row{
@@ -457,7 +457,7 @@ func publishEdits(ctx context.Context, w *world) (ours, baseline func() float64)
 // ladderWindow renders a window of 60 rows deep in a ladder whose branches are all open, against the first window.
 func ladderWindow(_ context.Context, w *world) (ours, baseline func() float64) {
 	on := w.store.Published().Site
-	window := workbench.OpenLadder(on, time.Now())
+	window := tree.OpenLadder(on, time.Now())
 	total := window(0, 1)
 	deep := []int{total / 2, total - 60, total / 3}
 	n := 0

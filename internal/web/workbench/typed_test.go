@@ -108,7 +108,7 @@ func (b *bench) aim(form url.Values, field, value string, random *rand.Rand) {
 func words(t *testing.T) (names, told []string) {
 	name := regexp.MustCompile(`(?:FormValue|form|Get)\("([a-z_-]+)"\)`)
 	choice := regexp.MustCompile(`(?:case|==) "([a-z-]+)"`)
-	files, err := filepath.Glob("*.go")
+	files, err := filepath.Glob("*/*.go")
 	require.NoError(t, err)
 	for _, file := range files {
 		source, err := os.ReadFile(file)

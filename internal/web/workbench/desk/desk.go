@@ -1,0 +1,304 @@
+package desk
+
+import (
+	"errors"
+	"fmt"
+	"net/http"
+	"net/url"
+	"strconv"
+	"time"
+
+	"vineladder/internal/core/ask"
+	"vineladder/internal/core/consequence"
+	"vineladder/internal/core/edit"
+	"vineladder/internal/core/grant"
+	"vineladder/internal/core/reach"
+	"vineladder/internal/core/site"
+	"vineladder/internal/store"
+)
+
+var ErrForbidden = errors.New("You may not do this")
+
+// A desk is what one request of the workbench looks at: whose draft, public now or after publishing, through which
+// lens, with which page selected. All of it stands in the address, so each tab keeps its own.
+type Desk struct {
+	Who      store.Account
+	Draft    *store.Draft
+	State    string // "now" or "after"
+	As       string // "", "signed-in", or a role's key
+	At       string // moment as typed, "" for now
+	Lens     reach.Lens
+	Site     *site.Site // what State shows
+	Veiled   bool       // there are pages of which the person may not know
+	Filter   ask.Query  // what the ladder is cut down to
+	Selected site.PageID
+	Menu     *site.Menu // in the menus area
+	Item     ItemID
+	Map      map[string]string // what the layouts area looks at: layout, mode, width, chip
+	Block    *site.Block       // the block whose window the menus area looks through; nil if none shows the menu
+}
+
+func (s *Server) desk(r *http.Request) (*Desk, error) {
+	d := &Desk{Who: Who(r), State: "after", As: r.FormValue("as"), At: r.FormValue("at")}
+	id, err := strconv.ParseInt(r.FormValue("draft"), 10, 64)
+	if err != nil {
+		if r.FormValue("draft") != "" {
+			return nil, store.ErrNoDraft
+		}
+		if id, err = s.Store.MyChanges(r.Context(), d.Who.ID); err != nil {
+			return nil, err
+		}
+	}
+	if d.Draft, err = s.Store.Draft(r.Context(), id); err != nil {
+		return nil, err
+	}
+	if !d.Draft.IsFor(d.Who.ID) {
+		return nil, store.ErrNoDraft
+	}
+	if !grant.SeesThrough(d.Draft.Base.Site, d.Who.Roles) {
+		whole := d.Draft
+		d.Draft = whole.As(func(on *site.Site) *site.Site { return grant.Veil(on, d.Who.Roles) })
+		d.Veiled = d.Draft != whole
+	}
+	d.Site = d.Draft.After(s.Now())
+	if r.FormValue("state") == "now" {
+		d.State, d.Site = "now", d.Draft.Base.Site
+	}
+	d.Lens = d.LensAt(s.Now())
+	within, _ := strconv.ParseInt(r.FormValue("within"), 10, 64)
+	d.Filter = ask.Query{
+		Within: site.PageID(within), Question: r.FormValue("ask"), Words: r.FormValue("words"),
+		Reads: d.titles(),
+	}
+	if d.Filter.Question == "draft" {
+		d.Filter.Changed = d.ChangedPages()
+	}
+	page, _ := strconv.ParseInt(r.FormValue("page"), 10, 64)
+	if d.Selected = site.PageID(page); !d.Site.InTree(d.Selected) {
+		d.Selected = d.Site.Home()
+	}
+	d.Item, d.Map = ReadItem(r.FormValue("item")), map[string]string{}
+	for _, name := range []string{"layout", "mode", "narrow", "chip"} {
+		if value := r.FormValue(name); value != "" {
+			d.Map[name] = value
+		}
+	}
+	if d.Menu = d.Site.Menu(Number[site.MenuID](r.FormValue("menu"))); d.Menu == nil && len(d.Site.Menus()) > 0 {
+		d.Menu = &d.Site.Menus()[0]
+	}
+	d.Block = d.Showing(Number[site.BlockID](r.FormValue("block")))
+	return d, nil
+}
+
+// Showing gives the block of a number if it shows the menu at hand, else the first one that does; nil if none does.
+func (d *Desk) Showing(id site.BlockID) *site.Block {
+	var first *site.Block
+	for i := range d.Site.Blocks() {
+		b := &d.Site.Blocks()[i]
+		if shows, _, isMenu := b.Menu(); !isMenu || d.Menu == nil || shows != d.Menu.ID {
+			continue
+		}
+		if b.ID == id {
+			return b
+		}
+		if first == nil {
+			first = b
+		}
+	}
+	return first
+}
+
+// A deskHandler answers a request that looks at a desk. Its error is said to the person who asked.
+type DeskHandler func(http.ResponseWriter, *http.Request, *Desk) error
+
+// At lays the desk for a handler: whole screens fail as pages do, all else as replies to a script.
+func (s *Server) At(handle DeskHandler) http.HandlerFunc {
+	return func(w http.ResponseWriter, r *http.Request) {
+		d, err := s.desk(r)
+		if err == nil {
+			err = handle(w, r, d)
+		}
+		if met := new(edit.Conflict); errors.As(err, &met) && met.NamesSomebody() {
+			err = s.named(r, d, met)
+		}
+		switch {
+		case err == nil:
+		case r.Method == http.MethodGet && r.Header.Get("X-Part") == "":
+			s.Fail(w, r, err)
+		default:
+			s.Refuse(w, r, err)
+		}
+	}
+}
+
+func (d *Desk) LensAt(now time.Time) reach.Lens {
+	lens := reach.Lens{At: now}
+	if at, err := time.ParseInLocation("2006-01-02T15:04", d.At, d.Site.Settings().Zone); err == nil {
+		lens.At = at
+	} else {
+		d.At = ""
+	}
+	switch {
+	case d.As == "signed-in":
+		lens.SignedIn = true
+	case d.Site.Role(d.As) != nil:
+		lens.Visitor = reach.Visitor{SignedIn: true, Roles: d.Site.Holds([]string{d.As})}
+	default:
+		d.As = ""
+	}
+	return lens
+}
+
+// LensWords names the visitor and moment as a sentence part.
+func (d *Desk) LensWords() string {
+	words := "a visitor who is not signed in"
+	if d.As == "signed-in" {
+		words = "somebody signed in without a role"
+	} else if role := d.Site.Role(d.As); role != nil {
+		words = "somebody with the role “" + role.Name + "”"
+	}
+	if d.At != "" {
+		words += ", on " + d.Lens.At.In(d.Site.Settings().Zone).Format("2 January 2006 at 15:04")
+	}
+	return words
+}
+
+// NamedDraft says that the draft is not the one that everybody has for themselves.
+func (d *Desk) NamedDraft() bool {
+	return d.Draft.Name != store.MyChangesName || d.Draft.Owner != d.Who.ID
+}
+
+// PlannedWords says when the draft is to be published; "" if nothing is planned.
+func (d *Desk) PlannedWords() string {
+	if d.Draft.Planned.IsZero() {
+		return ""
+	}
+	return LongMoment(d.Site, d.Draft.Planned)
+}
+
+// SharedWith counts those who share the draft besides its owner.
+func (d *Desk) SharedWith() string {
+	switch n := len(d.Draft.People); n {
+	case 0:
+		return ""
+	case 1:
+		return "one other person"
+	default:
+		return strconv.Itoa(n) + " other people"
+	}
+}
+
+// PlainLens says that the view is the usual one: signed out, now.
+func (d *Desk) PlainLens() bool { return d.As == "" && d.At == "" }
+
+// Link gives the address of the workbench with one thing changed.
+func (d *Desk) Link(path, key, value string) string {
+	q := url.Values{
+		"draft": {strconv.FormatInt(d.Draft.ID, 10)},
+		"page":  {strconv.FormatInt(int64(d.Selected), 10)},
+		"state": {d.State},
+	}
+	if d.As != "" {
+		q.Set("as", d.As)
+	}
+	if d.At != "" {
+		q.Set("at", d.At)
+	}
+	for name, typed := range map[string]string{"ask": d.Filter.Question, "words": d.Filter.Words} {
+		if typed != "" {
+			q.Set(name, typed)
+		}
+	}
+	if d.Filter.Within != 0 {
+		q.Set("within", strconv.FormatInt(int64(d.Filter.Within), 10))
+	}
+	if d.Menu != nil && path == "/menus" {
+		q.Set("menu", strconv.FormatInt(int64(d.Menu.ID), 10))
+		if key != "menu" {
+			if d.Item.Entry != 0 {
+				q.Set("item", d.Item.String())
+			}
+			if d.Block != nil {
+				q.Set("block", strconv.FormatInt(int64(d.Block.ID), 10))
+			}
+		}
+	}
+	if path == "/layouts" {
+		for name, value := range d.Map {
+			q.Set(name, value)
+		}
+	}
+	q.Set(key, value)
+	return path + "?" + q.Encode()
+}
+
+// ItemLink is the address of an item, or an automatic line, in the menus area.
+func (d *Desk) ItemLink(m site.MenuID, row string) string {
+	return d.Link("/menus", "menu", strconv.FormatInt(int64(m), 10)) + "&item=" + url.QueryEscape(row)
+}
+
+// ChangedPages are those that the draft changes.
+func (d *Desk) ChangedPages() map[site.PageID]bool {
+	changed := map[site.PageID]bool{}
+	for _, change := range site.Changes(d.Draft.Base.Site, d.Draft.Site) {
+		if change.Is != nil {
+			changed[change.Is.ID] = true
+		}
+	}
+	return changed
+}
+
+// May asks for a right, as the templates do to disable what a person may not do.
+func (d *Desk) May(action string) grant.Answer {
+	return grant.May(d.Draft.Base.Site, d.Who.Roles, site.Action(action))
+}
+
+// SetsWhoSees says whether the person may set who sees pages.
+func (d *Desk) SetsWhoSees() bool { return d.May(string(site.ActionAdmit)).Yes }
+
+// Reads says whether the person may read what a page says.
+func (d *Desk) Reads(id site.PageID) grant.Answer {
+	if on := d.Draft.Base.Site; on.Page(id) != nil {
+		if answer := grant.Reads(on, d.Who.Roles, id); !answer.Yes {
+			return answer
+		}
+	}
+	return grant.Reads(d.Site, d.Who.Roles, id)
+}
+
+// Reader says of many pages whether the person may read what they say, in the draft and in public.
+func (d *Desk) Reader() func(site.PageID) bool {
+	public := d.Draft.Base.Site
+	now, after := grant.Reader(public, d.Who.Roles), grant.Reader(d.Site, d.Who.Roles)
+	return func(id site.PageID) bool { return (public.Page(id) == nil || now(id)) && after(id) }
+}
+
+// titles says of which pages the person may search the title; nil: of all, as for who may set who sees them.
+func (d *Desk) titles() func(*site.Page) bool {
+	if grant.May(d.Draft.Base.Site, d.Who.Roles, site.ActionAdmit).Yes {
+		return nil
+	}
+	reads := d.Reader()
+	return func(p *site.Page) bool { return reads(p.ID) }
+}
+
+// MustRead is the error of somebody who may not read the selected page.
+func (d *Desk) MustRead() error {
+	if answer := d.Reads(d.Selected); !answer.Yes {
+		return fmt.Errorf("%w: %s", ErrForbidden, answer.Why)
+	}
+	return nil
+}
+
+// Viewers are those for whom consequences are computed.
+func (s *Server) Viewers(r *http.Request, d *Desk) (consequence.Viewers, error) {
+	sets, err := s.Store.RoleSets(r.Context())
+	if err != nil {
+		return consequence.Viewers{}, err
+	}
+	at := d.Lens.At
+	if !d.Draft.Planned.IsZero() && d.At == "" {
+		at = d.Draft.Planned
+	}
+	return consequence.ViewersOf(d.Draft.Base.Site, sets, at), nil
+}

@@ -1,0 +1,140 @@
+package desk
+
+import (
+	"fmt"
+	"net/http"
+	"slices"
+	"strings"
+	"time"
+
+	"vineladder/internal/core/address"
+	"vineladder/internal/core/ask"
+	"vineladder/internal/core/site"
+	"vineladder/internal/core/target"
+)
+
+// A hit is something that a picker found. Its key says what is kept: an identity, so nothing breaks when a page moves.
+type Hit struct {
+	Key     string `json:"key"` // as target.Text writes it
+	ID      int64  `json:"id"`  // of a page; else 0
+	Label   string `json:"label"`
+	Address string `json:"address"`
+	Where   string `json:"where"` // what it is and where it stands
+	Reach   string `json:"reach"` // what the visitor gets there
+	Fault   string `json:"fault,omitempty"`
+}
+
+const HitLimit = 12
+
+// find searches what an item can lead to. The form's "sorts" says what besides pages may be found: files, web
+// addresses, links that lead to no page.
+func (s *Server) find(w http.ResponseWriter, r *http.Request, d *Desk) error {
+	typed := strings.TrimSpace(r.FormValue("q"))
+	words, own := s.OwnPath(typed)
+	hits := d.PagesFor(words, s.Now())
+	if sorts := strings.Fields(r.FormValue("sorts")); len(sorts) > 0 {
+		more, err := s.OtherTargets(typed, own, sorts)
+		if err != nil {
+			return err
+		}
+		hits = append(hits, more...)
+	}
+	s.Say(w, http.StatusOK, Reply{Hits: hits})
+	return nil
+}
+
+// OwnPath takes the site's own origin off a full address; own says that there was one.
+func (s *Server) OwnPath(typed string) (path string, own bool) {
+	path, own = strings.CutPrefix(strings.TrimSpace(typed), s.Settings.Site)
+	if path, _, _ = strings.Cut(path, "#"); own && path == "" {
+		path = "/"
+	}
+	return path, own
+}
+
+// PagesFor finds pages: the one at an address first, then those that have the words.
+func (d *Desk) PagesFor(words string, now time.Time) []Hit {
+	if words == "" {
+		return nil
+	}
+	var ids []site.PageID
+	if path, err := address.Normal("/" + strings.TrimLeft(words, "/")); err == nil {
+		if found := address.Resolve(d.Site, path, now); found.Page != 0 && !found.Gone {
+			ids = append(ids, found.Page)
+		}
+	}
+	for _, id := range ask.Named(d.Site, words, d.Filter.Reads, HitLimit) {
+		if !slices.Contains(ids, id) {
+			ids = append(ids, id)
+		}
+	}
+	hits := make([]Hit, min(len(ids), HitLimit))
+	for i := range hits {
+		hits[i] = d.pageHit(d.Site.Page(ids[i]))
+	}
+	return hits
+}
+
+func (d *Desk) pageHit(p *site.Page) Hit {
+	return Hit{
+		Key: fmt.Sprintf(
+			"page:%d",
+			p.ID,
+		), ID: int64(p.ID), Label: p.Label, Address: AddressOf(d.Site, p.ID), Where: "Page, " + Place(d.Site, p.ID),
+		Reach: "This visitor " + VisitorGets(d.Site, p.ID, d.Lens),
+	}
+}
+
+// visitorLinks are the targets that are no page of the site and no address.
+var visitorLinks = []Hit{
+	{Key: "heading", Label: "A heading without a link", Where: "Groups the items below it"},
+	{Key: "account:" + string(site.AccountSignIn), Label: "Sign in", Where: "Account: shows to who is signed out"},
+	{Key: "account:" + string(site.AccountSignOut), Label: "Sign out", Where: "Account: shows to who is signed in"},
+	{
+		Key:   "account:" + string(site.AccountRegister),
+		Label: "Register",
+		Where: "Account: shows to who is signed out, while the site lets visitors register",
+	},
+	{Key: "account:" + string(site.AccountDetails), Label: "My details", Where: "Account: shows to who is signed in"},
+}
+
+func (s *Server) OtherTargets(typed string, own bool, sorts []string) ([]Hit, error) {
+	var hits []Hit
+	if slices.Contains(sorts, "web") && !own && strings.Contains(typed, ":") {
+		made := Hit{Key: "web:" + typed, Label: typed, Where: "Web address elsewhere; only its form is checked"}
+		if err := target.CheckWeb(typed); err != nil {
+			made.Fault = err.Error()
+		}
+		hits = append(hits, made)
+	}
+	if slices.Contains(sorts, "file") {
+		names, err := s.Settings.Files.Names()
+		if err != nil {
+			return nil, err
+		}
+		for _, name := range names {
+			if len(hits) < HitLimit && HasAll(name, typed) {
+				hits = append(hits, Hit{Key: "file:" + name, Label: name, Address: "/files/" + name, Where: "File"})
+			}
+		}
+	}
+	if slices.Contains(sorts, "link") {
+		for _, link := range visitorLinks {
+			if HasAll(link.Label, typed) {
+				hits = append(hits, link)
+			}
+		}
+	}
+	return hits, nil
+}
+
+// HasAll says whether every word that was typed stands in a label.
+func HasAll(label, typed string) bool {
+	label = strings.ToLower(label)
+	for _, word := range strings.Fields(strings.ToLower(typed)) {
+		if !strings.Contains(label, word) {
+			return false
+		}
+	}
+	return true
+}

@@ -1,0 +1,72 @@
+package desk
+
+import (
+	"net/http"
+	"strconv"
+
+	"vineladder/internal/core/count"
+	"vineladder/internal/store"
+)
+
+// A wait is something that waits for a person, with the screen where it is settled.
+type wait struct{ Words, Link string }
+
+// Names in the session: whether the next screen is the first one after sign-in, and how many edits waited at sign-out.
+const (
+	welcome = "welcome"
+	left    = "left"
+)
+
+// waits says what waits for the person who signs in: edits that are not public, drafts that are planned or were held
+// back, and the next moment at which pages come or go by themselves.
+func (s *Server) waits(d *Desk, drafts []store.DraftLine) []wait {
+	var waits []wait
+	for _, line := range drafts {
+		at := wait{Link: d.Link("/drafts", "draft", strconv.FormatInt(line.ID, 10))}
+		edits := count.Of(line.Edits, "edit", "edits")
+		switch {
+		case line.Trouble != "":
+			at.Words = "“" + Short(line.Name) + "” was not published: " + line.Trouble
+		case line.Planned.Valid:
+			when := LongMoment(d.Site, line.Planned.Time)
+			at.Words = edits + " in “" + Short(line.Name) + "” will be public on " + when
+		case line.Edits > 0:
+			at.Words = edits + " in “" + Short(line.Name) + "” not public yet"
+		default:
+			continue
+		}
+		waits = append(waits, at)
+	}
+	if ticks := s.Strip(d); len(ticks) > 0 {
+		waits = append(waits, wait{ticks[0].When + ": " + ticks[0].What, d.Link("/tree", "at", ticks[0].At)})
+	}
+	return waits
+}
+
+// leave ends a person's session, and has the page that follows say what of theirs is not public.
+func (s *Server) leave(r *http.Request) error {
+	edits := 0
+	account, ok, err := s.Sessions.Account(r.Context())
+	if err != nil {
+		return err
+	}
+	if ok {
+		drafts, err := s.Store.DraftsOf(r.Context(), account.ID)
+		if err != nil {
+			return err
+		}
+		for _, line := range drafts {
+			if line.Owner == account.ID && !line.Planned.Valid {
+				edits += line.Edits
+			}
+		}
+	}
+	s.streams.signOut(account.ID, s.Sessions.Token(r.Context()))
+	if err := s.Sessions.Destroy(r.Context()); err != nil {
+		return err
+	}
+	if edits > 0 {
+		s.Sessions.Put(r.Context(), left, edits)
+	}
+	return nil
+}

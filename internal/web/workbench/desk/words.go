@@ -1,0 +1,135 @@
+package desk
+
+import (
+	"fmt"
+	"net/http"
+	"strconv"
+	"strings"
+	"time"
+
+	"vineladder/internal/core/address"
+	"vineladder/internal/core/count"
+	"vineladder/internal/core/edit"
+	"vineladder/internal/core/reach"
+	"vineladder/internal/core/say"
+	"vineladder/internal/core/site"
+)
+
+// Short bounds what a step says of a label.
+func Short(label string) string {
+	if runes := []rune(label); len(runes) > 60 {
+		return string(runes[:59]) + "…"
+	}
+	return label
+}
+
+func Day(s *site.Site, t time.Time) string {
+	return t.In(s.Settings().Zone).Format("2 Jan 2006, 15:04")
+}
+
+// Place says where a page stands: position and neighbours (rules 2.1).
+func Place(s *site.Site, id site.PageID) string {
+	p := s.Page(id)
+	if p.Parent == 0 {
+		return "The home page"
+	}
+	index, n := s.Index(id)
+	words := fmt.Sprintf("%s of %s in “%s”", count.Number(index+1), count.Number(n), s.Page(p.Parent).Label)
+	before, after := s.Neighbours(id)
+	if before != 0 {
+		words += ", after “" + s.Page(before).Label + "”"
+	}
+	if after != 0 {
+		words += ", before “" + s.Page(after).Label + "”"
+	}
+	return words
+}
+
+func AddressOf(s *site.Site, id site.PageID) string { return address.Of(s, id) }
+
+func FormMoment(s *site.Site, t time.Time) string {
+	if t.IsZero() {
+		return ""
+	}
+	return t.In(s.Settings().Zone).Format("2006-01-02T15:04")
+}
+
+// ReadMoment reads a date and time as a form sends it, in the site's zone.
+func ReadMoment(s *site.Site, typed string) (string, error) {
+	if typed == "" {
+		return "", nil
+	}
+	at, err := time.ParseInLocation("2006-01-02T15:04", typed, s.Settings().Zone)
+	if err != nil {
+		return "", &edit.Refusal{Sentence: "“" + typed + "” is not a date and time."}
+	}
+	return at.UTC().Format(time.RFC3339), nil
+}
+
+// WithMoment gives the form of a field; a moment in it is read in the site's zone.
+func WithMoment(r *http.Request, s *site.Site) (func(string) string, error) {
+	if field := edit.Field(r.FormValue("field")); field != edit.FieldLiveFrom && field != edit.FieldLiveUntil {
+		return r.FormValue, nil
+	}
+	value, err := ReadMoment(s, r.FormValue("new"))
+	return With(r.FormValue, "new", value), err
+}
+
+func LongMoment(s *site.Site, t time.Time) string {
+	return t.In(s.Settings().Zone).Format("2 January 2006, 15:04")
+}
+
+func Number[T ~int64](typed string) T {
+	n, _ := strconv.ParseInt(typed, 10, 64)
+	return T(n)
+}
+
+// sentence writes an error as a person reads it.
+func sentence(err error) string {
+	return say.Capital(err.Error()) + "."
+}
+
+func VisitorGets(s *site.Site, id site.PageID, lens reach.Lens) string {
+	switch reach.Ask(s, id, lens) {
+	case reach.Sees:
+		return "sees this page"
+	case reach.SignIn:
+		return "is asked to sign in"
+	case reach.NoAccess:
+		return "is told that there is no access"
+	}
+	return "gets “not found”"
+}
+
+// ReadIDs reads page ids separated by commas; what is no number is left out.
+func ReadIDs(joined string) []site.PageID {
+	var ids []site.PageID
+	for part := range strings.SplitSeq(joined, ",") {
+		if id, err := strconv.ParseInt(part, 10, 64); err == nil {
+			ids = append(ids, site.PageID(id))
+		}
+	}
+	return ids
+}
+
+// Neighbour is where to go when a page goes: the next sibling, the one before, the parent.
+func Neighbour(s *site.Site, id site.PageID) site.PageID {
+	before, after := s.Neighbours(id)
+	switch {
+	case after != 0:
+		return after
+	case before != 0:
+		return before
+	}
+	return s.Page(id).Parent
+}
+
+// With gives a form in which one value is another.
+func With(form func(string) string, name, value string) func(string) string {
+	return func(asked string) string {
+		if asked == name {
+			return value
+		}
+		return form(asked)
+	}
+}

@@ -1,0 +1,269 @@
+package drafts
+
+import (
+	"fmt"
+	"net/http"
+	"slices"
+	"strconv"
+	"strings"
+	"time"
+
+	"github.com/go-chi/chi/v5"
+
+	"vineladder/internal/core/edit"
+	"vineladder/internal/core/grant"
+	"vineladder/internal/core/reach"
+	"vineladder/internal/core/site"
+	"vineladder/internal/store"
+	"vineladder/internal/web/workbench/desk"
+)
+
+// draftsView is the drafts area: every draft that one may open, the bin and the history.
+type draftsView struct {
+	*desk.Desk
+	Area    string
+	Name    string
+	Drafts  []store.DraftLine
+	Thrown  []store.DraftLine
+	People  []store.Account // with whom a draft can be shared, and who can take it over
+	Bin     []binned
+	Days    int
+	History []historyLine
+	Records []store.Record
+	More    int64
+	Keep    grant.Answer
+	Plan    string // as the form writes it
+}
+
+type binned struct {
+	ID    site.PageID
+	Label string
+	Pages int
+	Was   string
+	Draft bool       // only in this draft, not in public
+	Kept  string     // until when it is kept; "": the bin can be emptied of it
+	Leads *site.Page // where its addresses lead
+	Offer *site.Page // the nearest ancestor that is online
+	When  string
+}
+
+type historyLine struct {
+	store.Publication
+	When, Planned string
+}
+
+const historyPage = 50
+
+func (s *Area) drafts(w http.ResponseWriter, r *http.Request, d *desk.Desk) error {
+	before, _ := strconv.ParseInt(r.FormValue("before"), 10, 64)
+	view := draftsView{
+		Desk: d, Area: "drafts", Name: d.Site.Settings().Name, Bin: s.bin(d), Days: d.Site.Settings().BinDays,
+		Keep: d.May(string(site.ActionKeep)), Plan: desk.FormMoment(d.Site, d.Draft.Planned),
+	}
+	history, err := s.Store.History(r.Context(), before, historyPage)
+	if err != nil {
+		return err
+	}
+	if view.Drafts, err = s.Store.DraftsOf(r.Context(), d.Who.ID); err != nil {
+		return err
+	}
+	if view.Thrown, err = s.Store.Thrown(r.Context(), d.Who.ID, 10); err != nil {
+		return err
+	}
+	if view.Records, err = s.Store.Records(r.Context(), 10); err != nil {
+		return err
+	}
+	if view.People, err = s.colleagues(r, d); err != nil {
+		return err
+	}
+	for _, p := range history {
+		if d.Veiled { // its words may name pages of which the person may not know
+			p.Said, p.Sentences = []string{"what was changed is told to who may order pages"}, nil
+		}
+		line := historyLine{Publication: p, When: desk.LongMoment(d.Site, p.At)}
+		if !p.Planned.IsZero() {
+			line.Planned = desk.LongMoment(d.Site, p.Planned)
+		}
+		view.History = append(view.History, line)
+	}
+	if n := len(history); n == historyPage {
+		view.More = history[n-1].Revision
+	}
+	s.Render(w, r, "drafts", view)
+	return nil
+}
+
+// At says when a step was done.
+func (v draftsView) At(t time.Time) string {
+	return t.In(v.Desk.Site.Settings().Zone).Format("2 Jan, 15:04")
+}
+
+// Shares says whether somebody shares the draft at hand.
+func (v draftsView) Shares(account int64) bool { return slices.Contains(v.Draft.People, account) }
+
+// When says a planned moment of a draft in the list.
+func (v draftsView) When(t time.Time) string { return desk.LongMoment(v.Desk.Site, t) }
+
+// AddressOf gives a page's address after publishing.
+func (v draftsView) AddressOf(id site.PageID) string { return desk.AddressOf(v.Desk.Site, id) }
+
+// Emptiable lists the pages of which the bin can be emptied: public in the bin, and kept there long enough.
+func (v draftsView) Emptiable() string {
+	var ids []string
+	for _, item := range v.emptiable() {
+		ids = append(ids, strconv.FormatInt(int64(item.ID), 10))
+	}
+	return strings.Join(ids, ",")
+}
+
+// EmptiableCount is the number of pages that would go, with all below.
+func (v draftsView) EmptiableCount() int {
+	n := 0
+	for _, item := range v.emptiable() {
+		n += 1 + item.Pages
+	}
+	return n
+}
+
+func (v draftsView) emptiable() []binned {
+	return slices.DeleteFunc(slices.Clone(v.Bin), func(item binned) bool { return item.Draft || item.Kept != "" })
+}
+
+// colleagues are the other people who have business in the workbench.
+func (s *Area) colleagues(r *http.Request, d *desk.Desk) ([]store.Account, error) {
+	people, err := s.Store.People(r.Context())
+	return slices.DeleteFunc(people, func(a store.Account) bool {
+		return a.ID == d.Who.ID || !grant.Works(d.Draft.Base.Site, a.Roles)
+	}), err
+}
+
+func (s *Area) bin(d *desk.Desk) []binned {
+	on := d.Site
+	var items []binned
+	for _, id := range on.Binned() {
+		p := on.Page(id)
+		item := binned{
+			ID:    id,
+			Label: p.Label,
+			Pages: on.Below(id),
+			Draft: d.Draft.Base.Site.InTree(id),
+			Leads: on.Page(p.LeadsTo),
+			When:  desk.LongMoment(on, p.BinnedAt),
+		}
+		if until := edit.KeptUntil(on, id); s.Now().Before(until) {
+			item.Kept = until.In(on.Settings().Zone).Format("2 January 2006")
+		}
+		if parent := on.Page(p.Parent); parent != nil {
+			item.Was = parent.Label
+		}
+		item.Offer = reach.NearestAbove(on, id, d.Lens)
+		items = append(items, item)
+	}
+	return items
+}
+
+// draftDo does one thing with a draft: make, rename, share, hand over, throw away, bring back, plan.
+func (s *Area) draftDo(w http.ResponseWriter, r *http.Request, d *desk.Desk) error {
+	ctx, id, by := r.Context(), d.Draft.ID, d.Who
+	number, _ := strconv.ParseInt(r.FormValue("account"), 10, 64)
+	words := ""
+	people, err := s.colleagues(r, d)
+	if err != nil {
+		return err
+	}
+	known := slices.IndexFunc(people, func(a store.Account) bool { return a.ID == number })
+	switch chi.URLParam(r, "do") {
+	case "new":
+		if id, err = s.Store.NewDraft(ctx, by, r.FormValue("name")); err == nil {
+			words = "The draft is there. What you edit now goes into it."
+		}
+	case "rename":
+		words, err = "The draft has its new name.", s.Store.Rename(ctx, id, by, r.FormValue("name"))
+	case "share":
+		words = "The draft is shared. The link to this screen shows it to them."
+		if r.FormValue("on") != "yes" {
+			words = "The draft is not shared with them any more."
+		}
+		if known < 0 {
+			return &edit.Refusal{Sentence: "This person has no business in the workbench."}
+		}
+		err = s.Store.Share(ctx, id, by, number, r.FormValue("on") == "yes")
+	case "hand-over":
+		if known < 0 {
+			return &edit.Refusal{Sentence: "Choose who shall have the draft."}
+		}
+		to := people[known]
+		words, err = "The draft is "+to.Name+"'s now. You go on sharing it.", s.Store.HandOver(ctx, id, by, to)
+	case "throw":
+		words, err = "The draft is thrown away. It can be brought back below.", s.Store.ThrowAway(ctx, id, by)
+	case "fetch":
+		thrown, _ := strconv.ParseInt(r.FormValue("thrown"), 10, 64)
+		id, words, err = thrown, "The draft is back.", s.Store.Fetch(ctx, thrown, by)
+	case "only":
+		parted, err := s.Store.Part(ctx, id, by, d.Selected)
+		if err != nil {
+			return err
+		}
+		s.Say(w, http.StatusOK, desk.Reply{Draft: parted})
+		return nil
+	case "join":
+		id, err = s.Store.Join(ctx, id, by)
+		words = "The edits are back among the others."
+	case "plan":
+		words, err = s.plan(r, d)
+	default:
+		return &edit.Refusal{Sentence: "This is not known."}
+	}
+	if err != nil {
+		return err
+	}
+	s.Say(w, http.StatusOK, desk.Reply{Said: words, Draft: id})
+	return nil
+}
+
+// plan sets the moment of a draft, or takes it away.
+func (s *Area) plan(r *http.Request, d *desk.Desk) (string, error) {
+	typed, err := desk.ReadMoment(d.Site, r.FormValue("moment"))
+	if err != nil {
+		return "", err
+	}
+	if typed == "" {
+		return "The draft waits until somebody publishes it.", s.Store.Plan(r.Context(), d.Draft.ID, d.Who, time.Time{})
+	}
+	at, err := time.Parse(time.RFC3339, typed)
+	if err != nil {
+		return "", err
+	}
+	if !at.After(s.Now()) {
+		return "", &edit.Refusal{Sentence: "That moment is over. Choose one to come, or publish now."}
+	}
+	return fmt.Sprintf(
+			"It will be published on %s. Editing it takes that back.",
+			desk.LongMoment(d.Site, at),
+		), s.Store.Plan(
+			r.Context(),
+			d.Draft.ID,
+			d.Who,
+			at,
+		)
+}
+
+// emptyBin takes pages out of the bin for good. It is the one thing that asks whether one is sure.
+func (s *Area) emptyBin(w http.ResponseWriter, r *http.Request, d *desk.Desk) error {
+	if answer := d.May(string(site.ActionKeep)); !answer.Yes {
+		return fmt.Errorf("%w: %s", desk.ErrForbidden, answer.Why)
+	}
+	if r.FormValue("sure") != "yes" {
+		return &edit.Refusal{Sentence: "Say first that you are sure; this can't be undone."}
+	}
+	pages := desk.ReadIDs(r.FormValue("pages"))
+	if len(pages) == 0 {
+		return &edit.Refusal{Sentence: "Nothing in the bin can be emptied yet."}
+	}
+	if err := s.Store.EmptyBin(r.Context(), d.Who, pages); err != nil {
+		return err
+	}
+	s.Log.Info("emptied the bin", "by", d.Who.Login, "pages", len(pages))
+	s.Say(w, http.StatusOK, desk.Reply{Said: "The bin is emptied. The addresses of what was in it answer “gone”."})
+	return nil
+}

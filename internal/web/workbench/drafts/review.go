@@ -1,0 +1,232 @@
+package drafts
+
+import (
+	"context"
+	"fmt"
+	"net/http"
+	"slices"
+	"strconv"
+
+	"vineladder/internal/core/consequence"
+	"vineladder/internal/core/count"
+	"vineladder/internal/core/edit"
+	"vineladder/internal/core/grant"
+	"vineladder/internal/core/reach"
+	"vineladder/internal/core/site"
+	"vineladder/internal/store"
+	"vineladder/internal/web/workbench/desk"
+)
+
+// step goes one step back or forth in the draft, says it and goes there.
+func (s *Area) step(
+	verb string,
+	do func(context.Context, int64, store.Account) (*store.Draft, store.Step, error),
+) desk.DeskHandler {
+	return func(w http.ResponseWriter, r *http.Request, d *desk.Desk) error {
+		made, step, err := do(r.Context(), d.Draft.ID, d.Who)
+		if err != nil {
+			return err
+		}
+		page := d.Selected
+		if len(step.Ops) > 0 {
+			if subject := step.Ops[0].Subject(); made.Site.InTree(subject) {
+				page = subject
+			} else if d.Draft.Site.InTree(subject) {
+				page = desk.Neighbour(d.Draft.Site, subject)
+			}
+		}
+		answer := desk.Reply{Said: verb + step.Said + ".", Page: int64(page)}
+		if len(step.Ops) > 0 {
+			if e, m := desk.Holding(made.Site, edit.ItemOf(step.Ops[0])); e != nil {
+				answer.Menu, answer.Item = int64(m.ID), desk.ItemID{Entry: e.ID}.String()
+			}
+		}
+		s.Say(w, http.StatusOK, answer)
+		return nil
+	}
+}
+
+// reviewView is what a person reads before publishing.
+type reviewView struct {
+	*desk.Desk
+	Sentences []consequence.Sentence
+	Steps     []store.Step
+	Held      []heldView
+	Kept      []string // pages that keep another audience than when their move was made
+	Publish   grant.Answer
+	Audiences []string
+	Left      int // role sets that were not compared
+}
+
+type heldView struct {
+	Index                    int
+	Label, Why, Mine, Theirs string
+	CanInsist                bool
+}
+
+func (s *Area) review(w http.ResponseWriter, r *http.Request, d *desk.Desk) error {
+	viewers, err := s.Viewers(r, d)
+	if err != nil {
+		return err
+	}
+	view := reviewView{
+		Desk:      d,
+		Steps:     d.Draft.Steps,
+		Publish:   d.May(string(site.ActionPublish)),
+		Audiences: viewers.Names,
+		Left:      viewers.Left,
+	}
+	if view.Sentences, err = s.Changes(r, d); err != nil {
+		return err
+	}
+	view.Sentences = d.Readable(view.Sentences)
+	on := *d
+	on.Site = d.Draft.Site
+	deeds, err := s.published(r.Context(), d)
+	if err != nil {
+		return err
+	}
+	for i, h := range d.Draft.Held {
+		view.Held = append(view.Held, describeHeld(&on, i, h, deeds))
+	}
+	for _, step := range d.Draft.Steps {
+		for _, id := range step.KeptAnew() {
+			if p := d.Draft.Site.Page(id); p != nil && p.Audience != site.AudienceInherited {
+				view.Kept = append(
+					view.Kept,
+					fmt.Sprintf(
+						"“%s” keeps “%s” where it stands now.",
+						p.Label,
+						d.Draft.Site.AudienceWords(p.Audience),
+					),
+				)
+			}
+		}
+	}
+	s.Render(w, r, "review", view)
+	return nil
+}
+
+// Pages says whether any page differs for somebody.
+func (v reviewView) Pages() bool {
+	return slices.ContainsFunc(v.Sentences, func(s consequence.Sentence) bool { return len(s.Pages) > 0 })
+}
+
+// published finds who published what the held edits meet.
+func (s *Area) published(ctx context.Context, d *desk.Desk) (map[*edit.Conflict]store.Deed, error) {
+	var conflicts []*edit.Conflict
+	for _, h := range d.Draft.Held {
+		if conflict, is := h.Why.(*edit.Conflict); is && conflict.NamesSomebody() {
+			conflicts = append(conflicts, conflict)
+		}
+	}
+	found, err := s.Store.PublishedBy(ctx, conflicts)
+	deeds := map[*edit.Conflict]store.Deed{}
+	for i, deed := range found {
+		deeds[conflicts[i]] = deed
+	}
+	return deeds, err
+}
+
+func describeHeld(d *desk.Desk, index int, h store.HeldOp, deeds map[*edit.Conflict]store.Deed) heldView {
+	v := heldView{Index: index, Label: aboutWords(d, h.Op), Why: h.Why.Error(), CanInsist: edit.CanInsist(h.Held)}
+	conflict, ok := h.Why.(*edit.Conflict)
+	if who := d.WhoWords(deeds[conflict]); who != "" {
+		v.Why = conflict.Said(who)
+	}
+	switch {
+	case ok && conflict.Field == edit.FieldText:
+		v.Mine, v.Theirs = "your text", "the text that is public now"
+	case ok && conflict.Field != "":
+		v.Mine, v.Theirs = valueWords(d, conflict.Field, conflict.Mine), valueWords(d, conflict.Field, conflict.Theirs)
+	case ok:
+		v.Mine, v.Theirs = conflict.Mine, conflict.Theirs
+	}
+	return v
+}
+
+// decideHeld settles a conflict: mine, or what is public now.
+func (s *Area) decideHeld(w http.ResponseWriter, r *http.Request, d *desk.Desk) error {
+	index, err := strconv.Atoi(r.FormValue("held"))
+	if err != nil || index < 0 || index >= len(d.Draft.Held) || r.FormValue("version") != fmt.Sprint(d.Draft.Version) {
+		return store.ErrReview
+	}
+	held, words := d.Draft.Held[index], "Left out; what is public now stays."
+	if r.FormValue("keep") == "mine" {
+		words = "Yours is kept and will be published."
+		_, err = s.Store.Insist(r.Context(), d.Draft.ID, d.Who, held)
+	} else {
+		_, err = s.Store.Drop(r.Context(), d.Draft.ID, held)
+	}
+	if err != nil {
+		return err
+	}
+	s.Say(w, http.StatusOK, desk.Reply{Said: words})
+	return nil
+}
+
+// publish makes the draft public, if it is still what was reviewed.
+func (s *Area) publish(w http.ResponseWriter, r *http.Request, d *desk.Desk) error {
+	if answer := d.May(string(site.ActionPublish)); !answer.Yes {
+		return fmt.Errorf("%w: %s", desk.ErrForbidden, answer.Why)
+	}
+	revision, _ := strconv.ParseInt(r.FormValue("revision"), 10, 64)
+	version, _ := strconv.ParseInt(r.FormValue("version"), 10, 64)
+	made, err := s.Store.Publish(r.Context(), d.Draft.ID, d.Who, store.Reviewed{Revision: revision, Version: version})
+	if err != nil {
+		return err
+	}
+	s.Log.Info("published", "revision", made.Revision, "by", d.Who.Login, "steps", len(d.Draft.Steps))
+	words := fmt.Sprintf("Published: %s edits are public now.", count.Number(len(d.Draft.Steps)))
+	if len(d.Draft.Steps) == 1 {
+		words = fmt.Sprintf("Published: %s. It is public now.", d.Draft.Steps[0].Said)
+	}
+	at := ""
+	if made.Site.InTree(d.Selected) && reach.WhyOffline(made.Site, d.Selected, s.Now()).Cause == nil {
+		at = s.Settings.Site + desk.AddressOf(made.Site, d.Selected)
+	}
+	s.Say(w, http.StatusOK, desk.Reply{Said: words, Page: made.Revision, URL: at, Draft: s.goesOnIn(r.Context(), d)})
+	return nil
+}
+
+// goesOnIn gives the draft in which a person goes on after publishing a parted one, which is closed: where its edits
+// came from, if that is there and theirs, else the one that everybody has. 0: where they are.
+func (s *Area) goesOnIn(ctx context.Context, d *desk.Desk) int64 {
+	if d.Draft.PartedFrom == 0 {
+		return 0
+	}
+	if from, err := s.Store.Draft(ctx, d.Draft.PartedFrom); err == nil && from.IsFor(d.Who.ID) {
+		return from.ID
+	}
+	mine, err := s.Store.MyChanges(ctx, d.Who.ID)
+	if err != nil {
+		s.Log.Error("find the draft of a person", "of", d.Who.Login, "error", err)
+	}
+	return mine
+}
+
+// takeBack puts the opposite of a publication into the draft, as one step.
+func (s *Area) takeBack(w http.ResponseWriter, r *http.Request, d *desk.Desk) error {
+	revision, _ := strconv.ParseInt(r.FormValue("revision"), 10, 64)
+	ops, err := s.Store.Inverses(r.Context(), revision)
+	if err != nil {
+		return err
+	}
+	words := fmt.Sprintf("took back publication %d", revision)
+	_, err = s.Store.AddStep(r.Context(), d.Draft.ID, d.Who, words, func(draft *store.Draft) ([]edit.Op, error) {
+		return ops, s.Allowed(d, draft, ops)
+	})
+	if err != nil {
+		return err
+	}
+	page := d.Selected
+	if len(ops) > 0 && d.Draft.Site.InTree(ops[0].Subject()) {
+		page = ops[0].Subject()
+	}
+	s.Say(
+		w,
+		http.StatusOK,
+		desk.Reply{Said: "The opposite edits are in your draft. Look at what will change, then publish.", Page: int64(page)},
+	)
+	return nil
+}

@@ -1,0 +1,334 @@
+package menus
+
+import (
+	"fmt"
+	"slices"
+
+	"vineladder/internal/core/address"
+	"vineladder/internal/core/count"
+	"vineladder/internal/core/edit"
+	"vineladder/internal/core/menu"
+	"vineladder/internal/core/rise"
+	"vineladder/internal/core/site"
+	"vineladder/internal/web/skin"
+	"vineladder/internal/web/workbench/desk"
+)
+
+// An itemRow is one row of the ladder of a menu.
+type itemRow struct {
+	ID        string
+	Row       int // from 1, over all rows
+	Level     int
+	Stands    int // level of the menu at which its line stands; 0: it makes none
+	Pos, Size int
+	Rails     []struct{}
+	Label     string
+	Leads     string // where it leads, or what it makes
+	Shape     string // "full": it shows to the lens; "stub": not
+	Shows     string // "Yes", or why not
+	Who       string // set here, in words; empty: everyone
+	Icon      string
+	Badge     site.Badge
+	BadgeLook string // class of its pair of colours
+	NewTab    bool
+	Automatic bool
+	Lit       bool   // on the highlighted path of the page at hand
+	Cut       bool   // in what the chosen block shows on that page
+	Outside   string // why not, though it shows
+	Change    string // New, Moved, Edited
+	Ghost     string // a row that only marks an old place: what became of it
+	Kids      bool
+	Open      bool
+	Selected  bool
+}
+
+// itemLadder is the ladder of a menu, of which one window is rendered.
+type itemLadder struct {
+	Rows     []itemRow
+	From     int
+	Total    int
+	Index    int // of the selected row; -1 if it is not there
+	Selected string
+	Levels   int // of the deepest line
+	Shown    int // rows that show to the lens
+	Hidden   int // rows that do not
+}
+
+// itemLimit bounds the automatic lines that are listed below one line.
+const itemLimit = 60
+
+// items lays out a menu's rows and gives one window.
+func items(d *desk.Desk, closed, opened map[site.PageID]bool, from, count int) itemLadder {
+	return layItems(d, closed, opened).window(from, count)
+}
+
+// window cuts some rows out. A negative from puts the selected row into sight.
+func (l itemLadder) window(from, count int) itemLadder {
+	if from < 0 {
+		from = max(0, l.Index-count/2)
+	}
+	l.From = min(from, l.Total)
+	l.Rows = l.Rows[l.From:min(l.Total, l.From+count)]
+	return l
+}
+
+// layItems lays out a menu's rows. Items are open unless they were closed, automatic lines closed unless they were
+// opened.
+func layItems(d *desk.Desk, closed, opened map[site.PageID]bool) itemLadder {
+	l := &laying{
+		d:       d,
+		closed:  closed,
+		opened:  opened,
+		view:    menu.NewView(d.Site, d.Menu, d.Lens),
+		why:     menu.NewReasons(d.Site, d.Menu, d.Lens),
+		changed: changedItems(d),
+		cut:     map[desk.ItemID]menu.Node{},
+	}
+	if d.Block != nil {
+		_, l.window, _ = d.Block.Menu()
+		l.keep(l.view.Window(l.window, d.Selected))
+	}
+	l.below(0, 1, nil)
+	l.filter(d.Filter.Question)
+	made := l.ladder
+	made.Index = slices.IndexFunc(made.Rows, func(r itemRow) bool { return r.Selected })
+	made.Total, made.Selected = len(made.Rows), d.Item.String()
+	if made.Index < 0 {
+		if made.Index = slices.IndexFunc(made.Rows, func(r itemRow) bool { return r.Ghost == "" }); made.Index >= 0 {
+			made.Selected, made.Rows[made.Index].Selected = made.Rows[made.Index].ID, true
+		}
+	}
+	return made
+}
+
+type laying struct {
+	d              *desk.Desk
+	closed, opened map[site.PageID]bool // by number of an item, and of a page
+	view           *menu.View
+	window         site.Window
+	cut            map[desk.ItemID]menu.Node // what the chosen block shows
+	changed        map[site.EntryID]string
+	why            *menu.Reasons
+	ladder         itemLadder
+}
+
+func (l *laying) keep(nodes []menu.Node) {
+	for _, n := range nodes {
+		l.cut[desk.ItemID{Entry: n.Entry, Page: n.Page}] = n
+		l.keep(n.Children)
+	}
+}
+
+// filter keeps the rows of one shape, with those above them.
+func (l *laying) filter(shape string) {
+	if shape == "" {
+		return
+	}
+	var kept []itemRow
+	level := 0 // rows of lesser levels stand above one that is kept
+	for _, row := range slices.Backward(l.ladder.Rows) {
+		if row.Shape == shape && row.Ghost == "" || row.Level < level {
+			kept, level = append(kept, row), row.Level
+		}
+	}
+	slices.Reverse(kept)
+	for i := range kept {
+		kept[i].Row = i + 1
+	}
+	l.ladder.Rows = kept
+}
+
+func (l *laying) add(row itemRow) {
+	row.Row, row.Rails = len(l.ladder.Rows)+1, make([]struct{}, row.Level-1)
+	row.Selected = row.ID == l.d.Item.String() && row.Ghost == ""
+	l.ladder.Levels = max(l.ladder.Levels, row.Stands)
+	switch {
+	case row.Ghost != "":
+	case row.Shape == "full":
+		l.ladder.Shown++
+	default:
+		l.ladder.Hidden++
+	}
+	l.ladder.Rows = append(l.ladder.Rows, row)
+}
+
+func (l *laying) below(parent site.EntryID, level int, path []menu.Line) {
+	m := l.d.Menu
+	ids := m.Below(parent)
+	gone := takenItems(l.d, parent)
+	l.ghosts(gone[0], level)
+	for i, id := range ids {
+		e := m.Entry(id)
+		row := l.row(e, level)
+		row.Pos, row.Size = i+1, len(ids)
+		run := l.view.RunOf(id)
+		row.Kids = len(run) > 0 || len(m.Below(id)) > 0 || len(takenItems(l.d, id)) > 0
+		row.Open = row.Kids && !l.closed[site.PageID(id)]
+		inside := path
+		if own, shows := l.view.Own(id); shows {
+			inside = append(slices.Clip(path), own)
+			l.place(&row, inside)
+		}
+		l.add(row)
+		if row.Open {
+			if len(run) > 0 && run[0].Level <= level {
+				inside = path // the run stands beside its own line, or without one
+			}
+			l.automatic(run, level+1, inside)
+			l.below(id, level+1, inside)
+		}
+		l.ghosts(gone[id], level)
+	}
+}
+
+// place says of a line that shows what the chosen block does with it on the page at hand.
+func (l *laying) place(row *itemRow, path []menu.Line) {
+	line := path[len(path)-1]
+	row.Stands = line.Level
+	if l.d.Block == nil {
+		return
+	}
+	node, in := l.cut[desk.ItemID{Entry: line.Entry, Page: line.Page}]
+	row.Cut, row.Lit = in, node.Trail
+	if !in {
+		row.Outside = l.outside(path)
+	}
+}
+
+func (l *laying) outside(path []menu.Line) string {
+	switch l.view.OutsideOf(l.window, l.d.Selected, path) {
+	case menu.OutsideAbove:
+		return fmt.Sprintf("the block begins at level %d", l.window.First)
+	case menu.OutsideBelow:
+		return "the block ends above this level"
+	case menu.OutsideEntry:
+		return "the block shows what is below another item"
+	case menu.OutsideTrail:
+		return "the highlighted path of this page does not reach down here"
+	case menu.OutsideBranch:
+		return "the visitor is in another branch"
+	case menu.OutsideShut:
+		return "sub-levels are open only where the visitor is"
+	}
+	return ""
+}
+
+// automatic lists the lines of a run.
+func (l *laying) automatic(lines []menu.Line, level int, path []menu.Line) {
+	for i, line := range lines {
+		if i == itemLimit {
+			l.add(
+				itemRow{
+					ID:        desk.ItemID{Entry: line.Entry, Page: -1}.String(),
+					Level:     level,
+					Label:     count.Number(len(lines)-i) + " more",
+					Shape:     "full",
+					Shows:     "Yes",
+					Automatic: true,
+					Pos:       i + 1,
+					Size:      len(lines),
+				},
+			)
+			return
+		}
+		kids := l.view.Children(line)
+		row := itemRow{
+			ID: desk.ItemID{
+				Entry: line.Entry,
+				Page:  line.Page,
+			}.String(), Level: level, Pos: i + 1, Size: len(lines), Label: line.Label, Leads: address.Of(l.d.Site, line.Page),
+			Shape: "full", Shows: "Yes", Automatic: true, Kids: len(kids) > 0, Open: len(kids) > 0 && l.opened[line.Page],
+		}
+		inside := append(slices.Clip(path), line)
+		l.place(&row, inside)
+		l.add(row)
+		if row.Open {
+			l.automatic(kids, level+1, inside)
+		}
+	}
+}
+
+func (l *laying) ghosts(gone []*site.Entry, level int) {
+	for _, e := range gone {
+		words := "taken out"
+		if _, m := desk.Holding(l.d.Site, e.ID); m != nil && m.ID == l.d.Menu.ID {
+			words = "moved within this menu"
+		} else if m != nil {
+			words = "moved to “" + m.Name + "”"
+		}
+		l.add(
+			itemRow{
+				ID:    desk.ItemID{Entry: e.ID}.String(),
+				Level: level,
+				Label: l.d.Draft.Base.Site.EntryLabel(e),
+				Shape: "stub",
+				Ghost: words,
+				Shows: words,
+			},
+		)
+	}
+}
+
+func (l *laying) row(e *site.Entry, level int) itemRow {
+	d := l.d
+	row := itemRow{
+		ID: desk.ItemID{
+			Entry: e.ID,
+		}.String(), Level: level, Label: d.Site.EntryLabel(e), Leads: d.Leads(e), Who: d.Site.AudienceWords(e.Audience),
+		Shape: "full", Shows: "Yes", Icon: e.Icon, Badge: e.Badge, BadgeLook: skin.Pair(e.Badge.Pair), NewTab: e.NewTab, Change: l.changed[e.ID],
+	}
+	if why := l.why.WhyNot(e.ID); why.Entry != 0 {
+		row.Shape, row.Shows = "stub", d.WhyWords(d.Menu, e, why)
+	}
+	return row
+}
+
+// changedItems says of each item of the menu what the draft did to it.
+func changedItems(d *desk.Desk) map[site.EntryID]string {
+	changed := map[site.EntryID]string{}
+	base := d.Draft.Base.Site
+	if d.State == "now" || base.Menu(d.Menu.ID) == d.Menu {
+		return changed
+	}
+	moved := map[site.EntryID][]site.EntryID{} // below each item, as far as they are asked for
+	isMoved := func(stood *site.Menu, e *site.Entry) bool {
+		among, known := moved[e.Parent]
+		if !known {
+			among = rise.Moved(stood.Below(e.Parent), d.Menu.Below(e.Parent))
+			moved[e.Parent] = among
+		}
+		return slices.Contains(among, e.ID)
+	}
+	for i := range d.Menu.Entries {
+		e := &d.Menu.Entries[i]
+		was, stood := desk.Holding(base, e.ID)
+		switch {
+		case was == nil:
+			changed[e.ID] = "New"
+		case stood.ID != d.Menu.ID || was.Parent != e.Parent || isMoved(stood, e):
+			changed[e.ID] = "Moved"
+		case *was != *e && slices.ContainsFunc(edit.EntryFields(), func(f edit.Field) bool { return edit.EntryValue(was, f) != edit.EntryValue(e, f) }):
+			changed[e.ID] = "Edited"
+		}
+	}
+	return changed
+}
+
+// takenItems gives the items that stood below one in public and do not in the draft, by the item after which they
+// stood.
+func takenItems(d *desk.Desk, parent site.EntryID) map[site.EntryID][]*site.Entry {
+	was := d.Draft.Base.Site.Menu(d.Menu.ID)
+	if was == nil || was == d.Menu || d.State == "now" {
+		return nil
+	}
+	gone := map[site.EntryID][]*site.Entry{}
+	after := site.EntryID(0)
+	for _, id := range was.Below(parent) {
+		if e := d.Menu.Entry(id); e != nil && e.Parent == parent {
+			after = id
+		} else {
+			gone[after] = append(gone[after], was.Entry(id))
+		}
+	}
+	return gone
+}

@@ -1,0 +1,29 @@
+// Package setup is the first screen of an empty site.
+package setup
+
+import (
+	"embed"
+	"time"
+
+	"github.com/go-chi/chi/v5"
+	"github.com/go-chi/httprate"
+
+	"vineladder/internal/web/workbench/desk"
+)
+
+// Templates are those of the area.
+//
+//go:embed *.html
+var Templates embed.FS
+
+// An Area answers what is asked of it.
+type Area struct{ *desk.Server }
+
+// New opens the area at a desk.
+func New(d *desk.Server) *Area { return &Area{d} }
+
+// Routes has what the area answers, behind a link that is known to whoever started the program.
+func (s *Area) Routes(r chi.Router) {
+	r.Get("/set-up/{token}", s.setUpLink(s.showSetUp))
+	r.With(httprate.LimitByIP(20, time.Minute)).Post("/set-up/{token}", s.setUpLink(s.setUp))
+}

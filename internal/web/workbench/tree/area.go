@@ -1,0 +1,36 @@
+// Package tree is the area of the site tree: the ladder of its pages, the sheet of the one that is selected, and what is
+// done with one or many.
+package tree
+
+import (
+	"embed"
+
+	"github.com/go-chi/chi/v5"
+
+	"vineladder/internal/web/workbench/desk"
+)
+
+// Templates are those of the area.
+//
+//go:embed *.html
+var Templates embed.FS
+
+// An Area answers what is asked of it.
+type Area struct {
+	*desk.Server
+}
+
+// New opens the area at a desk.
+func New(d *desk.Server) *Area { return &Area{Server: d} }
+
+// Routes has what the area answers; people are signed in.
+func (s *Area) Routes(r chi.Router) {
+	r.Get("/tree", s.At(s.tree))
+	r.Post("/tree/open", s.openBranch)
+	r.Post("/edit", s.At(s.edit))
+	r.Post("/try", s.At(s.try))
+	r.Get("/text", s.At(s.text))
+	r.Get("/ask", s.At(s.ask))
+	r.Post("/tally", s.At(s.tally))
+	r.Get("/key", s.At(s.key))
+}

@@ -1,0 +1,444 @@
+package tree
+
+import (
+	"fmt"
+	"net/http"
+	"slices"
+	"strconv"
+	"strings"
+	"time"
+
+	"vineladder/internal/core/address"
+	"vineladder/internal/core/edit"
+	"vineladder/internal/core/reach"
+	"vineladder/internal/core/site"
+	"vineladder/internal/web/workbench/desk"
+)
+
+// An intent is what a form asks for, before it is known what stands in the draft.
+type intent struct {
+	do       string
+	page     site.PageID
+	pages    []site.PageID // of a selection; else the page alone
+	form     func(string) string
+	newID    site.PageID                 // for making
+	newEntry site.EntryID                // for making, with an item in a menu
+	made     map[site.PageID]site.PageID // for copying: the copy of each page
+	texts    map[string]string           // for copying: the hash of the text in which links point at the copies
+	hash     string                      // for text
+	now      time.Time
+	seen     int64
+}
+
+// operations turns an intent into operations on a Site, with what was done in words.
+func (i *intent) operations(s *site.Site) ([]edit.Op, string, error) {
+	p := s.Page(i.page)
+	if p == nil || !s.InTree(i.page) && i.do != "restore" && i.do != "leads" {
+		return nil, "", &edit.Conflict{
+			Page:     i.page,
+			Sentence: "This page is not there any more; it may have been put in the bin in another window.",
+		}
+	}
+	switch i.do {
+	case "make":
+		return i.make(s, p)
+	case "field":
+		return i.field(p)
+	case "move":
+		to, err := i.place(s)
+		ops := edit.MoveMany(s, i.pages, to)
+		if i.form("takes") != "" {
+			edit.TakeFromPlace(ops)
+		}
+		return ops, i.said("moved", s), err
+	case "copy":
+		return i.copy(s)
+	case "set":
+		if !slices.Contains(settable, edit.Field(i.form("field"))) {
+			return nil, "", &edit.Refusal{Sentence: "That can't be set for several pages at once."}
+		}
+		return edit.SetMany(
+				s,
+				i.branches(s),
+				edit.Field(i.form("field")),
+				i.form("new"),
+			), i.said(
+				settingVerb(edit.Field(i.form("field")), i.form("new")),
+				s,
+			), nil
+	case "window":
+		return i.window(s)
+	case "sort":
+		rule := site.SortRule(i.form("new"))
+		return edit.Sorting(
+				s,
+				p.ID,
+				rule,
+			), fmt.Sprintf(
+				"put the pages in “%s” in order: %s",
+				desk.Short(p.Label),
+				edit.RuleWords(rule),
+			), nil
+	case "nudge":
+		to, err := nudged(s, p, i.form("way"))
+		return []edit.Op{edit.OpMove{Page: i.page, From: edit.Place{Parent: p.Parent}, To: to}}, said("moved", p), err
+	case "position":
+		to, err := positioned(s, p, i.form("position"))
+		return []edit.Op{edit.OpMove{Page: i.page, From: edit.Place{Parent: p.Parent}, To: to}}, said("moved", p), err
+	case "bin":
+		var ops []edit.Op
+		for _, top := range edit.Tops(s, i.pages) {
+			ops = append(ops, edit.OpBin{Page: top, Seen: i.seen})
+		}
+		return ops, i.said("put in the bin", s), nil
+	case "leads":
+		return []edit.Op{
+				edit.OpEdit{
+					Page: i.page,
+					Fields: []edit.FieldChange{
+						{Field: edit.FieldLeadsTo, Old: edit.Value(p, edit.FieldLeadsTo), New: i.form("new")},
+					},
+				},
+			},
+			said(
+				"chose where the addresses lead of",
+				p,
+			), nil
+	case "restore":
+		return []edit.Op{edit.OpRestore{Page: i.page, Seen: i.seen}}, said("restored", p), nil
+	}
+	return nil, "", &edit.Refusal{Sentence: "This edit is not known."}
+}
+
+// settable are the fields that can be set for a selection.
+var settable = []edit.Field{
+	edit.FieldStatus,
+	edit.FieldListed,
+	edit.FieldAudience,
+	edit.FieldConceal,
+	edit.FieldKind,
+	edit.FieldLayout,
+	edit.FieldBranchLayout,
+	edit.FieldPin,
+}
+
+func (i *intent) make(s *site.Site, beside *site.Page) ([]edit.Op, string, error) {
+	to, err := i.place(s)
+	if err != nil {
+		return nil, "", err
+	}
+	label := i.form("label")
+	op := edit.OpMake{Page: i.newID, Place: to, Fields: []edit.FieldChange{{Field: edit.FieldLabel, New: label}}}
+	if segment := i.form("segment"); segment != "" {
+		op.Fields = append(op.Fields, edit.FieldChange{Field: edit.FieldSegment, New: segment})
+	}
+	if i.form("live") == "yes" {
+		op.Fields = append(op.Fields, edit.FieldChange{Field: edit.FieldStatus, New: string(site.StatusLive)})
+	}
+	ops, err := i.alsoInMenu(s, []edit.Op{op}, i.newID)
+	return ops, "made “" + desk.Short(label) + "”", err
+}
+
+// place reads where: "into", "before" or "after" a target page.
+func (i *intent) place(s *site.Site) (edit.Place, error) {
+	number, _ := strconv.ParseInt(i.form("target"), 10, 64)
+	target := s.Page(site.PageID(number))
+	if target == nil || !s.InTree(target.ID) {
+		return edit.Place{}, &edit.Conflict{
+			Page:     site.PageID(number),
+			Sentence: "The page to put it by is not there any more.",
+		}
+	}
+	before, after := s.Neighbours(target.ID)
+	switch way := i.form("way"); {
+	case way == "into":
+		return edit.Place{Parent: target.ID}, nil
+	case target.Parent == 0:
+		return edit.Place{}, &edit.Refusal{Sentence: "Nothing can stand beside the home page; put it inside."}
+	case way == "before":
+		return edit.Place{Parent: target.Parent, After: before, Before: target.ID}, nil
+	default:
+		return edit.Place{Parent: target.Parent, After: target.ID, Before: after}, nil
+	}
+}
+
+// nudged is the place one step up, down, in or out.
+func nudged(s *site.Site, p *site.Page, way string) (edit.Place, error) {
+	before, after := s.Neighbours(p.ID)
+	switch {
+	case p.Parent == 0:
+		return edit.Place{}, &edit.Refusal{Sentence: "The home page stays where it is."}
+	case way == "up" && before != 0:
+		return edit.Place{Parent: p.Parent, Before: before, After: neighbourBefore(s, before)}, nil
+	case way == "up":
+		return edit.Place{}, &edit.Refusal{
+			Sentence: fmt.Sprintf("“%s” is the first in “%s” already.", p.Label, s.Page(p.Parent).Label),
+		}
+	case way == "down" && after != 0:
+		return edit.Place{Parent: p.Parent, After: after}, nil
+	case way == "down":
+		return edit.Place{}, &edit.Refusal{
+			Sentence: fmt.Sprintf("“%s” is the last in “%s” already.", p.Label, s.Page(p.Parent).Label),
+		}
+	case way == "in" && before != 0:
+		return edit.Place{Parent: before}, nil
+	case way == "in":
+		return edit.Place{}, &edit.Refusal{Sentence: fmt.Sprintf("“%s” has no page before it to go into.", p.Label)}
+	case s.Page(p.Parent).Parent == 0:
+		return edit.Place{}, &edit.Refusal{Sentence: fmt.Sprintf("“%s” is at the top level already.", p.Label)}
+	}
+	return edit.Place{Parent: s.Page(p.Parent).Parent, After: p.Parent}, nil
+}
+
+func neighbourBefore(s *site.Site, id site.PageID) site.PageID {
+	before, _ := s.Neighbours(id)
+	return before
+}
+
+// positioned is the place at a typed position, from 1.
+func positioned(s *site.Site, p *site.Page, typed string) (edit.Place, error) {
+	position, err := strconv.Atoi(strings.TrimSpace(typed))
+	siblings := slices.DeleteFunc(slices.Clone(s.Children(p.Parent)), func(id site.PageID) bool { return id == p.ID })
+	if err != nil || position < 1 || position > len(siblings)+1 {
+		return edit.Place{}, &edit.Refusal{
+			Sentence: fmt.Sprintf("A position here is a number from 1 to %d.", len(siblings)+1),
+		}
+	}
+	to := edit.Place{Parent: p.Parent}
+	if position > 1 {
+		to.After = siblings[position-2]
+	}
+	if position <= len(siblings) {
+		to.Before = siblings[position-1]
+	}
+	return to, nil
+}
+
+func (i *intent) field(p *site.Page) ([]edit.Op, string, error) {
+	field := edit.Field(i.form("field"))
+	change := edit.FieldChange{Field: field, Old: i.form("old"), New: strings.TrimSpace(i.form("new"))}
+	if field == edit.FieldText {
+		change.New = i.hash
+	}
+	words := said(settingVerb(field, change.New), p)
+	if field == edit.FieldLabel && change.New != "" {
+		words += " to “" + desk.Short(change.New) + "”"
+	}
+	return []edit.Op{edit.OpEdit{Page: p.ID, Fields: []edit.FieldChange{change}}}, words, nil
+}
+
+// readIntent reads the form and fetches what the operations need besides the Site.
+func (s *Area) readIntent(r *http.Request, d *desk.Desk) (*intent, error) {
+	number, _ := strconv.ParseInt(r.FormValue("page"), 10, 64)
+	i := &intent{
+		do:   r.FormValue("do"),
+		page: site.PageID(number),
+		form: r.FormValue,
+		now:  s.Now(),
+		seen: d.Draft.Base.Revision,
+	}
+	if i.pages = desk.ReadIDs(r.FormValue("pages")); len(i.pages) == 0 {
+		i.pages = []site.PageID{i.page}
+	} else if !slices.Contains(i.pages, i.page) {
+		i.page = i.pages[0]
+	}
+	field := edit.Field(r.FormValue("field"))
+	switch {
+	case i.do == "field" && field == edit.FieldText:
+		var err error
+		if i.hash, err = s.KeepText(r, d); err != nil {
+			return nil, err
+		}
+	case i.do == "leads" && r.FormValue("address") != "":
+		path, err := address.Normal(
+			"/" + strings.TrimLeft(strings.TrimPrefix(strings.TrimSpace(r.FormValue("address")), s.Settings.Site), "/"),
+		)
+		found := address.Resolve(d.Site, path, s.Now())
+		if err != nil || found.Page == 0 || found.Gone {
+			return nil, &edit.Refusal{Sentence: "There is no page at that address to lead to."}
+		}
+		i.form = desk.With(r.FormValue, "new", strconv.FormatInt(int64(found.Page), 10))
+	case i.do == "field":
+		var err error
+		if i.form, err = desk.WithMoment(r, d.Site); err != nil {
+			return nil, err
+		}
+	}
+	return i, nil
+}
+
+// edit does one thing in the draft.
+func (s *Area) edit(w http.ResponseWriter, r *http.Request, d *desk.Desk) error {
+	i, err := s.readIntent(r, d)
+	if err != nil {
+		return err
+	}
+	switch i.do {
+	case "make":
+		ids, err := s.Store.NewPageIDs(r.Context(), 1)
+		if err != nil {
+			return err
+		}
+		i.newID = ids[0]
+		if i.form("gap") != "" {
+			items, err := s.Store.NewEntryIDs(r.Context(), 1)
+			if err != nil {
+				return err
+			}
+			i.newEntry = items[0]
+		}
+	case "copy":
+		if err := s.readyCopies(r.Context(), d, i); err != nil {
+			return err
+		}
+	}
+	made, words, err := s.InDraft(r, d, i.operations)
+	if err != nil {
+		return err
+	}
+	page := i.page
+	switch {
+	case i.newID != 0:
+		page = i.newID
+	case i.do == "bin":
+		page = desk.Neighbour(d.Draft.Site, i.page)
+	case i.do == "copy":
+		page = i.made[i.copying(d.Draft.Site).Pages(d.Draft.Site)[0]]
+	case i.do == "leads":
+		page = d.Selected
+	}
+	s.Say(
+		w,
+		http.StatusOK,
+		desk.Reply{
+			Said: strings.TrimSpace(done(words, made.Site, i) + " " + keptWords(d.Draft.Site, made.Site, i.pages)),
+			Page: int64(page),
+		},
+	)
+	return nil
+}
+
+// keptWords says which audience pages keep that come to another place, since moving never opens (rules 2.6); "" if none
+// does.
+func keptWords(was, is *site.Site, pages []site.PageID) string {
+	for _, id := range pages {
+		before, after := was.Page(id), is.Page(id)
+		if before == nil || after == nil || before.Parent == after.Parent || before.Audience == after.Audience {
+			continue
+		}
+		subject := "It"
+		if len(pages) > 1 {
+			subject = "“" + desk.Short(after.Label) + "”"
+		}
+		return fmt.Sprintf(
+			"%s keeps “%s”, which it had from “%s”.",
+			subject,
+			is.AudienceWords(after.Audience),
+			desk.Short(reach.Source(was, id).Label),
+		)
+	}
+	return ""
+}
+
+// done says what was done, with the place after a move.
+func done(words string, s *site.Site, i *intent) string {
+	first := strings.ToUpper(words[:1]) + words[1:]
+	page := i.page
+	if i.newID != 0 {
+		page = i.newID
+	}
+	if slices.Contains([]string{"field", "set", "window", "sort", "leads"}, i.do) || len(i.pages) > 1 ||
+		!s.InTree(page) {
+		return first + "."
+	}
+	return first + ": " + desk.Place(s, page) + "."
+}
+
+// try says what an edit would do and leaves everything as it is.
+func (s *Area) try(w http.ResponseWriter, r *http.Request, d *desk.Desk) error {
+	i, err := s.readIntent(r, d)
+	if err != nil {
+		return err
+	}
+	switch i.do {
+	case "make":
+		i.newID, i.newEntry = tryID(d.Draft.Site), desk.TryEntry
+	case "copy":
+		i.made = map[site.PageID]site.PageID{}
+		for n, id := range i.copying(d.Draft.Site).Pages(d.Draft.Site) {
+			i.made[id] = tryID(d.Draft.Site) + site.PageID(n)
+		}
+	}
+	next, changes, err := s.Tried(r, d, i.operations)
+	if err != nil {
+		return err
+	}
+	page := i.page
+	if i.newID != 0 {
+		page = i.newID
+	}
+	facts := &desk.TryFacts{Changes: changes}
+	switch {
+	case i.do == "sort":
+		facts.Place = reordered(d.Site, next, page)
+	case len(i.pages) > 1:
+		facts.Place = many(d.Site, next, i)
+	case next.InTree(page):
+		facts.Place, facts.Address, facts.Menu = desk.Place(
+			next,
+			page,
+		), address.Of(
+			next,
+			page,
+		), menuLine(
+			next,
+			page,
+			d.Lens,
+			s.Now(),
+		)
+	}
+	if kept := keptWords(d.Draft.Site, next, i.pages); kept != "" {
+		facts.Place += ". " + strings.TrimSuffix(kept, ".")
+	}
+	if e, m := desk.Holding(next, i.newEntry); e != nil {
+		where, _, _ := d.ItemPlace(next, m, e)
+		facts.Menu += "; item " + where
+	}
+	s.Say(w, http.StatusOK, desk.Reply{Facts: facts})
+	return nil
+}
+
+// menuLine says where a page shows in menus; for one that is offline, where it will once it is live.
+func menuLine(s *site.Site, id site.PageID, lens reach.Lens, now time.Time) string {
+	shown, not := shownIn(s, id, lens)
+	if len(shown) > 0 {
+		return strings.Join(shown, "; ")
+	}
+	if s.Page(id).Status == site.StatusOffline {
+		live, _, err := edit.Apply(
+			s,
+			edit.OpEdit{
+				Page: id,
+				Fields: []edit.FieldChange{
+					{Field: edit.FieldStatus, Old: string(site.StatusOffline), New: string(site.StatusLive)},
+				},
+			},
+			now,
+		)
+		if err == nil {
+			if shown, not = shownIn(live, id, lens); len(shown) > 0 {
+				return "once live: " + strings.Join(shown, "; ")
+			}
+		}
+	}
+	return "in no menu: " + not
+}
+
+// tryID is an id that no page has, for a page that is only tried.
+func tryID(s *site.Site) site.PageID {
+	id := site.PageID(s.Count() + len(s.Binned()) + 1)
+	for s.Page(id) != nil {
+		id *= 2
+	}
+	return id
+}

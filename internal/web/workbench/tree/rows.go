@@ -1,0 +1,242 @@
+package tree
+
+import (
+	"cmp"
+	"slices"
+	"time"
+
+	"vineladder/internal/core/ask"
+	"vineladder/internal/core/reach"
+	"vineladder/internal/core/site"
+	"vineladder/internal/store"
+	"vineladder/internal/web/workbench/desk"
+)
+
+// climb lays out the ladder's rows. Without a filter it counts rows by arithmetic: a branch that is closed is one row
+// however much is in it, so a window at any depth of scroll costs the open branches and the rows it shows.
+type climb struct {
+	d       *desk.Desk
+	open    map[site.PageID]bool
+	changed map[site.PageID]string
+	ghosts  map[site.PageID][]ghost
+	hits    map[site.PageID]bool // with a filter: the pages that answer it
+	panel   *reach.Panel
+	from    int
+	count   int
+	ladder  ladder
+}
+
+// rows lays out the ladder and renders one window. A negative from puts the selected row into sight.
+func rows(d *desk.Desk, open map[site.PageID]bool, from, count int) ladder {
+	c := &climb{
+		d:      d,
+		open:   open,
+		panel:  reach.NewPanel(d.Lens),
+		from:   from,
+		count:  count,
+		ladder: ladder{Index: -1, Hits: -1},
+	}
+	c.changed, c.ghosts = changes(d)
+	if !d.Filter.Empty() {
+		return c.filtered()
+	}
+	home := d.Site.Home()
+	if home == 0 {
+		return c.ladder
+	}
+	branches := c.branches()
+	top := branches[home]
+	c.ladder.Total = top.size
+	c.ladder.Index = c.indexOf(branches, d.Selected)
+	if from < 0 {
+		c.from = max(0, c.ladder.Index-count/2)
+	}
+	c.ladder.From = c.from
+	c.branch(branches, home, 1, 1, 0, nil)
+	return c.ladder
+}
+
+// A branch is an open page: its rows are its own, one for each child, and those of the children that are open.
+type branch struct {
+	size   int      // rows, its own included
+	breaks []breach // where its children are not one plain row after another, in order
+}
+
+// A breach is a child that is open, or a ghost, among plain rows.
+type breach struct {
+	at    int // index of the child, or of the gap before which the ghost stands
+	kid   site.PageID
+	ghost *ghost
+	rows  int // that it adds to the plain ones
+}
+
+// branches measures every open branch that can be seen, the deepest first.
+func (c *climb) branches() map[site.PageID]*branch {
+	s := c.d.Site
+	made := map[site.PageID]*branch{}
+	inside := map[site.PageID][]site.PageID{} // open pages by parent
+	for id, isOpen := range c.open {
+		if p := s.Page(id); isOpen && p != nil && p.Parent != 0 && !p.Binned &&
+			len(s.Children(id))+len(c.ghosts[id]) > 0 {
+			inside[p.Parent] = append(inside[p.Parent], id)
+		}
+	}
+	var measure func(id site.PageID) *branch
+	measure = func(id site.PageID) *branch {
+		kids := s.Children(id)
+		b := &branch{size: 1 + len(kids)}
+		for _, kid := range inside[id] {
+			at, _ := s.Index(kid)
+			b.breaks = append(b.breaks, breach{at: at, kid: kid, rows: measure(kid).size - 1})
+		}
+		for i, g := range c.ghosts[id] {
+			at := 0
+			if g.after != 0 {
+				at, _ = s.Index(g.after)
+				at++
+			}
+			b.breaks = append(b.breaks, breach{at: at, ghost: &c.ghosts[id][i], rows: 1})
+		}
+		slices.SortStableFunc(b.breaks, func(x, y breach) int {
+			return cmp.Or(
+				cmp.Compare(x.at, y.at),
+				cmp.Compare(x.kid, y.kid),
+			) // ghosts stand before the row of their gap
+		})
+		for _, br := range b.breaks {
+			b.size += br.rows
+		}
+		made[id] = b
+		return b
+	}
+	measure(s.Home())
+	return made
+}
+
+// indexOf gives the row of a page; -1 if a page above it is closed.
+func (c *climb) indexOf(branches map[site.PageID]*branch, id site.PageID) int {
+	s := c.d.Site
+	row := 0
+	for p := s.Page(id); p != nil && p.Parent != 0; p = s.Page(p.Parent) {
+		above := branches[p.Parent]
+		if above == nil {
+			return -1
+		}
+		at, _ := s.Index(p.ID)
+		row += 1 + at
+		for _, br := range above.breaks {
+			if br.at < at || br.at == at && br.ghost != nil {
+				row += br.rows
+			}
+		}
+	}
+	return row
+}
+
+// branch renders what of a branch lies in the window; row is the index of its first row.
+func (c *climb) branch(branches map[site.PageID]*branch, id site.PageID, pos, size, row int, path []*site.Page) {
+	b := branches[id]
+	if row >= c.from+c.count || row+b.size <= c.from {
+		return
+	}
+	p := c.d.Site.Page(id)
+	if row >= c.from {
+		c.ladder.Rows = append(c.ladder.Rows, c.rung(p, pos, size, row, path))
+	}
+	path = append(path[:len(path):len(path)], p)
+	kids := c.d.Site.Children(id)
+	row++
+	at := 0
+	for _, br := range b.breaks {
+		row = c.plain(kids, at, br.at, row, path)
+		at = br.at
+		if br.ghost != nil {
+			if row >= c.from && row < c.from+c.count {
+				c.ladder.Rows = append(c.ladder.Rows, ghostRow(br.ghost, row, path))
+			}
+			row++
+			continue
+		}
+		c.branch(branches, br.kid, at+1, len(kids), row, path)
+		row += br.rows + 1
+		at++
+	}
+	c.plain(kids, at, len(kids), row, path)
+}
+
+// plain renders what lies in the window of a run of closed children, and gives the row after the run.
+func (c *climb) plain(kids []site.PageID, from, to, row int, path []*site.Page) int {
+	for i := from + max(0, c.from-row); i < to && row+i-from < c.from+c.count; i++ {
+		c.ladder.Rows = append(c.ladder.Rows, c.rung(c.d.Site.Page(kids[i]), i+1, len(kids), row+i-from, path))
+	}
+	return row + to - from
+}
+
+func ghostRow(g *ghost, row int, path []*site.Page) rung {
+	return rung{
+		ID: g.page.ID, Row: row + 1, Level: len(path) + 1, Rails: rails(path), Label: g.page.Label, Ghost: g.words,
+		Change: g.kind, Shape: "stub", Words: g.words, Reached: true,
+	}
+}
+
+// filtered lays out the pages that answer the filter's question, with the pages above them kept in sight.
+func (c *climb) filtered() ladder {
+	s := c.d.Site
+	found := ask.Find(s, c.d.Filter, c.d.Lens)
+	c.hits = make(map[site.PageID]bool, len(found))
+	shown := make(map[site.PageID]bool, len(found))
+	for _, id := range found {
+		c.hits[id] = true
+		for at := id; at != 0 && !shown[at]; at = s.Page(at).Parent {
+			shown[at] = true
+		}
+	}
+	var rows []site.PageID
+	var list func(site.PageID)
+	list = func(id site.PageID) {
+		if !shown[id] {
+			return
+		}
+		if id == c.d.Selected {
+			c.ladder.Index = len(rows)
+		}
+		rows = append(rows, id)
+		for _, kid := range s.Children(id) {
+			list(kid)
+		}
+	}
+	list(s.Home())
+	c.open = shown
+	c.ladder.Total, c.ladder.Hits = len(rows), len(found)
+	if c.from < 0 {
+		c.from = max(0, c.ladder.Index-c.count/2)
+	}
+	c.ladder.From = c.from
+	for row := c.from; row < min(len(rows), c.from+c.count); row++ {
+		path := s.Path(rows[row])
+		index, size := s.Index(rows[row])
+		c.ladder.Rows = append(c.ladder.Rows, c.rung(path[len(path)-1], index+1, size, row, path[:len(path)-1]))
+	}
+	return c.ladder
+}
+
+// OpenLadder gives a function that lays out and renders a window of the ladder of a site with every branch open, and
+// gives the number of all rows. It is what the benchmark of long ladders measures.
+func OpenLadder(s *site.Site, at time.Time) func(from, count int) int {
+	open := map[site.PageID]bool{}
+	s.Walk(s.Home(), func(p *site.Page) bool {
+		if len(s.Children(p.ID)) > 0 {
+			open[p.ID] = true
+		}
+		return true
+	})
+	base := &store.Published{Site: s}
+	d := &desk.Desk{
+		Draft:    &store.Draft{Base: base, Site: s},
+		Site:     s,
+		State:    "after",
+		Lens:     reach.Lens{At: at},
+		Selected: s.Home(),
+	}
+	return func(from, count int) int { return rows(d, open, from, count).Total }
+}
