@@ -335,7 +335,10 @@ func TestMenusForPrograms(t *testing.T) {
 		store.Account{Name: "test"},
 		"marked",
 		[]edit.Op{
-			edit.OpEditMenu{Menu: main.ID, Fields: []edit.FieldChange{{Field: edit.FieldPrograms, Old: "no", New: "yes"}}},
+			edit.OpEditMenu{
+				Menu:   main.ID,
+				Fields: []edit.FieldChange{{Field: edit.FieldPrograms, Old: "no", New: "yes"}},
+			},
 		},
 	)
 	require.NoError(t, err)
@@ -367,7 +370,9 @@ func TestAClosedSite(t *testing.T) {
 			context.Background(),
 			store.Account{Name: "test"},
 			"closed",
-			[]edit.Op{edit.OpEditSettings{Fields: []edit.FieldChange{{Field: edit.FieldClosed, Old: old, New: closed}}}},
+			[]edit.Op{
+				edit.OpEditSettings{Fields: []edit.FieldChange{{Field: edit.FieldClosed, Old: old, New: closed}}},
+			},
 		)
 		require.NoError(t, err)
 	}
@@ -397,7 +402,10 @@ func TestRegisteringAndOnesOwnDetails(t *testing.T) {
 	w := newWorld(t)
 	ctx := context.Background()
 	account := func(does, label string, id site.EntryID) edit.EntryForm {
-		return edit.EntryForm{ID: id, Fields: map[edit.Field]string{edit.FieldShows: "account:" + does, edit.FieldLabel: label}}
+		return edit.EntryForm{
+			ID:     id,
+			Fields: map[edit.Field]string{edit.FieldShows: "account:" + does, edit.FieldLabel: label},
+		}
 	}
 	menu := w.store.Published().Site.MenuByKey("account").ID
 	_, err := w.store.PublishDirect(ctx, store.Account{Name: "test"}, "account items", []edit.Op{

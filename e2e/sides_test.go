@@ -47,7 +47,8 @@ func TestBeforeAndAfterSideBySide(t *testing.T) {
 	wheel := func(side string, by float64, heard string) {
 		for range 20 {
 			at := b.settled(
-				`(r => [r.left + r.width / 2, r.top + r.height / 2])(document.querySelector("[data-` + side + `]").getBoundingClientRect())`,
+				`(r => [r.left + r.width / 2, r.top + r.height / 2])(document.querySelector("[data-` + side +
+					`]").getBoundingClientRect())`,
 			)
 			b.do(
 				input.DispatchMouseEvent(input.MouseWheel, at[0], at[1]).WithDeltaX(0).WithDeltaY(by),

@@ -235,14 +235,20 @@ func TestOldAddressesOverHTTP(t *testing.T) {
 	assert.Equal(t, "no-cache", response.Header.Get("Cache-Control"))
 	assert.Contains(t, page, "<h1")
 	publish(
-		edit.OpEdit{Page: fares, Fields: []edit.FieldChange{{Field: edit.FieldLeadsTo, New: fmt.Sprint(find("Sailings"))}}},
+		edit.OpEdit{
+			Page:   fares,
+			Fields: []edit.FieldChange{{Field: edit.FieldLeadsTo, New: fmt.Sprint(find("Sailings"))}},
+		},
 	)
 	response, _ = w.public("/freight/fares")
 	assert.Equal(t, "/sailings", response.Header.Get("Location"))
 	response, _ = w.public("/sailings/never-there")
 	assert.Equal(t, http.StatusNotFound, response.StatusCode)
 	publish(
-		edit.OpMove{Page: find("Duty rota"), To: edit.Place{Parent: find("Operators' room"), After: find("Berth plan")}},
+		edit.OpMove{
+			Page: find("Duty rota"),
+			To:   edit.Place{Parent: find("Operators' room"), After: find("Berth plan")},
+		},
 		edit.OpEdit{
 			Page: find("Operators' room"),
 			Fields: []edit.FieldChange{

@@ -219,7 +219,10 @@ func TestLateAnswersLeaveTheFieldAlone(t *testing.T) {
 	for _, act := range []struct {
 		key  string
 		with input.Modifier
-	}{{kb.ArrowUp, input.ModifierAlt}, {kb.ArrowDown, input.ModifierAlt}, {"z", input.ModifierCtrl}, {"y", input.ModifierCtrl}} {
+	}{{kb.ArrowUp, input.ModifierAlt}, {kb.ArrowDown, input.ModifierAlt}, {"z", input.ModifierCtrl}, {
+		"y",
+		input.ModifierCtrl,
+	}} {
 		for _, field := range []string{"[data-fields] [name=summary]", "[data-position] [name=position]"} {
 			b.goTo("Fares")
 			b.until(`!document.body.dataset.busy`)

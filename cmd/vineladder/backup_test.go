@@ -29,7 +29,13 @@ import (
 func exported(t *testing.T, url string) string {
 	t.Setenv("VINELADDER_DATABASE_URL", url)
 	var all strings.Builder
-	for _, args := range [][]string{{"export", "pages"}, {"export", "menus", "--format", "json"}, {"export", "redirects"}, {"user", "list"}, {"role", "list"}} {
+	for _, args := range [][]string{
+		{"export", "pages"},
+		{"export", "menus", "--format", "json"},
+		{"export", "redirects"},
+		{"user", "list"},
+		{"role", "list"},
+	} {
 		out, err := command(t, "", args...)
 		require.NoError(t, err, args)
 		all.WriteString(out)
@@ -95,7 +101,10 @@ func TestABackupComesBackTheSame(t *testing.T) {
 	_, err = st.AddStep(ctx, draft, keeper, "wrote a summary", func(d *store.Draft) ([]edit.Op, error) {
 		old := edit.Value(d.Site.Page(home), edit.FieldSummary)
 		return []edit.Op{
-			edit.OpEdit{Page: home, Fields: []edit.FieldChange{{Field: edit.FieldSummary, Old: old, New: "Other words"}}},
+			edit.OpEdit{
+				Page:   home,
+				Fields: []edit.FieldChange{{Field: edit.FieldSummary, Old: old, New: "Other words"}},
+			},
 		}, nil
 	})
 	require.NoError(t, err)

@@ -41,7 +41,8 @@ func initCommand() *cobra.Command {
 			return err
 		}
 		if keeper != "" {
-			if _, err := st.AddAccount(cmd.Context(), keeper, orElse(keeperName, keeper), password, []string{founding.Keeper}); err != nil {
+			if _, err := st.AddAccount(cmd.Context(), keeper, orElse(keeperName, keeper), password,
+				[]string{founding.Keeper}); err != nil {
 				return fmt.Errorf(
 					"the site is set up, but its keeper is not: %w; add one with “vineladder user add”",
 					err,

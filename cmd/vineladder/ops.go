@@ -57,7 +57,10 @@ var (
 
 // Describe and Collect are for the registry.
 func (f *figures) Describe(to chan<- *prometheus.Desc) {
-	for _, d := range []*prometheus.Desc{descRevision, descPages, descBinned, descDrafts, descPlanned, descSessions, descHashing, descLag} {
+	for _, d := range []*prometheus.Desc{
+		descRevision, descPages, descBinned, descDrafts, descPlanned, descSessions,
+		descHashing, descLag,
+	} {
 		to <- d
 	}
 }

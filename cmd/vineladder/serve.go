@@ -112,7 +112,8 @@ func (s *settings) opened(ctx context.Context, log *slog.Logger, create bool) (*
 		)
 	case store.SchemaNewer:
 		return nil, errors.New(
-			"the tables are of a newer version than this program; run the newer program, or restore a backup into another database",
+			"the tables are of a newer version than this program; run the newer program, or restore a backup into another " +
+				"database",
 		)
 	}
 	return store.Open(ctx, s.database, log)

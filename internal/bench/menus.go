@@ -461,7 +461,10 @@ func coldPages(ctx context.Context, w *world) (ours, baseline func() float64) {
 		kept := public.NewKept()
 		start := time.Now()
 		for _, path := range paths {
-			if answer := must(renderer.Answer(ctx, public.Request{Site: on, Lens: lens, Path: path, Kept: kept})); answer.Status != http.StatusOK {
+			if answer := must(renderer.Answer(ctx, public.Request{
+				Site: on, Lens: lens, Path: path,
+				Kept: kept,
+			})); answer.Status != http.StatusOK {
 				panic(path)
 			}
 		}

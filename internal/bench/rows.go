@@ -27,7 +27,8 @@ import (
 
 var rows = []row{
 	{
-		name: "public-page", what: "a signed-out public page against a bare handler that writes the same bytes and headers, over loopback, 8 connections",
+		name: "public-page", what: "a signed-out public page against a bare handler that writes the same bytes and " +
+			"headers, over loopback, 8 connections",
 		aim: 0.8, atLeast: true, unit: " req/s", measure: publicPage,
 	},
 	{
@@ -35,8 +36,13 @@ var rows = []row{
 		aim: 0.6, atLeast: true, unit: " req/s", measure: publicPageDirect,
 	},
 	{
-		name: "missing-page", what: "addresses that lead nowhere, each another, against the page, over loopback, 8 connections",
-		aim: 0.5, atLeast: true, unit: " req/s", measure: beside(func(n int, _ string, r *http.Request) { r.URL.Path = fmt.Sprintf("/nowhere/%d", n) }),
+		name: "missing-page",
+		what: "addresses that lead nowhere, each another, against the page, over loopback, 8 connections",
+		aim:  0.5, atLeast: true, unit: " req/s", measure: beside(func(n int, _ string,
+			r *http.Request,
+		) {
+			r.URL.Path = fmt.Sprintf("/nowhere/%d", n)
+		}),
 	},
 	{
 		name: "unknown-cookie", what: "the page with a session's cookie that was not made here, against the page",
@@ -46,18 +52,26 @@ var rows = []row{
 	},
 	{
 		name: "unknown-query", what: "the page with a query string that nobody asked for before, against the page",
-		aim: 0.5, atLeast: true, unit: " req/s", measure: beside(func(n int, _ string, r *http.Request) { r.URL.RawQuery = fmt.Sprintf("q=%d", n) }),
+		aim: 0.5, atLeast: true, unit: " req/s", measure: beside(func(n int, _ string,
+			r *http.Request,
+		) {
+			r.URL.RawQuery = fmt.Sprintf("q=%d", n)
+		}),
 	},
 	{
-		name: "public-page-signed-in", what: "the page made for somebody who is signed in, its fragments kept, against the bare handler called directly; reported, without an aim",
+		name: "public-page-signed-in", what: "the page made for somebody who is signed in, its fragments kept, against " +
+			"the bare handler called directly; reported, without an aim",
 		aim: 0, atLeast: true, unit: " pages/s", measure: signedInPage,
 	},
 	{
-		name: "public-page-cold", what: "signed-out pages that nobody asked for before, 2,000 different ones of one revision, against the bare handler called directly; reported, the aim is 3,000 a second",
+		name: "public-page-cold", what: "signed-out pages that nobody asked for before, 2,000 different ones of one " +
+			"revision, against the bare handler called directly; reported, the aim is 3,000 a second",
 		aim: 0, atLeast: true, unit: " pages/s", measure: coldPages,
 	},
 	{
-		name: "move-branch-1000", what: "a move of a branch of about 1,000 pages with its page, address and menu consequences for 12 lenses, against PostgreSQL's recursive query that lists that branch with addresses, rows fetched and scanned",
+		name: "move-branch-1000", what: "a move of a branch of about 1,000 pages with its page, address and menu " +
+			"consequences for 12 lenses, against PostgreSQL's recursive query that lists that branch with addresses, rows " +
+			"fetched and scanned",
 		aim: 1, unit: " ms", measure: moveBranch(1000),
 	},
 	{
@@ -69,15 +83,18 @@ var rows = []row{
 		aim: 3, unit: " ms", measure: loadSite,
 	},
 	{
-		name: "heap", what: "heap after a collection, the Site with all indexes and 12 lenses, without page text, against 1 KiB a page",
+		name: "heap", what: "heap after a collection, the Site with all indexes and 12 lenses, without page text, against " +
+			"1 KiB a page",
 		aim: 1, unit: " B a page", measure: heapPerPage,
 	},
 	{
-		name: "publish-1000", what: "publishing 1,000 edits, consequences computed before, against one UPDATE from unnest of the same rows and 1,000 inserted log rows in one commit",
+		name: "publish-1000", what: "publishing 1,000 edits, consequences computed before, against one UPDATE from unnest " +
+			"of the same rows and 1,000 inserted log rows in one commit",
 		aim: 2, unit: " ms", measure: publishEdits,
 	},
 	{
-		name: "ladder-window", what: "a window of 60 ladder rows deep in the scroll, every branch open, against the first window",
+		name: "ladder-window", what: "a window of 60 ladder rows deep in the scroll, every branch open, against the first " +
+			"window",
 		aim: 3, unit: " ms", measure: ladderWindow,
 	},
 	{
@@ -89,7 +106,8 @@ var rows = []row{
 		aim: 1, unit: " ms", measure: oneEdit,
 	},
 	{
-		name: "menu-250-warm", what: "a page with a menu of 250 entries, its fragments kept, against a plain template that ranges over the same entries",
+		name: "menu-250-warm", what: "a page with a menu of 250 entries, its fragments kept, against a plain template " +
+			"that ranges over the same entries",
 		aim: 5, atLeast: true, unit: " pages/s", measure: manyEntries(true),
 	},
 	{
@@ -97,7 +115,8 @@ var rows = []row{
 		aim: 0.8, atLeast: true, unit: " pages/s", measure: manyEntries(false),
 	},
 	{
-		name: "menu-2000-warm", what: "a menu of about 2,000 lines that follow the tree, for a lens that is known, against a bare walk that collects those pages",
+		name: "menu-2000-warm", what: "a menu of about 2,000 lines that follow the tree, for a lens that is known, " +
+			"against a bare walk that collects those pages",
 		aim: 10, unit: " ms", measure: treeMenu(true),
 	},
 	{
@@ -105,11 +124,13 @@ var rows = []row{
 		aim: 10, unit: " ms", measure: treeMenu(false),
 	},
 	{
-		name: "cover-block", what: "the pages of one block with five conditions, against one bare pass over a slice of all pages",
+		name: "cover-block", what: "the pages of one block with five conditions, against one bare pass over a slice of " +
+			"all pages",
 		aim: 5, unit: " ms", measure: coverBlock(branchesOnly),
 	},
 	{
-		name: "cover-everywhere", what: "the same with five conditions that leave little out, so that no branch can be passed by",
+		name: "cover-everywhere", what: "the same with five conditions that leave little out, so that no branch can be " +
+			"passed by",
 		aim: 5, unit: " ms", measure: coverBlock(everywhere),
 	},
 	{
@@ -117,24 +138,32 @@ var rows = []row{
 		aim: 2, unit: " ms", measure: regionsAtSize,
 	},
 	{
-		name: "move-block", what: "the consequences of moving a block with 10 conditions for 12 lenses, against one bare pass over a slice of all pages",
+		name: "move-block", what: "the consequences of moving a block with 10 conditions for 12 lenses, against one bare " +
+			"pass over a slice of all pages",
 		aim: 30, unit: " ms", measure: moveBlock,
 	},
 	{
-		name: "items-2000", what: "one window after another of a menu of 2,000 items in the menus area, with why each does not show, against the windows of a menu of 20 items",
+		name: "items-2000", what: "one window after another of a menu of 2,000 items in the menus area, with why each " +
+			"does not show, against the windows of a menu of 20 items",
 		aim: 3, unit: " ms", measure: itemWindows(false),
 	},
 	{
-		name: "items-2000-anew", what: "the first of them after an edit, against the first of the small menu, which has a hundredth of the rows; reported, without an aim",
+		name: "items-2000-anew", what: "the first of them after an edit, against the first of the small menu, which has a " +
+			"hundredth of the rows; reported, without an aim",
 		aim: 0, atLeast: true, unit: " ms", measure: itemWindows(true),
 	},
 	{
-		name: "looks-everywhere", what: "the consequences of a level fewer in the header for 12 lenses, against one bare pass over a slice of all pages",
+		name: "looks-everywhere", what: "the consequences of a level fewer in the header for 12 lenses, against one bare " +
+			"pass over a slice of all pages",
 		aim: 30, unit: " ms", measure: looksEverywhere,
 	},
 	{ // the last one: from here on the site has a menu for programs, which edits are compared with
 		name: "menu-for-programs", what: "a menu that programs read, against the page",
-		aim: 0.25, atLeast: true, unit: " req/s", measure: beside(func(_ int, menu string, r *http.Request) { r.URL.Path = menu }),
+		aim: 0.25, atLeast: true, unit: " req/s", measure: beside(func(_ int, menu string,
+			r *http.Request,
+		) {
+			r.URL.Path = menu
+		}),
 	},
 }
 

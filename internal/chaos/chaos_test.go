@@ -66,7 +66,11 @@ func victim(url string, planned bool) error {
 			return err
 		}
 		if len(d.Steps) == 0 {
-			if d, err = st.AddStep(ctx, id, by, "renamed all", func(d *store.Draft) ([]edit.Op, error) { return nextRound(d.Site), nil }); err != nil {
+			if d, err = st.AddStep(ctx, id, by, "renamed all", func(d *store.Draft) ([]edit.Op,
+				error,
+			) {
+				return nextRound(d.Site), nil
+			}); err != nil {
 				return err
 			}
 		}
@@ -164,7 +168,11 @@ func found(t *testing.T, url string) {
 	st, err := store.Open(ctx, url, slog.New(slog.DiscardHandler))
 	require.NoError(t, err)
 	defer st.Close()
-	role := site.Role{Key: "keepers", Name: "Keepers", Actions: []site.Action{site.ActionEdit, site.ActionArrange, site.ActionPublish}}
+	role := site.Role{
+		Key:     "keepers",
+		Name:    "Keepers",
+		Actions: []site.Action{site.ActionEdit, site.ActionArrange, site.ActionPublish},
+	}
 	require.NoError(
 		t,
 		st.Found(

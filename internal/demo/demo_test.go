@@ -36,7 +36,11 @@ func TestTheDemoAtSize(t *testing.T) {
 		home++
 	}
 	assert.Equal(t, 16, home)
-	for old, label := range map[string]string{"/harbours/great-hallin/parking-at-the-pier": "Parking at the pier", "/documents/policies": "Policies", "/sailings/when-sailings-are-cancelled": "When sailings are cancelled"} {
+	for old, label := range map[string]string{
+		"/harbours/great-hallin/parking-at-the-pier": "Parking at the pier",
+		"/documents/policies":                        "Policies",
+		"/sailings/when-sailings-are-cancelled":      "When sailings are cancelled",
+	} {
 		found := address.Resolve(s, old, clock.Now())
 		require.NotZero(t, found.Page, old)
 		assert.True(t, found.Old)

@@ -241,7 +241,8 @@ func (f *furnisher) blocks() {
 	f.block(
 		"Office closed over Christmas",
 		f.words(
-			"<p>The office at Skerrow is closed from 24 to 28 December. Sailings are in the <a href=\"/sailings/timetables/bank-holidays\">timetable for bank holidays</a>.</p>",
+			"<p>The office at Skerrow is closed from 24 to 28 December. Sailings are in the <a "+
+				"href=\"/sailings/timetables/bank-holidays\">timetable for bank holidays</a>.</p>",
 		),
 		"right",
 		fields(
@@ -278,7 +279,8 @@ func (f *furnisher) blocks() {
 	f.block(
 		"Storm warning",
 		f.words(
-			"<p>Sailings may be cancelled at short notice today. Look at the <a href=\"/notices/sailing-notices\">sailing notices</a>.</p>",
+			"<p>Sailings may be cancelled at short notice today. Look at the <a href=\"/notices/sailing-notices\">sailing "+
+				"notices</a>.</p>",
 		),
 		"",
 		fields("title", "Storm warning", "titled", "yes"),
@@ -302,7 +304,10 @@ func (f *furnisher) settings() {
 	for _, special := range []struct {
 		field edit.Field
 		label string
-	}{{edit.FieldNotFoundPage, "Page not found"}, {edit.FieldNoAccessPage, "No access"}, {edit.FieldSignInPage, "Sign in"}, {edit.FieldClosedPage, "Closed for the moment"}} {
+	}{{edit.FieldNotFoundPage, "Page not found"}, {edit.FieldNoAccessPage, "No access"}, {
+		edit.FieldSignInPage,
+		"Sign in",
+	}, {edit.FieldClosedPage, "Closed for the moment"}} {
 		chosen = append(
 			chosen,
 			edit.FieldChange{Field: special.field, New: strconv.FormatInt(int64(f.page(special.label)), 10)},

@@ -35,7 +35,10 @@ func Generate(ctx context.Context, st *store.Store, of Synthetic, tell func(Prog
 	if !st.IsEmpty() {
 		return errors.New("the database is not empty; give one without pages")
 	}
-	if err := st.Found(ctx, store.Foundation{Settings: site.Settings{Name: "Synthetic site", Language: "en", Zone: time.UTC}, Roles: roles, Kinds: kinds}); err != nil {
+	if err := st.Found(ctx, store.Foundation{Settings: site.Settings{
+		Name: "Synthetic site", Language: "en",
+		Zone: time.UTC,
+	}, Roles: roles, Kinds: kinds}); err != nil {
 		return err
 	}
 	random := rand.New(rand.NewPCG(of.Seed, 1))

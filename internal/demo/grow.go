@@ -104,7 +104,8 @@ var islands = []string{
 func (g *grower) notices() {
 	archive := g.inside("Notices", "Archive of notices", field(edit.FieldSort, string(site.SortLabel)))
 	events := []string{
-		"Late sailings to %s", "Swell closes the landing at %s", "New ropes at %s", "Diving off %s", "No fuel at %s", "Light out at %s",
+		"Late sailings to %s", "Swell closes the landing at %s", "New ropes at %s", "Diving off %s", "No fuel at %s",
+		"Light out at %s",
 		"Extra boat to %s", "Works on the slip at %s", "Fog delays at %s", "Survey boat at %s", "Regatta at %s",
 	}
 	for year := 2020; year <= 2025; year++ {
@@ -170,7 +171,10 @@ func (g *grower) harbours() {
 		for _, service := range []string{"Water", "Fuel", "Shore power", "Waste", "Showers", "Crane", "Ice", "Chandler"} {
 			g.under(services, service)
 		}
-		for _, label := range []string{"How to come in", "Depths", "Photographs", "Charges", "In bad weather", "Who to call"} {
+		for _, label := range []string{
+			"How to come in", "Depths", "Photographs", "Charges", "In bad weather",
+			"Who to call",
+		} {
 			add(label)
 		}
 	}
@@ -187,10 +191,25 @@ func movePages(ctx context.Context, st *store.Store, by store.Account) error {
 		said string
 		ops  []edit.Op
 	}{
-		{"moved “Parking at the pier” to “Getting to the pier”", []edit.Op{edit.OpMove{Page: find(s, "Parking at the pier"), To: edit.Place{Parent: find(s, "Getting to the pier")}}}},
-		{"shortened the address of “When sailings are cancelled”", []edit.Op{edits("When sailings are cancelled", edit.FieldSegment, "cancelled")}},
-		{"moved “Documents” out of “About the Board”, and back the week after", []edit.Op{edit.OpMove{Page: find(s, "Documents"), To: edit.Place{Parent: s.Home()}}}},
-		{"put “Documents” back into “About the Board”", []edit.Op{edit.OpMove{Page: find(s, "Documents"), To: edit.Place{Parent: find(s, "About the Board")}}}},
+		{
+			"moved “Parking at the pier” to “Getting to the pier”",
+			[]edit.Op{edit.OpMove{
+				Page: find(s, "Parking at the pier"),
+				To:   edit.Place{Parent: find(s, "Getting to the pier")},
+			}},
+		},
+		{
+			"shortened the address of “When sailings are cancelled”",
+			[]edit.Op{edits("When sailings are cancelled", edit.FieldSegment, "cancelled")},
+		},
+		{
+			"moved “Documents” out of “About the Board”, and back the week after",
+			[]edit.Op{edit.OpMove{Page: find(s, "Documents"), To: edit.Place{Parent: s.Home()}}},
+		},
+		{
+			"put “Documents” back into “About the Board”",
+			[]edit.Op{edit.OpMove{Page: find(s, "Documents"), To: edit.Place{Parent: find(s, "About the Board")}}},
+		},
 	} {
 		if _, err := st.PublishDirect(ctx, by, one.said, one.ops); err != nil {
 			return fmt.Errorf("move the demo's pages: %w", err)
@@ -286,8 +305,10 @@ func winterChangeover(ctx context.Context, st *store.Store) error {
 		}
 	})
 	for n, label := range []string{
-		"Route 3 every second day", "No night boat in January", "Storm timetable", "Ice on the ramps", "Heating in the lounge",
-		"Early closing at Øyra", "Dogs in the winter lounge", "Freight before foot passengers", "Lights at the pier", "Engine works on MV Tern", "Snow on the mainland road",
+		"Route 3 every second day", "No night boat in January", "Storm timetable", "Ice on the ramps",
+		"Heating in the lounge",
+		"Early closing at Øyra", "Dogs in the winter lounge", "Freight before foot passengers", "Lights at the pier",
+		"Engine works on MV Tern", "Snow on the mainland road",
 	} {
 		at := time.Date(2026, 12, 1+n*5, 0, 0, 0, 0, time.UTC)
 		step(keeper, "made “"+label+"”", func(*site.Site) edit.Op {

@@ -97,7 +97,10 @@ func Begin(ctx context.Context, st *store.Store, b Beginning) error {
 		return ErrBegun
 	}
 	settings := site.Settings{Name: strings.TrimSpace(b.Name), Language: b.Language, Zone: zone}
-	if err := st.Found(ctx, store.Foundation{Settings: settings, Roles: Roles(), Kinds: []site.Kind{{Key: "page", Name: "Page"}}}); err != nil {
+	if err := st.Found(ctx, store.Foundation{
+		Settings: settings, Roles: Roles(),
+		Kinds: []site.Kind{{Key: "page", Name: "Page"}},
+	}); err != nil {
 		return err
 	}
 	f := &founder{ctx: ctx, st: st, cleaner: text.NewCleaner()}

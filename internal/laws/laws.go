@@ -19,7 +19,10 @@ var Today = time.Date(2026, time.November, 24, 12, 0, 0, 0, time.UTC)
 
 func init() {
 	clock.Start(Today)
-	for name, value := range map[string]string{"rapid.seed": cmp.Or(os.Getenv("VINELADDER_SEED"), "1"), "rapid.checks": os.Getenv("VINELADDER_CHECKS")} {
+	for name, value := range map[string]string{
+		"rapid.seed":   cmp.Or(os.Getenv("VINELADDER_SEED"), "1"),
+		"rapid.checks": os.Getenv("VINELADDER_CHECKS"),
+	} {
 		if value == "" {
 			continue
 		}

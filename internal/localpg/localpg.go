@@ -160,7 +160,8 @@ func (s *Server) CreateDatabase(ctx context.Context, name string) error {
 	}
 	defer conn.Close(ctx)
 	var exists bool
-	if err := conn.QueryRow(ctx, `SELECT EXISTS (SELECT FROM pg_database WHERE datname = $1)`, name).Scan(&exists); err != nil ||
+	if err := conn.QueryRow(ctx, `SELECT EXISTS (SELECT FROM pg_database WHERE datname = $1)`,
+		name).Scan(&exists); err != nil ||
 		exists {
 		return err
 	}

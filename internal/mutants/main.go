@@ -1,4 +1,5 @@
-// Command mutants breaks the program on purpose, a bit at a time, and says which of the breaks no test finds. A share of
+// Command mutants breaks the program on purpose, a bit at a time, and says which of the breaks no test finds. A share
+// of
 // them is drawn from the source, the others are written down by hand: the mistakes that were made, or are easily made,
 // where things carry their own facts. The source itself is never touched: the compiler is given the broken file in its
 // place.
@@ -34,10 +35,22 @@ type room struct {
 }
 
 var rooms = []room{
-	{"internal/core/edit", []string{"./internal/core/edit", "./internal/core/grant", "./internal/formats/...", "./internal/core/address"}},
-	{"internal/core/piece", []string{"./internal/core/edit", "./internal/core/region", "./internal/core/consequence", "./internal/store"}},
-	{"internal/core/target", []string{"./internal/core/edit", "./internal/core/menu", "./internal/formats/outline", "./internal/store"}},
-	{"internal/core/region", []string{"./internal/core/region", "./internal/core/consequence", "./internal/core/grant"}},
+	{
+		"internal/core/edit",
+		[]string{"./internal/core/edit", "./internal/core/grant", "./internal/formats/...", "./internal/core/address"},
+	},
+	{
+		"internal/core/piece",
+		[]string{"./internal/core/edit", "./internal/core/region", "./internal/core/consequence", "./internal/store"},
+	},
+	{
+		"internal/core/target",
+		[]string{"./internal/core/edit", "./internal/core/menu", "./internal/formats/outline", "./internal/store"},
+	},
+	{
+		"internal/core/region",
+		[]string{"./internal/core/region", "./internal/core/consequence", "./internal/core/grant"},
+	},
 	{"internal/formats/sheet", []string{"./internal/formats/sheet"}},
 	{"internal/formats/outline", []string{"./internal/formats/outline"}},
 	{"internal/formats/redirects", []string{"./internal/formats/redirects"}},
@@ -81,7 +94,15 @@ func try(all []mutant, limit time.Duration) []outcome {
 				lock.Lock()
 				if compiles {
 					outcomes = append(outcomes, outcome{m, by})
-					fmt.Fprintf(os.Stderr, "%4d  %-28s %s:%d  %s\n", len(outcomes), orSurvived(by), m.file, m.line, m.what)
+					fmt.Fprintf(
+						os.Stderr,
+						"%4d  %-28s %s:%d  %s\n",
+						len(outcomes),
+						orSurvived(by),
+						m.file,
+						m.line,
+						m.what,
+					)
 				}
 				lock.Unlock()
 			}
@@ -145,7 +166,12 @@ func report(outcomes []outcome) {
 			killed++
 		}
 	}
-	fmt.Printf("%d of %d mutants were found, %.1f %%. Not found:\n", killed, len(outcomes), 100*float64(killed)/float64(max(1, len(outcomes))))
+	fmt.Printf(
+		"%d of %d mutants were found, %.1f %%. Not found:\n",
+		killed,
+		len(outcomes),
+		100*float64(killed)/float64(max(1, len(outcomes))),
+	)
 	slices.SortFunc(outcomes, func(a, b outcome) int { return strings.Compare(a.file, b.file) })
 	for _, o := range outcomes {
 		if o.by == "" {

@@ -280,7 +280,7 @@ func (w *world) draw(of sort) edit.Op {
 				return nil
 			}
 			page = pick(w, binned...)
-		} else if fixed := []edit.Field{edit.FieldSegment, edit.FieldOwnAddress, edit.FieldStatus, edit.FieldLiveFrom, edit.FieldLiveUntil, edit.FieldListed, edit.FieldPin}; slices.Contains(fixed, of.field) {
+		} else if edit.FixedOnHome(of.field) {
 			for range 20 {
 				if page != w.site.Home() {
 					break
@@ -321,11 +321,17 @@ func (w *world) drawMenu(of sort) edit.Op {
 	m, e := w.item()
 	switch of.op {
 	case "put item":
-		fields := map[edit.Field]string{edit.FieldShows: w.itemValue(edit.FieldShows), edit.FieldLabel: pick(w, "Put", "Fares")}
+		fields := map[edit.Field]string{
+			edit.FieldShows: w.itemValue(edit.FieldShows),
+			edit.FieldLabel: pick(w, "Put", "Fares"),
+		}
 		if w.chance(3) {
 			fields[edit.FieldLiveFrom] = w.instant()
 		}
-		return edit.OpPutEntries{Gap: w.itemGap(), Entries: []edit.EntryForm{{ID: site.EntryID(w.next), Fields: fields}}}
+		return edit.OpPutEntries{
+			Gap:     w.itemGap(),
+			Entries: []edit.EntryForm{{ID: site.EntryID(w.next), Fields: fields}},
+		}
 	case "take item":
 		if e == nil {
 			return nil
@@ -340,7 +346,11 @@ func (w *world) drawMenu(of sort) edit.Op {
 		if e == nil {
 			return nil
 		}
-		return edit.OpEditEntry{Menu: m.ID, Entry: e.ID, Fields: set(of.field, edit.EntryValue(e, of.field), w.itemValue)}
+		return edit.OpEditEntry{
+			Menu:   m.ID,
+			Entry:  e.ID,
+			Fields: set(of.field, edit.EntryValue(e, of.field), w.itemValue),
+		}
 	case "make menu":
 		return edit.OpMakeMenu{Menu: site.MenuID(w.next), Name: pick(w, "Spring", "Autumn"), Programs: w.chance(2)}
 	case "take menu":
@@ -375,8 +385,11 @@ func (w *world) drawBlock(of sort) edit.Op {
 	switch of.op {
 	case "make block":
 		return edit.OpMakeBlock{
-			Block:  site.BlockID(w.next),
-			Fields: map[edit.Field]string{edit.FieldName: w.blockValue(edit.FieldName), edit.FieldPiece: w.blockValue(edit.FieldPiece)},
+			Block: site.BlockID(w.next),
+			Fields: map[edit.Field]string{
+				edit.FieldName:  w.blockValue(edit.FieldName),
+				edit.FieldPiece: w.blockValue(edit.FieldPiece),
+			},
 		}
 	case "take block":
 		for _, b := range w.site.Blocks() {

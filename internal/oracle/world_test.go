@@ -68,7 +68,8 @@ func pick[T any](w *world, of ...T) T { return of[w.IntN(len(of))] }
 func (w *world) chance(oneIn int) bool { return w.IntN(oneIn) == 0 }
 
 var labels = []string{
-	"Fares", "Winter", "Summer", "North pier", "South pier", "Notices", "Times", "Contact", "Board", "Øyra", "Jobs", "History",
+	"Fares", "Winter", "Summer", "North pier", "South pier", "Notices", "Times", "Contact", "Board", "Øyra", "Jobs",
+	"History",
 	"Early boats", "Late boats",
 }
 
@@ -122,8 +123,10 @@ func (w *world) grow() {
 		if id > 0 {
 			place.Parent = site.PageID(w.IntN(min(id, 5)) + 1)
 			for _, field := range []edit.Field{
-				edit.FieldTitle, edit.FieldText, edit.FieldKind, edit.FieldStatus, edit.FieldListed, edit.FieldAudience, edit.FieldConceal, edit.FieldLiveFrom,
-				edit.FieldLiveUntil, edit.FieldLayout, edit.FieldBranchLayout, edit.FieldSort, edit.FieldDate, edit.FieldOwnAddress, edit.FieldShortAddresses, edit.FieldSummary,
+				edit.FieldTitle, edit.FieldText, edit.FieldKind, edit.FieldStatus, edit.FieldListed, edit.FieldAudience,
+				edit.FieldConceal, edit.FieldLiveFrom,
+				edit.FieldLiveUntil, edit.FieldLayout, edit.FieldBranchLayout, edit.FieldSort, edit.FieldDate, edit.FieldOwnAddress,
+				edit.FieldShortAddresses, edit.FieldSummary,
 			} {
 				if field == edit.FieldStatus || w.chance(5) {
 					fields = append(fields, edit.FieldChange{Field: field, New: w.pageValue(field)})
@@ -169,16 +172,29 @@ func (w *world) furnish() {
 		entry(1, 0, map[edit.Field]string{edit.FieldShows: fmt.Sprintf("branch:1:%d:%s", w.IntN(3), self)}),
 	}})
 	w.do(edit.OpMakeMenu{Menu: 2, Key: "quick", Name: "Quick", Programs: w.chance(2), Entries: []edit.EntryForm{
-		entry(2, 0, map[edit.Field]string{edit.FieldShows: "heading", edit.FieldLabel: "Go", edit.FieldIcon: pick(w, "", "ship")}),
+		entry(
+			2,
+			0,
+			map[edit.Field]string{
+				edit.FieldShows: "heading",
+				edit.FieldLabel: "Go",
+				edit.FieldIcon:  pick(w, "", "ship"),
+			},
+		),
 		entry(
 			3,
 			2,
-			map[edit.Field]string{edit.FieldShows: fmt.Sprintf("page:%d", w.page()), edit.FieldHint: pick(w, "", "Where")},
+			map[edit.Field]string{
+				edit.FieldShows: fmt.Sprintf("page:%d", w.page()),
+				edit.FieldHint:  pick(w, "", "Where"),
+			},
 		),
 		entry(
 			4,
 			2,
-			map[edit.Field]string{edit.FieldShows: fmt.Sprintf("branch:%d:1:%s", root, pick(w, "not", "above", "beside"))},
+			map[edit.Field]string{
+				edit.FieldShows: fmt.Sprintf("branch:%d:1:%s", root, pick(w, "not", "above", "beside")),
+			},
 		),
 		entry(
 			5,
@@ -220,7 +236,15 @@ func (w *world) furnish() {
 	}})
 	w.do(edit.OpMakeMenu{Menu: 3, Key: "feed", Name: "Feed", Programs: true, Entries: []edit.EntryForm{
 		entry(10, 0, map[edit.Field]string{edit.FieldShows: fmt.Sprintf("branch:%d:0:above", root)}),
-		entry(11, 0, map[edit.Field]string{edit.FieldShows: "heading", edit.FieldLabel: "Later", edit.FieldLiveFrom: w.instant()}),
+		entry(
+			11,
+			0,
+			map[edit.Field]string{
+				edit.FieldShows:    "heading",
+				edit.FieldLabel:    "Later",
+				edit.FieldLiveFrom: w.instant(),
+			},
+		),
 	}})
 	pieces := []string{
 		"name",
@@ -253,7 +277,10 @@ func (w *world) furnish() {
 	if w.chance(2) {
 		w.do(w.put(4))
 	}
-	for _, field := range []edit.Field{edit.FieldNotFoundPage, edit.FieldSignInPage, edit.FieldNoAccessPage, edit.FieldClosedPage} {
+	for _, field := range []edit.Field{
+		edit.FieldNotFoundPage, edit.FieldSignInPage, edit.FieldNoAccessPage,
+		edit.FieldClosedPage,
+	} {
 		if w.chance(2) {
 			w.do(
 				edit.OpEditSettings{

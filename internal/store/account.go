@@ -146,7 +146,8 @@ func (st *Store) knowRoles(roles []string) error {
 }
 
 func giveRoles(ctx context.Context, tx *sqlx.Tx, account int64, roles []string) error {
-	if _, err := tx.ExecContext(ctx, `INSERT INTO account_roles (account_id, role) SELECT $1, unnest($2::text[])`, account, roles); err != nil {
+	if _, err := tx.ExecContext(ctx, `INSERT INTO account_roles (account_id, role) SELECT $1, unnest($2::text[])`, account,
+		roles); err != nil {
 		return fmt.Errorf("give roles: %w", err)
 	}
 	return nil
@@ -181,7 +182,8 @@ func (st *Store) ResetPassword(ctx context.Context, a Account, password string) 
 	if err != nil {
 		return a, err
 	}
-	if err := st.db.GetContext(ctx, &a.Epoch, `UPDATE accounts SET password = $2, epoch = epoch + 1 WHERE id = $1 RETURNING epoch`, a.ID, hash); err != nil {
+	if err := st.db.GetContext(ctx, &a.Epoch, `UPDATE accounts SET password = $2, epoch = epoch + 1 WHERE id = $1
+		RETURNING epoch`, a.ID, hash); err != nil {
 		return a, fmt.Errorf("write the password: %w", err)
 	}
 	return a, nil

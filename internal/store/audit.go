@@ -31,7 +31,8 @@ func (st *Store) Audit(ctx context.Context, line AuditLine) error {
 func (st *Store) AuditFailure(ctx context.Context, line AuditLine) error {
 	_, err := st.db.ExecContext(ctx, `WITH same AS (
 			UPDATE audit SET times = times + 1 WHERE id = (SELECT id FROM audit
-				WHERE at >= date_trunc('minute', now()) AND what = $1 AND account = $2 AND client = $3 ORDER BY id DESC LIMIT 1) RETURNING id)
+				WHERE at >= date_trunc('minute', now()) AND what = $1 AND account = $2 AND client = $3 ORDER BY id DESC LIMIT 1)
+					RETURNING id)
 		INSERT INTO audit (what, account, client, about) SELECT $1, $2, $3, $4 WHERE NOT EXISTS (SELECT FROM same)`,
 		line.What, cut(line.Account, 100), cut(line.Client, 100), cut(line.About, 500))
 	if err != nil {
@@ -69,7 +70,8 @@ const (
 // account. Who has signed in to the account from there within the last 90 days is never held up by others.
 func (st *Store) MayTrySignIn(ctx context.Context, client, login string) (may bool, err error) {
 	err = st.db.GetContext(ctx, &may, `WITH failed AS (
-			SELECT coalesce(sum(times) FILTER (WHERE client = $1), 0) AS here, coalesce(sum(times) FILTER (WHERE account = $2), 0) AS on_it
+			SELECT coalesce(sum(times) FILTER (WHERE client = $1), 0) AS here, coalesce(sum(times) FILTER (WHERE account = $2),
+				0) AS on_it
 			FROM audit WHERE what = 'sign-in failed' AND at > now() - $3 * interval '1 second')
 		SELECT here < $4 AND (on_it < $5 OR EXISTS (SELECT FROM audit
 			WHERE what = 'sign-in' AND client = $1 AND account = $2 AND at > now() - interval '90 days')) FROM failed`,

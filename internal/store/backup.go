@@ -189,7 +189,8 @@ func (b *backup) sequences(ctx context.Context, tx pgx.Tx) error {
 // columnsOf gives the columns of a table that are written, as a list for SQL.
 func columnsOf(ctx context.Context, tx pgx.Tx, table string) (string, error) {
 	rows, err := tx.Query(ctx, `SELECT quote_ident(column_name) FROM information_schema.columns
-		WHERE table_schema = current_schema() AND table_name = $1 AND is_generated = 'NEVER' ORDER BY ordinal_position`, table)
+		WHERE table_schema = current_schema() AND table_name = $1 AND is_generated = 'NEVER' ORDER BY ordinal_position`,
+		table)
 	if err != nil {
 		return "", err
 	}
@@ -209,11 +210,13 @@ func tablesInOrder(ctx context.Context, tx pgx.Tx) ([]string, error) {
 		return nil, err
 	}
 	needs := map[string][]string{}
-	if rows, err = tx.Query(ctx, `SELECT conrelid::regclass::text, confrelid::regclass::text FROM pg_constraint WHERE contype = 'f' AND conrelid <> confrelid`); err != nil {
+	if rows, err = tx.Query(ctx, `SELECT conrelid::regclass::text, confrelid::regclass::text FROM pg_constraint WHERE
+		contype = 'f' AND conrelid <> confrelid`); err != nil {
 		return nil, err
 	}
 	var of, needed string
-	if _, err = pgx.ForEachRow(rows, []any{&of, &needed}, func() error { needs[of] = append(needs[of], needed); return nil }); err != nil {
+	if _, err = pgx.ForEachRow(rows, []any{&of, &needed},
+		func() error { needs[of] = append(needs[of], needed); return nil }); err != nil {
 		return nil, err
 	}
 	var order []string
@@ -258,7 +261,8 @@ func Restore(ctx context.Context, url string, from io.Reader, dir files.Dir) err
 	}
 	defer tx.Rollback(context.WithoutCancel(ctx))
 	var taken bool
-	if err := tx.QueryRow(ctx, `SELECT EXISTS (SELECT FROM pages) OR EXISTS (SELECT FROM accounts)`).Scan(&taken); err != nil {
+	if err := tx.QueryRow(ctx,
+		`SELECT EXISTS (SELECT FROM pages) OR EXISTS (SELECT FROM accounts)`).Scan(&taken); err != nil {
 		return err
 	}
 	if taken {
@@ -417,7 +421,8 @@ func (r *restoring) finish(ctx context.Context, from io.Reader) error {
 	if m.Schema != schemaVersion && m.Schema != versionBefore {
 		return fmt.Errorf(
 			"the backup has tables of version %d, this program has %d; restore it with the program that made it, then migrate",
-			m.Schema, schemaVersion,
+			m.Schema,
+			schemaVersion,
 		)
 	}
 	for name, sum := range m.Hashes {
@@ -435,7 +440,8 @@ func (r *restoring) finish(ctx context.Context, from io.Reader) error {
 	}
 	_, err := r.tx.Exec(ctx, `UPDATE drafts SET publish_at = NULL, retry_at = NULL, version = version + 1,
 		trouble = 'This draft was to be published on ' || to_char(publish_at AT TIME ZONE 'UTC', 'YYYY-MM-DD HH24:MI') ||
-			' UTC; the site was restored from a backup since, so it waits for somebody to publish it.' WHERE publish_at IS NOT NULL`)
+			' UTC; the site was restored from a backup since, so it waits for somebody to publish it.' WHERE publish_at IS NOT
+				NULL`)
 	return err
 }
 

@@ -5,7 +5,8 @@ import "slices"
 // versionBefore is the last version of the line before this one; its backups can still be restored.
 const versionBefore = 9
 
-// movedFrom gives the statement that brings rows of a table as the line of versions before had it, which are in a table of
+// movedFrom gives the statement that brings rows of a table as the line of versions before had it, which are in a table
+// of
 // that name with "_before" behind it, into today's.
 func movedFrom(table string, columns []string) (statement string, isBefore bool) {
 	switch {
@@ -19,7 +20,8 @@ func movedFrom(table string, columns []string) (statement string, isBefore bool)
 
 // What an item shows, and what a block shows, stood in columns of their own.
 const (
-	entriesBefore = `INSERT INTO entries (id, menu_id, parent_id, rank, type, settings, label, hint, off, audience, live_from, live_until,
+	entriesBefore = `INSERT INTO entries (id, menu_id, parent_id, rank, type, settings, label, hint, off, audience,
+		live_from, live_until,
 			new_tab, badge, badge_pair, badge_before, icon)
 		SELECT id::bigint, menu_id::bigint, parent_id::bigint, rank, type, CASE type
 				WHEN 'page' THEN jsonb_build_object('page', page_id::bigint)

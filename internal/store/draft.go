@@ -177,8 +177,10 @@ type draftRow struct {
 }
 
 // draftQuery reads a draft with those who share it; thrown drafts are gone.
-const draftQuery = `SELECT d.id, d.owner_id, a.name AS owner_name, d.name, d.version, d.publish_at, d.planned_by, d.trouble, d.parted_from,
-	coalesce((SELECT string_agg(account_id::text, ' ' ORDER BY account_id) FROM draft_people WHERE draft_id = d.id), '') AS people
+const draftQuery = `SELECT d.id, d.owner_id, a.name AS owner_name, d.name, d.version, d.publish_at, d.planned_by,
+	d.trouble, d.parted_from,
+	coalesce((SELECT string_agg(account_id::text, ' ' ORDER BY account_id) FROM draft_people WHERE draft_id = d.id), '')
+		AS people
 	FROM drafts d JOIN accounts a ON a.id = d.owner_id WHERE d.thrown_at IS NULL AND d.id = $1`
 
 // Draft gives a draft up to date: one indexed query where nothing has changed since it was last asked for.
@@ -237,8 +239,10 @@ func loadDraft(ctx context.Context, q sqlx.QueryerContext, row draftRow, base *P
 		return nil, fmt.Errorf("read the draft's steps: %w", err)
 	}
 	d := &Draft{
-		ID: row.ID, Owner: row.Owner, OwnerName: row.OwnerName, Name: row.Name, Version: row.Version, Base: base, Site: base.Site,
-		Planned: row.Planned.Time, PlannedBy: row.PlannedBy.Int64, Trouble: row.Trouble, PartedFrom: row.Parted.Int64, computed: new(computed),
+		ID: row.ID, Owner: row.Owner, OwnerName: row.OwnerName, Name: row.Name, Version: row.Version, Base: base,
+		Site:    base.Site,
+		Planned: row.Planned.Time, PlannedBy: row.PlannedBy.Int64, Trouble: row.Trouble, PartedFrom: row.Parted.Int64,
+		computed: new(computed),
 	}
 	for _, id := range strings.Fields(row.People) {
 		account, _ := strconv.ParseInt(id, 10, 64)
@@ -294,7 +298,8 @@ func (st *Store) lockDraft(ctx context.Context, tx *sqlx.Tx, id int64, base *Pub
 func touch(ctx context.Context, tx *sqlx.Tx, id int64) error {
 	_, err := tx.ExecContext(
 		ctx,
-		`UPDATE drafts SET version = version + 1, publish_at = NULL, planned_by = NULL, retry_at = NULL, attempts = 0, trouble = '' WHERE id = $1`,
+		`UPDATE drafts SET version = version + 1, publish_at = NULL, planned_by = NULL, retry_at = NULL, attempts = 0,
+			trouble = '' WHERE id = $1`,
 		id,
 	)
 	if err != nil {

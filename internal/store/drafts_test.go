@@ -22,7 +22,11 @@ func publishers(t *testing.T, outline string) (st *store.Store, url string, ana,
 	url = storetest.URL(t)
 	st = storetest.Open(t, url)
 	roles := []site.Role{
-		{Key: "staff", Name: "Staff", Actions: []site.Action{site.ActionEdit, site.ActionArrange, site.ActionAdmit, site.ActionPublish}},
+		{
+			Key:     "staff",
+			Name:    "Staff",
+			Actions: []site.Action{site.ActionEdit, site.ActionArrange, site.ActionAdmit, site.ActionPublish},
+		},
 		{Key: "masters", Name: "Masters"},
 		{Key: "operators", Name: "Operators"},
 	}
@@ -313,7 +317,9 @@ func TestADemotedAccountsEditsDoNotGoOut(t *testing.T) {
 	require.NoError(t, err)
 	require.NoError(t, st.Share(ctx, id, ana, ben.ID, true))
 	d, err := st.AddStep(ctx, id, ben, "renamed “A”", func(d *store.Draft) ([]edit.Op, error) {
-		return []edit.Op{edit.OpEdit{Page: 2, Fields: []edit.FieldChange{{Field: edit.FieldLabel, Old: "A", New: "C"}}}}, nil
+		return []edit.Op{
+			edit.OpEdit{Page: 2, Fields: []edit.FieldChange{{Field: edit.FieldLabel, Old: "A", New: "C"}}},
+		}, nil
 	})
 	require.NoError(t, err)
 	require.NoError(t, st.SetRoles(ctx, "ana", []string{"masters"}))

@@ -79,7 +79,8 @@ func (st *Store) PublishNextDue(ctx context.Context) (done bool, err error) {
 		err = tx.GetContext(
 			ctx,
 			&id,
-			`SELECT id FROM drafts WHERE greatest(publish_at, retry_at) <= $1 ORDER BY publish_at, id LIMIT 1 FOR UPDATE SKIP LOCKED`,
+			`SELECT id FROM drafts WHERE greatest(publish_at, retry_at) <= $1 ORDER BY publish_at, id LIMIT 1 FOR UPDATE SKIP
+				LOCKED`,
 			clock.Now(),
 		)
 		if errors.Is(err, sql.ErrNoRows) {
@@ -123,7 +124,8 @@ func (st *Store) postpone(ctx context.Context, id int64, why error) error {
 	var attempts int
 	err := st.db.GetContext(ctx, &attempts, `UPDATE drafts SET attempts = attempts + 1, version = version + 1,
 		retry_at = $4::timestamptz + make_interval(secs => least($2 * 2 ^ least(attempts, 20), $3)),
-		trouble = 'This draft could not be published when it was due, by a fault that is none of its edits; it is tried again.'
+		trouble = 'This draft could not be published when it was due, by a fault that is none of its edits; it is tried
+			again.'
 		WHERE id = $1 RETURNING attempts`, id, firstPause.Seconds(), lastPause.Seconds(), clock.Now())
 	if err != nil {
 		return errors.Join(why, fmt.Errorf("put a planned draft off: %w", err))
@@ -148,7 +150,8 @@ func holdBack(ctx context.Context, tx *sqlx.Tx, d *Draft, why error) error {
 	}
 	_, err := tx.ExecContext(
 		ctx,
-		`UPDATE drafts SET publish_at = NULL, retry_at = NULL, attempts = 0, trouble = $2, version = version + 1 WHERE id = $1`,
+		`UPDATE drafts SET publish_at = NULL, retry_at = NULL, attempts = 0, trouble = $2, version = version + 1 WHERE id =
+			$1`,
 		d.ID,
 		fmt.Sprintf(
 			"This draft was to be published on %s and was not: %s.",

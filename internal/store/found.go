@@ -33,7 +33,8 @@ func (st *Store) Found(ctx context.Context, f Foundation) error {
 		}
 		for i, role := range f.Roles {
 			if _, err := tx.ExecContext(ctx, `INSERT INTO roles (key, name, position) VALUES ($1, $2, $3)
-				ON CONFLICT (key) DO UPDATE SET name = excluded.name, position = excluded.position`, role.Key, role.Name, i); err != nil {
+				ON CONFLICT (key) DO UPDATE SET name = excluded.name, position = excluded.position`, role.Key, role.Name,
+				i); err != nil {
 				return err
 			}
 		}
@@ -46,12 +47,14 @@ func (st *Store) Found(ctx context.Context, f Foundation) error {
 		}
 		for _, role := range f.Roles {
 			for _, included := range role.Includes {
-				if _, err := tx.ExecContext(ctx, `INSERT INTO role_includes VALUES ($1, $2) ON CONFLICT DO NOTHING`, role.Key, included); err != nil {
+				if _, err := tx.ExecContext(ctx, `INSERT INTO role_includes VALUES ($1, $2) ON CONFLICT DO NOTHING`, role.Key,
+					included); err != nil {
 					return err
 				}
 			}
 			for _, action := range role.Actions {
-				if _, err := tx.ExecContext(ctx, `INSERT INTO role_actions VALUES ($1, $2) ON CONFLICT DO NOTHING`, role.Key, string(action)); err != nil {
+				if _, err := tx.ExecContext(ctx, `INSERT INTO role_actions VALUES ($1, $2) ON CONFLICT DO NOTHING`, role.Key,
+					string(action)); err != nil {
 					return err
 				}
 			}
@@ -107,8 +110,10 @@ func (st *Store) SaveTexts(ctx context.Context, texts ...string) ([]string, erro
 			joinIDs(links),
 		)
 	}
-	if _, err := st.db.ExecContext(ctx, `INSERT INTO texts (hash, html, links) SELECT DISTINCT ON (hash) hash, html, string_to_array(links, ' ')::bigint[]
-		FROM unnest($1::text[], $2::text[], $3::text[]) AS t (hash, html, links) ON CONFLICT DO NOTHING`, newHashes, newTexts, newLinks); err != nil {
+	if _, err := st.db.ExecContext(ctx, `INSERT INTO texts (hash, html, links) SELECT DISTINCT ON (hash) hash, html,
+		string_to_array(links, ' ')::bigint[]
+		FROM unnest($1::text[], $2::text[], $3::text[]) AS t (hash, html, links) ON CONFLICT DO NOTHING`, newHashes,
+		newTexts, newLinks); err != nil {
 		return nil, fmt.Errorf("save the text: %w", err)
 	}
 	return hashes, nil
@@ -149,7 +154,8 @@ func readTexts(ctx context.Context, q sqlx.QueryerContext, hashes []string) (map
 		Hash string `db:"hash"`
 		HTML string `db:"html"`
 	}
-	if err := sqlx.SelectContext(ctx, q, &rows, `SELECT hash, html FROM texts WHERE hash = ANY ($1::text[])`, hashes); err != nil {
+	if err := sqlx.SelectContext(ctx, q, &rows, `SELECT hash, html FROM texts WHERE hash = ANY ($1::text[])`,
+		hashes); err != nil {
 		return nil, fmt.Errorf("read page texts: %w", err)
 	}
 	texts := make(map[string]string, len(rows))
@@ -170,7 +176,8 @@ func (st *Store) Secret(ctx context.Context) (key []byte, err error) {
 // OpenBranches gives the branches that a person has open in an area of the workbench.
 func (st *Store) OpenBranches(ctx context.Context, account int64, area string) (map[site.PageID]bool, error) {
 	var ids []site.PageID
-	if err := st.db.SelectContext(ctx, &ids, `SELECT page_id FROM open_branches WHERE account_id = $1 AND area = $2`, account, area); err != nil {
+	if err := st.db.SelectContext(ctx, &ids, `SELECT page_id FROM open_branches WHERE account_id = $1 AND area = $2`,
+		account, area); err != nil {
 		return nil, fmt.Errorf("read open branches: %w", err)
 	}
 	open := make(map[site.PageID]bool, len(ids))

@@ -45,7 +45,8 @@ func (st *Store) History(ctx context.Context, before int64, limit int) ([]Public
 		var p Publication
 		var sentences []byte
 		var planned sql.NullTime
-		if err := rows.Scan(&p.Revision, &p.At, &p.By, types.SQLScanner(&p.Said), &sentences, &p.Draft, &planned); err != nil {
+		if err := rows.Scan(&p.Revision, &p.At, &p.By, types.SQLScanner(&p.Said), &sentences, &p.Draft,
+			&planned); err != nil {
 			return nil, fmt.Errorf("read the history: %w", err)
 		}
 		if err := json.Unmarshal(sentences, &p.Sentences); err != nil {
@@ -63,7 +64,8 @@ var ErrNoPublication = errors.New("there is no publication")
 // Inverses gives the operations that take a publication back, in the order in which they are to be done (rules 9.6).
 func (st *Store) Inverses(ctx context.Context, revision int64) ([]edit.Op, error) {
 	var forms []string
-	if err := st.db.SelectContext(ctx, &forms, `SELECT ops FROM publication_ops WHERE revision = $1 ORDER BY seq`, revision); err != nil {
+	if err := st.db.SelectContext(ctx, &forms, `SELECT ops FROM publication_ops WHERE revision = $1 ORDER BY seq`,
+		revision); err != nil {
 		return nil, fmt.Errorf("read publication %d: %w", revision, err)
 	}
 	if len(forms) == 0 {

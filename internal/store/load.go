@@ -139,7 +139,8 @@ func loadRoles(ctx context.Context, tx *sqlx.Tx, b *site.Builder) error {
 		Actions  string `db:"actions"`
 	}
 	err := tx.SelectContext(ctx, &rows, `SELECT key, name,
-		coalesce((SELECT string_agg(included, ' ' ORDER BY included) FROM role_includes i WHERE i.role = r.key), '') AS includes,
+		coalesce((SELECT string_agg(included, ' ' ORDER BY included) FROM role_includes i WHERE i.role = r.key), '') AS
+			includes,
 		coalesce((SELECT string_agg(action, ' ' ORDER BY action) FROM role_actions a WHERE a.role = r.key), '') AS actions
 		FROM roles r ORDER BY position`)
 	if err != nil {

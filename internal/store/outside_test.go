@@ -94,7 +94,8 @@ func TestBranchesAgreeWithLtree(t *testing.T) {
 		require.NoError(t, err)
 		add := func(id, parent site.PageID) {
 			_, err := st.DB().Exec(
-				`INSERT INTO tree SELECT $1::bigint, coalesce((SELECT path FROM tree WHERE id = $2), ''::ltree) || ($1::bigint)::text::ltree`,
+				`INSERT INTO tree SELECT $1::bigint, coalesce((SELECT path FROM tree WHERE id = $2), ''::ltree) ||
+					($1::bigint)::text::ltree`,
 				int64(id),
 				int64(parent),
 			)
@@ -130,7 +131,8 @@ func TestBranchesAgreeWithLtree(t *testing.T) {
 			t,
 			st.DB().Select(
 				&rows,
-				`SELECT id, nlevel(path) - 1 AS level, (SELECT count(*) - 1 FROM tree b WHERE b.path <@ a.path) AS below FROM tree a`,
+				`SELECT id, nlevel(path) - 1 AS level, (SELECT count(*) - 1 FROM tree b WHERE b.path <@ a.path) AS below FROM tree
+					a`,
 			),
 		)
 		require.Len(t, rows, s.Count())

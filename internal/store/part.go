@@ -31,11 +31,13 @@ func (st *Store) Part(ctx context.Context, id int64, by Account, page site.PageI
 		if err != nil {
 			return err
 		}
-		if err := tx.GetContext(ctx, &parted, `INSERT INTO drafts (owner_id, name, parted_from) VALUES ($1, $2, $3) RETURNING id`, by.ID, name, id); err != nil {
+		if err := tx.GetContext(ctx, &parted, `INSERT INTO drafts (owner_id, name, parted_from) VALUES ($1, $2, $3) RETURNING
+			id`, by.ID, name, id); err != nil {
 			return fmt.Errorf("make a draft: %w", err)
 		}
 		// Nobody loses sight of an edit.
-		if _, err := tx.ExecContext(ctx, `INSERT INTO draft_people SELECT $1, account FROM unnest($2::bigint[]) AS account WHERE account <> $3`,
+		if _, err := tx.ExecContext(ctx, `INSERT INTO draft_people SELECT $1, account FROM unnest($2::bigint[]) AS account
+			WHERE account <> $3`,
 			parted, append([]int64{d.Owner}, d.People...), by.ID); err != nil {
 			return fmt.Errorf("share the draft: %w", err)
 		}
@@ -43,7 +45,8 @@ func (st *Store) Part(ctx context.Context, id int64, by Account, page site.PageI
 		for i, at := range along {
 			steps[i] = d.Steps[at].ID
 		}
-		if _, err := tx.ExecContext(ctx, `UPDATE draft_steps SET draft_id = $1 WHERE id = ANY($2)`, parted, steps); err != nil {
+		if _, err := tx.ExecContext(ctx, `UPDATE draft_steps SET draft_id = $1 WHERE id = ANY($2)`, parted,
+			steps); err != nil {
 			return fmt.Errorf("move the edits: %w", err)
 		}
 		again, err := reload(ctx, tx, d)
@@ -66,7 +69,8 @@ func partName(ctx context.Context, tx *sqlx.Tx, by Account, label string) (strin
 	stem := "Only “" + string([]rune(label)[:min(60, len([]rune(label)))]) + "”"
 	for name, n := stem, 2; ; name, n = fmt.Sprintf("%s (%d)", stem, n), n+1 {
 		var taken bool
-		if err := tx.GetContext(ctx, &taken, `SELECT EXISTS (SELECT FROM drafts WHERE owner_id = $1 AND name = $2 AND thrown_at IS NULL)`, by.ID, name); err != nil {
+		if err := tx.GetContext(ctx, &taken, `SELECT EXISTS (SELECT FROM drafts WHERE owner_id = $1 AND name = $2 AND
+			thrown_at IS NULL)`, by.ID, name); err != nil {
 			return "", fmt.Errorf("find a name: %w", err)
 		}
 		if !taken {
@@ -92,7 +96,8 @@ func (st *Store) Join(ctx context.Context, id int64, by Account) (whole int64, e
 			return &edit.Refusal{Sentence: "The edits of this draft were not taken from another one."}
 		}
 		var open bool
-		if err := tx.GetContext(ctx, &open, `SELECT thrown_at IS NULL FROM drafts WHERE id = $1 FOR UPDATE`, d.PartedFrom); err != nil {
+		if err := tx.GetContext(ctx, &open, `SELECT thrown_at IS NULL FROM drafts WHERE id = $1 FOR UPDATE`,
+			d.PartedFrom); err != nil {
 			return fmt.Errorf("lock the draft: %w", err)
 		}
 		if whole = d.PartedFrom; !open {
@@ -100,7 +105,8 @@ func (st *Store) Join(ctx context.Context, id int64, by Account) (whole int64, e
 				Sentence: "The draft that these edits were taken from is thrown away; bring it back first.",
 			}
 		}
-		if _, err := tx.ExecContext(ctx, `UPDATE draft_steps SET draft_id = $2 WHERE draft_id = $1 AND state IN ('done', 'undone')`, id, whole); err != nil {
+		if _, err := tx.ExecContext(ctx, `UPDATE draft_steps SET draft_id = $2 WHERE draft_id = $1 AND state IN ('done',
+			'undone')`, id, whole); err != nil {
 			return fmt.Errorf("move the edits: %w", err)
 		}
 		if err := closeDraft(ctx, tx, id); err != nil {
@@ -112,7 +118,8 @@ func (st *Store) Join(ctx context.Context, id int64, by Account) (whole int64, e
 }
 
 func closeDraft(ctx context.Context, tx *sqlx.Tx, id int64) error {
-	if _, err := tx.ExecContext(ctx, `UPDATE drafts SET thrown_at = $2, publish_at = NULL, planned_by = NULL WHERE id = $1`, id, clock.Now()); err != nil {
+	if _, err := tx.ExecContext(ctx,
+		`UPDATE drafts SET thrown_at = $2, publish_at = NULL, planned_by = NULL WHERE id = $1`, id, clock.Now()); err != nil {
 		return fmt.Errorf("close the draft: %w", err)
 	}
 	return nil

@@ -38,7 +38,8 @@ func (st *Store) DraftsOf(ctx context.Context, account int64) ([]DraftLine, erro
 		&lines,
 		`SELECT d.id, d.name, d.owner_id, a.name AS owner_name, d.publish_at, d.trouble,
 			(SELECT count(*) FROM draft_steps s WHERE s.draft_id = d.id AND s.state = 'done') AS edits,
-			coalesce((SELECT string_agg(b.name, ', ' ORDER BY b.name) FROM draft_people p JOIN accounts b ON b.id = p.account_id WHERE p.draft_id = d.id), '') AS people
+			coalesce((SELECT string_agg(b.name, ', ' ORDER BY b.name) FROM draft_people p JOIN accounts b ON b.id = p.account_id
+				WHERE p.draft_id = d.id), '') AS people
 		FROM drafts d JOIN accounts a ON a.id = d.owner_id
 		WHERE d.thrown_at IS NULL AND (d.owner_id = $1 OR d.id IN (SELECT draft_id FROM draft_people WHERE account_id = $1))
 		ORDER BY d.owner_id <> $1, d.name <> $2, d.name, d.id`,
@@ -132,7 +133,8 @@ func (st *Store) HandOver(ctx context.Context, id int64, by Account, to Account)
 			}
 		}
 		var taken bool
-		if err := tx.GetContext(ctx, &taken, `SELECT EXISTS (SELECT FROM drafts WHERE owner_id = $1 AND name = $2 AND thrown_at IS NULL)`, to.ID, d.Name); err != nil {
+		if err := tx.GetContext(ctx, &taken, `SELECT EXISTS (SELECT FROM drafts WHERE owner_id = $1 AND name = $2 AND
+			thrown_at IS NULL)`, to.ID, d.Name); err != nil {
 			return err
 		}
 		if taken {
@@ -143,10 +145,12 @@ func (st *Store) HandOver(ctx context.Context, id int64, by Account, to Account)
 		if _, err := tx.ExecContext(ctx, `UPDATE drafts SET owner_id = $2 WHERE id = $1`, id, to.ID); err != nil {
 			return err
 		}
-		if _, err := tx.ExecContext(ctx, `DELETE FROM draft_people WHERE draft_id = $1 AND account_id = $2`, id, to.ID); err != nil {
+		if _, err := tx.ExecContext(ctx, `DELETE FROM draft_people WHERE draft_id = $1 AND account_id = $2`, id,
+			to.ID); err != nil {
 			return err
 		}
-		if _, err := tx.ExecContext(ctx, `INSERT INTO draft_people VALUES ($1, $2) ON CONFLICT DO NOTHING`, id, by.ID); err != nil {
+		if _, err := tx.ExecContext(ctx, `INSERT INTO draft_people VALUES ($1, $2) ON CONFLICT DO NOTHING`, id,
+			by.ID); err != nil {
 			return err
 		}
 		return record(ctx, tx, by, fmt.Sprintf("handed the draft “%s” over to %s", d.Name, to.Name))
@@ -162,7 +166,8 @@ func (st *Store) Rename(ctx context.Context, id int64, by Account, name string) 
 	}
 	return st.settle(ctx, id, by, func(tx *sqlx.Tx, d *Draft) error {
 		var taken bool
-		if err := tx.GetContext(ctx, &taken, `SELECT EXISTS (SELECT FROM drafts WHERE owner_id = $1 AND name = $2 AND id <> $3 AND thrown_at IS NULL)`, by.ID, name, id); err != nil {
+		if err := tx.GetContext(ctx, &taken, `SELECT EXISTS (SELECT FROM drafts WHERE owner_id = $1 AND name = $2 AND id <>
+			$3 AND thrown_at IS NULL)`, by.ID, name, id); err != nil {
 			return err
 		}
 		if taken {
@@ -224,7 +229,8 @@ func (st *Store) Plan(ctx context.Context, id int64, by Account, at time.Time) e
 		}
 		_, err = tx.ExecContext(
 			ctx,
-			`UPDATE drafts SET publish_at = $2, planned_by = $3, retry_at = NULL, attempts = 0, trouble = '', version = version + 1 WHERE id = $1`,
+			`UPDATE drafts SET publish_at = $2, planned_by = $3, retry_at = NULL, attempts = 0, trouble = '', version = version
+				+ 1 WHERE id = $1`,
 			id,
 			when,
 			who,
@@ -280,7 +286,8 @@ type Record struct {
 // Records gives what was done outside drafts and publications, the newest first.
 func (st *Store) Records(ctx context.Context, limit int) ([]Record, error) {
 	var records []Record
-	if err := st.db.SelectContext(ctx, &records, `SELECT at, by_name, said FROM records ORDER BY id DESC LIMIT $1`, limit); err != nil {
+	if err := st.db.SelectContext(ctx, &records, `SELECT at, by_name, said FROM records ORDER BY id DESC LIMIT $1`,
+		limit); err != nil {
 		return nil, fmt.Errorf("read the records: %w", err)
 	}
 	return records, nil
@@ -292,7 +299,8 @@ func (st *Store) Note(ctx context.Context, by Account, said string) error {
 }
 
 func record(ctx context.Context, tx *sqlx.Tx, by Account, said string) error {
-	if _, err := tx.ExecContext(ctx, `INSERT INTO records (account_id, by_name, said) VALUES (nullif($1, 0), $2, $3)`, by.ID, by.Name, said); err != nil {
+	if _, err := tx.ExecContext(ctx, `INSERT INTO records (account_id, by_name, said) VALUES (nullif($1, 0), $2, $3)`,
+		by.ID, by.Name, said); err != nil {
 		return fmt.Errorf("write the record: %w", err)
 	}
 	return nil
@@ -304,7 +312,8 @@ func (st *Store) Thrown(ctx context.Context, account int64, limit int) ([]DraftL
 	err := st.db.SelectContext(ctx, &lines, `SELECT d.id, d.name, d.owner_id, '' AS owner_name, d.trouble, '' AS people,
 			(SELECT count(*) FROM draft_steps s WHERE s.draft_id = d.id AND s.state = 'done') AS edits
 		FROM drafts d WHERE d.owner_id = $1 AND d.thrown_at IS NOT NULL
-			AND (d.parted_from IS NULL OR EXISTS (SELECT FROM draft_steps s WHERE s.draft_id = d.id AND s.state = 'done')) ORDER BY d.thrown_at DESC LIMIT $2`, account, limit)
+			AND (d.parted_from IS NULL OR EXISTS (SELECT FROM draft_steps s WHERE s.draft_id = d.id AND s.state = 'done')) ORDER
+				BY d.thrown_at DESC LIMIT $2`, account, limit)
 	if err != nil {
 		return nil, fmt.Errorf("list drafts: %w", err)
 	}

@@ -88,7 +88,8 @@ func (st *Store) publishDraft(
 			return nil, err
 		}
 	}
-	if _, err := tx.ExecContext(ctx, `UPDATE draft_steps SET state = CASE state WHEN 'done' THEN 'published' ELSE 'dropped' END
+	if _, err := tx.ExecContext(ctx, `UPDATE draft_steps SET state = CASE state WHEN 'done' THEN 'published' ELSE
+		'dropped' END
 		WHERE draft_id = $1 AND state IN ('done', 'undone')`, draft.ID); err != nil {
 		return nil, fmt.Errorf("empty the draft: %w", err)
 	}
@@ -191,7 +192,10 @@ func (st *Store) write(
 	if err := writePages(ctx, tx, was.Site, changed); err != nil {
 		return nil, err
 	}
-	for _, write := range []func(context.Context, *sqlx.Tx, *site.Site, *site.Site) error{writeMenus, writeBlocks, writeSettings} {
+	for _, write := range []func(context.Context, *sqlx.Tx, *site.Site, *site.Site) error{
+		writeMenus, writeBlocks,
+		writeSettings,
+	} {
 		if err := write(ctx, tx, was.Site, is); err != nil {
 			return nil, err
 		}
@@ -223,7 +227,8 @@ func announce(ctx context.Context, tx *sqlx.Tx, revision int64, changed []*site.
 	for i, p := range changed {
 		ids[i] = int64(p.ID)
 	}
-	if _, err := tx.ExecContext(ctx, `INSERT INTO page_changes (revision, pages) VALUES ($1, $2)`, revision, ids); err != nil {
+	if _, err := tx.ExecContext(ctx, `INSERT INTO page_changes (revision, pages) VALUES ($1, $2)`, revision,
+		ids); err != nil {
 		return fmt.Errorf("say which pages changed: %w", err)
 	}
 	if _, err := tx.ExecContext(ctx, `UPDATE site SET revision = $1`, revision); err != nil {
@@ -248,8 +253,10 @@ func writeHistory(
 	if err != nil {
 		return fmt.Errorf("write history: %w", err)
 	}
-	if _, err := tx.ExecContext(ctx, `INSERT INTO publications (revision, at, account_id, by_name, said, sentences, draft, planned)
-		VALUES ($1, $2, nullif($3, 0), $4, $5, $6, $7, $8)`, revision, at, n.by.ID, n.by.Name, n.said, words, n.draft, timeOrNull(n.planned)); err != nil {
+	if _, err := tx.ExecContext(ctx, `INSERT INTO publications (revision, at, account_id, by_name, said, sentences,
+		draft, planned)
+		VALUES ($1, $2, nullif($3, 0), $4, $5, $6, $7, $8)`, revision, at, n.by.ID, n.by.Name, n.said, words, n.draft,
+		timeOrNull(n.planned)); err != nil {
 		return fmt.Errorf("write history: %w", err)
 	}
 	for from := 0; from < len(ops); from += batch {
@@ -257,7 +264,8 @@ func writeHistory(
 		if err != nil {
 			return err
 		}
-		if _, err := tx.ExecContext(ctx, `INSERT INTO publication_ops (revision, seq, ops) VALUES ($1, $2, $3)`, revision, from/batch, string(forms)); err != nil {
+		if _, err := tx.ExecContext(ctx, `INSERT INTO publication_ops (revision, seq, ops) VALUES ($1, $2, $3)`, revision,
+			from/batch, string(forms)); err != nil {
 			return fmt.Errorf("write history: %w", err)
 		}
 	}

@@ -88,7 +88,8 @@ func loadMenus(ctx context.Context, tx *sqlx.Tx) ([]site.Menu, error) {
 }
 
 // writeMenus writes the menus in which two Sites differ, whole: an item that comes from another menu is taken over, or
-// was taken away with that one just before, and parents are checked when the transaction ends. So the order of menus and
+// was taken away with that one just before, and parents are checked when the transaction ends. So the order of menus
+// and
 // items does not matter.
 func writeMenus(ctx context.Context, tx *sqlx.Tx, was, is *site.Site) error {
 	gone, written, kept := []int64{}, []int64{}, []int64{} // never null, which would be in the way of “not one of them”
@@ -117,7 +118,8 @@ func writeMenus(ctx context.Context, tx *sqlx.Tx, was, is *site.Site) error {
 	if len(gone)+len(written) == 0 {
 		return nil
 	}
-	const others = `DELETE FROM entries WHERE menu_id = ANY ($1::bigint[]) OR menu_id = ANY ($2::bigint[]) AND NOT id = ANY ($3::bigint[])`
+	const others = `DELETE FROM entries WHERE menu_id = ANY ($1::bigint[]) OR menu_id = ANY ($2::bigint[]) AND NOT id =
+		ANY ($3::bigint[])`
 	if _, err := tx.ExecContext(ctx, others, gone, written, kept); err != nil {
 		return fmt.Errorf("take items away: %w", err)
 	}

@@ -34,7 +34,15 @@ func filledSite(t *rapid.T, text string) *site.Site {
 		p := &site.Page{}
 		testkit.Fill(t, p)
 		p.ID, p.Parent, p.Key = id, min(id-1, 1), fmt.Sprintf("key-%d", id)
-		p.Rank, p.Segment, p.Text, p.Date = fmt.Sprintf("r%d", id), fmt.Sprintf("s%d", id), text, "2026-11-2"+fmt.Sprint(id)
+		p.Rank, p.Segment, p.Text, p.Date = fmt.Sprintf(
+			"r%d",
+			id,
+		), fmt.Sprintf(
+			"s%d",
+			id,
+		), text, "2026-11-2"+fmt.Sprint(
+			id,
+		)
 		ordered(&p.LiveFrom, &p.LiveUntil)
 		p.Binned, p.Purged = id == 3, id == 4
 		for i := range p.Spells {
@@ -160,7 +168,9 @@ func TestTablesHaveTheColumnsThatRowsSay(t *testing.T) {
 // A row of a type that the program does not know is an error that names it, not something else.
 func TestUnknownTypesAreRefusedAtLoad(t *testing.T) {
 	st, _, _ := founded(t, "Home")
-	st.DB().MustExec(`INSERT INTO blocks (id, name, title, titled, heading, type, settings) VALUES (77, 'X', '', false, 2, 'carousel', '{}')`)
+	st.DB().
+		MustExec(`INSERT INTO blocks (id, name, title, titled, heading, type, settings) VALUES (77, 'X', '', false, 2,
+			'carousel', '{}')`)
 	assert.ErrorContains(t, st.Reload(ctx), "blocks of the type “carousel” are not known to this program")
 	st.DB().MustExec(`UPDATE blocks SET type = 'image', settings = '{"file": "a.png", "zoom": 2}' WHERE id = 77`)
 	assert.ErrorContains(t, st.Reload(ctx), "unknown field \"zoom\"")

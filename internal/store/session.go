@@ -73,7 +73,8 @@ func (st *Store) HasSession(ctx context.Context, mark string) (bool, error) {
 	err = st.db.GetContext(
 		ctx,
 		&there,
-		`SELECT EXISTS (SELECT FROM sessions WHERE hash = $1 AND expiry > now() AND seen > now() - make_interval(secs => $2))`,
+		`SELECT EXISTS (SELECT FROM sessions WHERE hash = $1 AND expiry > now() AND seen > now() - make_interval(secs =>
+			$2))`,
 		hash,
 		sessionIdle.Seconds(),
 	)
@@ -119,7 +120,8 @@ func (st *Store) WriteSession(ctx context.Context, site, token string, s Session
 
 // EndSession ends a session.
 func (st *Store) EndSession(ctx context.Context, site, token string) error {
-	if _, err := st.db.ExecContext(ctx, `DELETE FROM sessions WHERE hash = $1 AND site = $2`, hashOf(token), site); err != nil {
+	if _, err := st.db.ExecContext(ctx, `DELETE FROM sessions WHERE hash = $1 AND site = $2`, hashOf(token),
+		site); err != nil {
 		return fmt.Errorf("end the session: %w", err)
 	}
 	return nil

@@ -48,7 +48,8 @@ type HeldOp struct {
 	edit.Held
 }
 
-// AddStep adds a step to a draft. build sees the draft as it is under the lock and gives the operations, so that nothing
+// AddStep adds a step to a draft. build sees the draft as it is under the lock and gives the operations, so that
+// nothing
 // can come between; its error, or a *edit.Refusal or *edit.Conflict of the operations, leaves the draft as it was.
 func (st *Store) AddStep(
 	ctx context.Context,
@@ -86,10 +87,12 @@ func (st *Store) AddStep(
 			stored: settled,
 			before: d.Site,
 		}
-		if _, err := tx.ExecContext(ctx, `UPDATE draft_steps SET state = 'dropped' WHERE draft_id = $1 AND state = 'undone' AND account_id = $2`, id, by.ID); err != nil {
+		if _, err := tx.ExecContext(ctx, `UPDATE draft_steps SET state = 'dropped' WHERE draft_id = $1 AND state = 'undone'
+			AND account_id = $2`, id, by.ID); err != nil {
 			return err
 		}
-		if err := tx.GetContext(ctx, &step.ID, `INSERT INTO draft_steps (draft_id, account_id, said, ops) VALUES ($1, $2, $3, $4) RETURNING id`,
+		if err := tx.GetContext(ctx, &step.ID, `INSERT INTO draft_steps (draft_id, account_id, said, ops) VALUES ($1, $2, $3,
+			$4) RETURNING id`,
 			id, by.ID, said, forms); err != nil {
 			return fmt.Errorf("save the step: %w", err)
 		}
@@ -187,7 +190,8 @@ func (st *Store) Drop(ctx context.Context, id int64, held HeldOp) (*Draft, error
 // Who insists is the maker of the step from then on.
 func (st *Store) Insist(ctx context.Context, id int64, by Account, held HeldOp) (*Draft, error) {
 	return st.change(ctx, id, func(tx *sqlx.Tx, d *Draft) error {
-		if _, err := tx.ExecContext(ctx, `UPDATE draft_steps SET account_id = $2 WHERE id = $1`, held.Step, by.ID); err != nil {
+		if _, err := tx.ExecContext(ctx, `UPDATE draft_steps SET account_id = $2 WHERE id = $1`, held.Step,
+			by.ID); err != nil {
 			return fmt.Errorf("note who insists: %w", err)
 		}
 		op, err := edit.Insist(d.Site, held.Op, d.Base.Revision)
@@ -201,7 +205,8 @@ func (st *Store) Insist(ctx context.Context, id int64, by Account, held HeldOp) 
 // rewrite replaces one operation of a stored step, or leaves it out, and makes the draft anew.
 func rewrite(ctx context.Context, tx *sqlx.Tx, d *Draft, held HeldOp, by edit.Op) error {
 	var stored json.RawMessage
-	if err := tx.GetContext(ctx, &stored, `SELECT ops FROM draft_steps WHERE id = $1 AND draft_id = $2 AND state = 'done'`, held.Step, d.ID); err != nil {
+	if err := tx.GetContext(ctx, &stored, `SELECT ops FROM draft_steps WHERE id = $1 AND draft_id = $2 AND state = 'done'`,
+		held.Step, d.ID); err != nil {
 		return fmt.Errorf("read the step: %w", err)
 	}
 	ops, err := decodeOps(stored)
@@ -221,7 +226,8 @@ func rewrite(ctx context.Context, tx *sqlx.Tx, d *Draft, held HeldOp, by edit.Op
 	if len(ops) == 0 {
 		state = "dropped"
 	}
-	if _, err := tx.ExecContext(ctx, `UPDATE draft_steps SET ops = $2, state = $3 WHERE id = $1`, held.Step, forms, state); err != nil {
+	if _, err := tx.ExecContext(ctx, `UPDATE draft_steps SET ops = $2, state = $3 WHERE id = $1`, held.Step, forms,
+		state); err != nil {
 		return fmt.Errorf("save the step: %w", err)
 	}
 	again, err := reload(ctx, tx, d)

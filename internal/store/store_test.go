@@ -65,7 +65,10 @@ func publishOutline(t testing.TB, st *store.Store, s *site.Site) {
 	var ops []edit.Op
 	s.Walk(s.Home(), func(p *site.Page) bool {
 		op := edit.OpMake{Page: p.ID, Place: edit.Place{Parent: p.Parent}}
-		for _, f := range []edit.Field{edit.FieldLabel, edit.FieldStatus, edit.FieldListed, edit.FieldAudience, edit.FieldOwnAddress, edit.FieldLiveFrom, edit.FieldSegment, edit.FieldShortAddresses} {
+		for _, f := range []edit.Field{
+			edit.FieldLabel, edit.FieldStatus, edit.FieldListed, edit.FieldAudience,
+			edit.FieldOwnAddress, edit.FieldLiveFrom, edit.FieldSegment, edit.FieldShortAddresses,
+		} {
 			if value := edit.Value(p, f); value != "" && (p.Parent != 0 || f == edit.FieldLabel) {
 				op.Fields = append(op.Fields, edit.FieldChange{Field: f, New: value})
 			}
@@ -349,7 +352,8 @@ func TestOrderLevelAndAddressAgreeWithPostgreSQL(t *testing.T) {
 			tree AS (
 				SELECT id, 0 AS level, '' COLLATE "C" AS address, ARRAY[0::bigint] AS place FROM ordered WHERE parent_id IS NULL
 				UNION ALL
-				SELECT p.id, t.level + 1, CASE WHEN p.own_address <> '' THEN p.own_address ELSE t.address || '/' || p.segment END, t.place || p.position
+				SELECT p.id, t.level + 1, CASE WHEN p.own_address <> '' THEN p.own_address ELSE t.address || '/' || p.segment END,
+					t.place || p.position
 				FROM ordered p JOIN tree t ON p.parent_id = t.id)
 			SELECT id, level, CASE address WHEN '' THEN '/' ELSE address END AS address FROM tree ORDER BY place`))
 		at := 0
@@ -378,7 +382,10 @@ func TestAccounts(t *testing.T) {
 	assert.ErrorContains(t, err, "already")
 	_, err = st.AddAccount(ctx, "x", "X", "short", nil)
 	assert.ErrorContains(t, err, "at least 12")
-	for password, fault := range map[string]string{"QWERTY123456": "Many people use", "１２３ｑｗｅａｓｄｚｘｃ": "Many people use", "nine-islands": "is the sign-in name"} {
+	for password, fault := range map[string]string{
+		"QWERTY123456": "Many people use", "１２３ｑｗｅａｓｄｚｘｃ": "Many people use",
+		"nine-islands": "is the sign-in name",
+	} {
 		_, err = st.AddAccount(ctx, "nine-islands", "X", password, nil)
 		assert.ErrorContains(t, err, fault, password)
 	}
@@ -493,7 +500,8 @@ func TestSettingsRoundTrip(t *testing.T) {
 	}
 	settings := st.Published().Site.Settings()
 	for field, value := range map[edit.Field]string{
-		edit.FieldClosed: "yes", edit.FieldRegister: "yes", edit.FieldPaleBadges: "yes", edit.FieldLayout: "wide", edit.FieldBinDays: "12",
+		edit.FieldClosed: "yes", edit.FieldRegister: "yes", edit.FieldPaleBadges: "yes", edit.FieldLayout: "wide",
+		edit.FieldBinDays:  "12",
 		edit.FieldSiteName: "Another", edit.FieldLanguage: "sv", edit.FieldZone: "Europe/Oslo", edit.FieldDates: "year-month",
 	} {
 		change(field, edit.SettingValue(settings, field), value)
@@ -502,7 +510,8 @@ func TestSettingsRoundTrip(t *testing.T) {
 	fresh := storetest.Open(t, url)
 	got := fresh.Published().Site.Settings()
 	for field, value := range map[edit.Field]string{
-		edit.FieldClosed: "yes", edit.FieldRegister: "yes", edit.FieldPaleBadges: "yes", edit.FieldLayout: "wide", edit.FieldBinDays: "12", edit.FieldNotFoundPage: "1",
+		edit.FieldClosed: "yes", edit.FieldRegister: "yes", edit.FieldPaleBadges: "yes", edit.FieldLayout: "wide",
+		edit.FieldBinDays: "12", edit.FieldNotFoundPage: "1",
 		edit.FieldSiteName: "Another", edit.FieldLanguage: "sv", edit.FieldZone: "Europe/Oslo", edit.FieldDates: "year-month",
 	} {
 		assert.Equal(t, value, edit.SettingValue(got, field), field)

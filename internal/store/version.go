@@ -55,13 +55,17 @@ func Migrate(ctx context.Context, url string) error {
 }
 
 // ErrSchemaBefore refuses tables of the line of versions before 100.
-var ErrSchemaBefore = fmt.Errorf("the tables are of the line of versions before %d, which this program does not bring up to date: "+
-	"make a backup with the program that made them, and restore it with this one into an empty database", firstVersion)
+var ErrSchemaBefore = fmt.Errorf(
+	"the tables are of the line of versions before %d, which this program does not bring up to date: "+
+		"make a backup with the program that made them, and restore it with this one into an empty database",
+	firstVersion,
+)
 
 // A Schema is how far the tables of a database are.
 type Schema int
 
-// None has no tables, Before is of a line of versions that ended, Older and Newer are of another version of the program,
+// None has no tables, Before is of a line of versions that ended, Older and Newer are of another version of the
+// program,
 // Fits is this one's.
 const (
 	SchemaNone Schema = iota
@@ -86,7 +90,8 @@ func SchemaOf(ctx context.Context, url string) (Schema, error) {
 		return SchemaNone, nil
 	}
 	var has int64
-	if err := db.GetContext(ctx, &has, `SELECT coalesce(max(version_id), 0) FROM goose_db_version WHERE is_applied`); err != nil {
+	if err := db.GetContext(ctx, &has,
+		`SELECT coalesce(max(version_id), 0) FROM goose_db_version WHERE is_applied`); err != nil {
 		return SchemaNone, fmt.Errorf("read the version of the tables: %w", err)
 	}
 	switch {

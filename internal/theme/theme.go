@@ -125,7 +125,8 @@ func Style(theme *site.Theme) string {
 		)
 		fmt.Fprintf(
 			&css,
-			".map-%s{grid-template-columns:%s;grid-template-areas:%s}\n.map-%s.narrow{grid-template-columns:1fr;grid-template-areas:%s}\n",
+			".map-%s{grid-template-columns:%s;grid-template-areas:%s}\n"+
+				".map-%s.narrow{grid-template-columns:1fr;grid-template-areas:%s}\n",
 			l.Key,
 			mapColumns(l.Columns),
 			areas(l.Wide),

@@ -41,12 +41,16 @@ func TestAThemeThatDoesNotHold(t *testing.T) {
 		"not JSON":                      {"{", "read the theme"},
 		"a row too short":               {file(`[["content"]]`, `["content"]`), "1 cells for 2 columns"},
 		"a region that is not declared": {file(`[["content","attic"]]`, `["content","attic"]`), "no region “attic”"},
-		"a region round a corner":       {file(`[["content","content"],["side","content"]]`, `["content","side"]`), "not one rectangle"},
-		"missing when narrow":           {file(`[["content","side"]]`, `["content"]`), "missing on narrow"},
-		"more when narrow":              {file(`[["content","content"]]`, `["content","side"]`), "other regions on narrow"},
-		"without content":               {file(`[["side","side"]]`, `["side"]`), "no region “content”"},
-		"a width that is none":          {strings.Replace(file(`[["content","side"]]`, `["content","side"]`), `"1fr"`, `"1fr;}body{"`, 1), "not the width"},
-		"a pair that can't be read":     {`{"pairs":[{"key":"pale","text":"#777777","back":"#ffffff"}]}`, "pair “pale”"},
+		"a region round a corner": {
+			file(`[["content","content"],["side","content"]]`, `["content","side"]`),
+			"not one rectangle",
+		},
+		"missing when narrow": {file(`[["content","side"]]`, `["content"]`), "missing on narrow"},
+		"more when narrow":    {file(`[["content","content"]]`, `["content","side"]`), "other regions on narrow"},
+		"without content":     {file(`[["side","side"]]`, `["side"]`), "no region “content”"},
+		"a width that is none": {strings.Replace(file(`[["content","side"]]`, `["content","side"]`), `"1fr"`,
+			`"1fr;}body{"`, 1), "not the width"},
+		"a pair that can't be read": {`{"pairs":[{"key":"pale","text":"#777777","back":"#ffffff"}]}`, "pair “pale”"},
 	} {
 		_, err := theme.Parse([]byte(c.file))
 		assert.ErrorContains(t, err, c.says, name)

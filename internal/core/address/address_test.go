@@ -106,7 +106,10 @@ Home
     Winter | own_address=/winter
       Fares
   Harbours | short_addresses=/h`)
-	for path, label := range map[string]string{"/": "Home", "/sailings": "Sailings", "/winter": "Winter", "/winter/fares": "Fares", "/harbours": "Harbours"} {
+	for path, label := range map[string]string{
+		"/": "Home", "/sailings": "Sailings", "/winter": "Winter",
+		"/winter/fares": "Fares", "/harbours": "Harbours",
+	} {
 		found := address.Resolve(s, path, testkit.Now)
 		require.NotZero(t, found.Page, path)
 		assert.Equal(t, label, s.Page(found.Page).Label)
@@ -182,7 +185,10 @@ func TestGeneratedSegmentsAreValid(t *testing.T) {
 			t.Fatalf("%q gives %q", label, numbered)
 		}
 	})
-	for label, want := range map[string]string{"R&D": "r-d", "snake_case": "snake-case", "a@b": "a-b", "Fares & times": "fares-and-times"} {
+	for label, want := range map[string]string{
+		"R&D": "r-d", "snake_case": "snake-case", "a@b": "a-b",
+		"Fares & times": "fares-and-times",
+	} {
 		assert.Equal(t, want, address.Segment(label), label)
 	}
 	assert.Equal(t, "one-2", address.Suffixed("one-"+strings.Repeat("x", 76), 2), "cut at a word's end")
@@ -191,7 +197,11 @@ func TestGeneratedSegmentsAreValid(t *testing.T) {
 func TestADerivedSegmentAvoidsTypedAddresses(t *testing.T) {
 	s := testkit.Outline(t, "Home\n  Fares | short_addresses=/harbours\n  Notices | own_address=/quays\n  Sailings")
 	for label, want := range map[string]string{"Harbours": "/harbours-2", "Quays": "/quays-2", "Slips": "/slips"} {
-		made := edit.OpMake{Page: 10, Place: edit.Place{Parent: 1}, Fields: []edit.FieldChange{{Field: edit.FieldLabel, New: label}}}
+		made := edit.OpMake{
+			Page:   10,
+			Place:  edit.Place{Parent: 1},
+			Fields: []edit.FieldChange{{Field: edit.FieldLabel, New: label}},
+		}
 		next, _, err := edit.Apply(s, made, testkit.Now)
 		require.NoError(t, err)
 		assert.Equal(t, want, address.Of(next, 10), label)

@@ -55,7 +55,8 @@ type Found struct {
 	Old   bool // the page was online there before
 	Gone  bool // the page that was there is in the bin, or purged, and its addresses lead nowhere
 
-	Via site.PageID // the binned page that was there, where its addresses lead on to Page; who was not admitted to it gets nothing
+	// the binned page that was there, where its addresses lead on to Page; who was not admitted to it gets nothing
+	Via site.PageID
 }
 
 // Resolve finds the page of a path in normal form, in the order own, page, short, old, binned (rules 3.6). Reserved

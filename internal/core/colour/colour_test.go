@@ -37,7 +37,10 @@ func TestPairsAreReadAndWritten(t *testing.T) {
 	back, ok := colour.Named(pair.Name())
 	assert.True(t, ok)
 	assert.Equal(t, pair, back)
-	for _, wrong := range []string{"", "#fff on #000", "red on blue", "#gggggg on #000000", "#000000", "#000000 on #0000001", "#+00000 on #000000"} {
+	for _, wrong := range []string{
+		"", "#fff on #000", "red on blue", "#gggggg on #000000", "#000000",
+		"#000000 on #0000001", "#+00000 on #000000",
+	} {
 		_, ok := colour.ParsePair(wrong)
 		assert.False(t, ok, wrong)
 	}

@@ -99,7 +99,8 @@ func touchedBy(was, is *site.Site) *touch {
 	t.edited = len(t.changes)
 	for _, same := range []bool{
 		reflect.DeepEqual(was.Menus(), is.Menus()), reflect.DeepEqual(was.Blocks(), is.Blocks()),
-		reflect.DeepEqual(was.Placements(), is.Placements()), was.Settings() == is.Settings(), reflect.DeepEqual(was.Kinds(), is.Kinds()),
+		reflect.DeepEqual(was.Placements(), is.Placements()), was.Settings() == is.Settings(), reflect.DeepEqual(was.Kinds(),
+			is.Kinds()),
 	} {
 		if !same {
 			t.edited++

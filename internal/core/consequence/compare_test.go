@@ -48,7 +48,8 @@ func said(t *testing.T, s *site.Site, ops ...edit.Op) []string {
 func TestSentences(t *testing.T) {
 	s := published(
 		t,
-		"Home\n  Sailings\n    Winter\n      North\n    Summer\n    Fares\n  Harbours\n  Handbook | audience=staff\n  Draft | status=offline\n    Inside",
+		"Home\n  Sailings\n    Winter\n      North\n    Summer\n    Fares\n  Harbours\n  Handbook | audience=staff\n  "+
+			"Draft | status=offline\n    Inside",
 	)
 	page := func(label string) site.PageID { return testkit.Find(t, s, label) }
 	set := func(label string, field edit.Field, value string) edit.Op {
@@ -70,9 +71,13 @@ func TestSentences(t *testing.T) {
 		{"unlisting takes nothing offline", set("Winter", edit.FieldListed, "no"), []string{
 			"“Header” loses 1 item on 8 pages for everyone: “Winter” → /sailings/winter in “Sailings”.",
 			"“Side menu” loses 1 item on 5 pages for everyone: “Winter” → /sailings/winter.",
-			"“Side menu” shows 1 level instead of 2: it loses 1 item on 2 pages for everyone: “North” → /sailings/winter/north in “Winter”.",
+			"“Side menu” shows 1 level instead of 2: it loses 1 item on 2 pages for everyone: “North” → " +
+				"/sailings/winter/north in “Winter”.",
 		}},
-		{"order among siblings", edit.OpMove{Page: page("Fares"), To: edit.Place{Parent: page("Sailings"), Before: page("Winter")}}, []string{
+		{"order among siblings", edit.OpMove{Page: page("Fares"), To: edit.Place{
+			Parent: page("Sailings"),
+			Before: page("Winter"),
+		}}, []string{
 			"“Header” has 1 item in another place on 8 pages for everyone: “Fares” → /sailings/fares, first in “Sailings”.",
 			"“Side menu” has 1 item in another place on 5 pages for everyone: “Fares” → /sailings/fares, first.",
 		}},
@@ -96,14 +101,19 @@ func TestSentences(t *testing.T) {
 		}},
 		{"an end to come", set("Winter", edit.FieldLiveUntil, "2027-03-28T00:00:00Z"), []string{
 			"Nobody reaches 2 pages any more from 28 March 2027 at 00:00: they answer with “not found”.",
-			"“Header” loses 1 item on 6 pages for everyone from 28 March 2027 at 00:00: “Winter” → /sailings/winter in “Sailings”.",
+			"“Header” loses 1 item on 6 pages for everyone from 28 March 2027 at 00:00: “Winter” → /sailings/winter in " +
+				"“Sailings”.",
 			"“Side menu” loses 1 item on 3 pages for everyone from 28 March 2027 at 00:00: “Winter” → /sailings/winter.",
 		}},
 		{"a sort rule moves what stands elsewhere", set("Sailings", edit.FieldSort, "label"), []string{
-			"“Header” has 2 items in another place on 8 pages for everyone.", "“Side menu” has 2 items in another place on 5 pages for everyone.",
+			"“Header” has 2 items in another place on 8 pages for everyone.", "“Side menu” has 2 items in another place on 5 " +
+				"pages for everyone.",
 		}},
 		{"words", set("Fares", edit.FieldTitle, "All fares"), []string{"The words of 1 page change for everyone."}},
-		{"fewer levels", edit.OpEditBlock{Block: testkit.Header, Fields: []edit.FieldChange{{Field: edit.FieldPiece, Old: "menu:1:1:2:whole:0:all", New: "menu:1:1:1:whole:0:all"}}}, []string{
+		{"fewer levels", edit.OpEditBlock{Block: testkit.Header, Fields: []edit.FieldChange{{
+			Field: edit.FieldPiece,
+			Old:   "menu:1:1:2:whole:0:all", New: "menu:1:1:1:whole:0:all",
+		}}}, []string{
 			"“Header” shows 1 level instead of 2: it loses 3 items on 8 pages for everyone.",
 		}},
 	} {
@@ -173,7 +183,8 @@ func TestWhatWasNotComparedIsSaid(t *testing.T) {
 	assert.Equal(
 		t,
 		[]string{
-			"None of the 4 kinds of visitor compared can tell the difference in public: “Off” is not online. 3 more kinds were not looked at.",
+			"None of the 4 kinds of visitor compared can tell the difference in public: “Off” is not online. 3 more kinds " +
+				"were not looked at.",
 		},
 		texts(consequence.Compare(s, next, v, nil)),
 	)
@@ -184,7 +195,8 @@ func TestWhatWasNotComparedIsSaid(t *testing.T) {
 			ID: site.PageID(
 				100 + i,
 			), Parent: 1, Rank: fmt.Sprintf("x%04d", i), Label: fmt.Sprint("Later ", i), Segment: fmt.Sprint("later-", i),
-			Status: site.StatusLive, Listed: true, Sort: site.SortManual, LiveFrom: testkit.Now.Add(time.Duration(i+1) * time.Hour),
+			Status: site.StatusLive, Listed: true, Sort: site.SortManual,
+			LiveFrom: testkit.Now.Add(time.Duration(i+1) * time.Hour),
 		}
 		b.Put(&p)
 	}
@@ -206,7 +218,8 @@ func setting(field edit.Field, old, value string) edit.Op {
 
 func TestSettingsAreSaid(t *testing.T) {
 	s := published(t, "Home\n  Closed for repairs\n  Staff | audience=staff\n  Off | status=offline")
-	closes := "The site closes: at each of its 2 pages visitors get %s with the status 503. Who may edit still sees them, signed in."
+	closes := "The site closes: at each of its 2 pages visitors get %s with the status 503. Who may edit still sees " +
+		"them, signed in."
 	assert.Equal(t, []string{fmt.Sprintf(closes, "a few words")}, said(t, s, setting(edit.FieldClosed, "no", "yes")))
 	closed, _, err := edit.ApplyAll(
 		s,

@@ -23,17 +23,53 @@ func TestLinesAreFoundAgain(t *testing.T) {
 		was, is []look.Line
 		want    []string
 	}{
-		"nothing":                   {[]look.Line{fares}, []look.Line{fares}, nil},
-		"a line comes":              {[]look.Line{fares}, []look.Line{fares, winter}, []string{"gains “Winter” → /winter, after “Fares”"}},
-		"a line goes":               {[]look.Line{fares, winter}, []look.Line{fares}, []string{"loses “Winter” → /winter"}},
-		"a line moves up":           {[]look.Line{fares, winter, contact}, []look.Line{contact, fares, winter}, []string{"moves “Contact” → /contact, first"}},
-		"a line moves below one":    {[]look.Line{fares, winter}, []look.Line{line("Fares", "/fares", winter)}, []string{"moves “Winter” → /winter, first in “Fares”"}},
-		"a line is renamed":         {[]look.Line{fares}, []look.Line{line("Prices", "/fares")}, []string{"renames “Fares” becomes “Prices”"}},
-		"a line leads elsewhere":    {[]look.Line{fares}, []look.Line{line("Fares", "/prices")}, []string{"leads “Fares” leads to /prices instead of /fares"}},
-		"a line gets a hint":        {[]look.Line{fares}, []look.Line{hinted}, []string{"dresses “Fares” has the hint “Prices” instead of “”"}},
-		"a branch moves as it is":   {[]look.Line{line("A", "/a", winter), fares}, []look.Line{fares, line("A", "/a", winter)}, []string{"moves “A” → /a, after “Fares”"}},
-		"what was below stays":      {[]look.Line{line("A", "/a", winter)}, []look.Line{winter}, []string{"loses “A” → /a", "moves “Winter” → /winter, first"}},
-		"another one with its name": {[]look.Line{fares}, []look.Line{winter}, []string{"gains “Winter” → /winter, first", "loses “Fares” → /fares"}},
+		"nothing": {[]look.Line{fares}, []look.Line{fares}, nil},
+		"a line comes": {
+			[]look.Line{fares},
+			[]look.Line{fares, winter},
+			[]string{"gains “Winter” → /winter, after “Fares”"},
+		},
+		"a line goes": {[]look.Line{fares, winter}, []look.Line{fares}, []string{"loses “Winter” → /winter"}},
+		"a line moves up": {
+			[]look.Line{fares, winter, contact},
+			[]look.Line{contact, fares, winter},
+			[]string{"moves “Contact” → /contact, first"},
+		},
+		"a line moves below one": {
+			[]look.Line{fares, winter},
+			[]look.Line{line("Fares", "/fares", winter)},
+			[]string{"moves “Winter” → /winter, first in “Fares”"},
+		},
+		"a line is renamed": {
+			[]look.Line{fares},
+			[]look.Line{line("Prices", "/fares")},
+			[]string{"renames “Fares” becomes “Prices”"},
+		},
+		"a line leads elsewhere": {
+			[]look.Line{fares},
+			[]look.Line{line("Fares", "/prices")},
+			[]string{"leads “Fares” leads to /prices instead of /fares"},
+		},
+		"a line gets a hint": {
+			[]look.Line{fares},
+			[]look.Line{hinted},
+			[]string{"dresses “Fares” has the hint “Prices” instead of “”"},
+		},
+		"a branch moves as it is": {
+			[]look.Line{line("A", "/a", winter), fares},
+			[]look.Line{fares, line("A", "/a", winter)},
+			[]string{"moves “A” → /a, after “Fares”"},
+		},
+		"what was below stays": {
+			[]look.Line{line("A", "/a", winter)},
+			[]look.Line{winter},
+			[]string{"loses “A” → /a", "moves “Winter” → /winter, first"},
+		},
+		"another one with its name": {
+			[]look.Line{fares},
+			[]look.Line{winter},
+			[]string{"gains “Winter” → /winter, first", "loses “Fares” → /fares"},
+		},
 	} {
 		var got []string
 		for _, ch := range lineChanges(c.was, c.is) {

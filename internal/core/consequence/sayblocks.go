@@ -279,7 +279,8 @@ func (r *Report) lookSentence(
 		s.About = "block"
 		what = map[kind]string{
 			kindSays: "says other words", kindTitles: "has another title", kindLists: "lists other pages",
-			kindPictures: "shows another image", kindBecomes: "shows something else", kindNames: "is named otherwise to screen readers",
+			kindPictures: "shows another image", kindBecomes: "shows something else", kindNames: "is named otherwise to " +
+				"screen readers",
 		}[group[0].kind]
 		s.Items = r.listed(at.items)
 	}

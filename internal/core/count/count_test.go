@@ -26,7 +26,10 @@ func TestNumberAgreesWithCLDR(t *testing.T) {
 func TestCountsAndPlaces(t *testing.T) {
 	assert.Equal(t, []string{"0 pages", "1 page", "2,399 pages"}, []string{Pages(0), Pages(1), Pages(2399)})
 	assert.Equal(t, []string{"none", "three", "2,399"}, []string{Cardinal(0), Cardinal(3), Cardinal(2399)})
-	for n, want := range map[int]string{1: "first", 10: "tenth", 11: "11th", 13: "13th", 21: "21st", 102: "102nd", 1003: "1,003rd", 1112: "1,112th"} {
+	for n, want := range map[int]string{
+		1: "first", 10: "tenth", 11: "11th", 13: "13th", 21: "21st", 102: "102nd",
+		1003: "1,003rd", 1112: "1,112th",
+	} {
 		assert.Equal(t, want, Ordinal(n))
 	}
 }

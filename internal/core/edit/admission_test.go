@@ -17,7 +17,8 @@ import (
 func TestMovingNeverOpens(t *testing.T) {
 	s := testkit.Outline(
 		t,
-		"Home\n  Handbook | audience=staff\n    Expenses\n    Open | audience=everyone\n  Masters | audience=masters conceal=yes\n    Keys\n  News",
+		"Home\n  Handbook | audience=staff\n    Expenses\n    Open | audience=everyone\n  Masters | audience=masters "+
+			"conceal=yes\n    Keys\n  News",
 	)
 	var handbook, expenses, open, masters, keys, news site.PageID = 2, 3, 4, 5, 6, 7
 	move := func(page, into site.PageID) (*site.Site, edit.Op) {

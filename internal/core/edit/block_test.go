@@ -62,22 +62,81 @@ func TestWhatBlocksAndPlacesRefuse(t *testing.T) {
 		op   edit.Op
 		says string
 	}{
-		{"a block without a name", edit.OpMakeBlock{Block: 9, Fields: map[edit.Field]string{edit.FieldPiece: "account"}}, "needs a name"},
-		{"a block without anything to show", edit.OpMakeBlock{Block: 9, Fields: map[edit.Field]string{edit.FieldName: "Empty"}}, "something to show"},
-		{"a menu that is not there", edit.OpMakeBlock{Block: 9, Fields: map[edit.Field]string{edit.FieldName: "A", edit.FieldPiece: "menu:7:1:0:trail:0:all"}}, "not there any more"},
-		{"levels from nowhere", edit.OpEditBlock{Block: testkit.Header, Fields: change(edit.FieldPiece, "menu:1:1:2:whole:0:all", "menu:1:0:2:whole:0:all")}, "first level"},
-		{"from an item that is not there", edit.OpEditBlock{Block: testkit.Header, Fields: change(edit.FieldPiece, "menu:1:1:2:whole:0:all", "menu:1:1:2:entry:77:all")}, "Choose the item"},
-		{"a block that stands somewhere is taken away", edit.OpTakeBlock{Was: edit.OpMakeBlock{Block: testkit.Header}}, "stands in 1 places"},
-		{"the content has its region for itself", edit.OpPutPlacement{Placement: 9, Block: testkit.Header, Slot: edit.Slot{Region: "content"}}, "no region"},
-		{"a layout without the region", edit.OpPutPlacement{Placement: 9, Block: testkit.Header, Slot: edit.Slot{Region: "side"}, Fields: map[edit.Field]string{edit.FieldLayout: "wide"}}, "no such region"},
-		{"a pattern that is none", edit.OpEditPlacement{Placement: 1, Fields: change(edit.FieldWhere, "", "pattern:harbours")}, "begins with"},
-		{"a window that ends before it begins", edit.OpEditPlacement{Placement: 1, Fields: []edit.FieldChange{{Field: edit.FieldLiveFrom, New: "2026-12-02T00:00:00Z"}, {Field: edit.FieldLiveUntil, New: "2026-12-01T00:00:00Z"}}}, "before it comes"},
-		{"a placement beside itself", edit.OpMovePlacement{Placement: 1, To: edit.Slot{Region: "side", After: 1}}, "beside itself"},
-		{"somebody else was faster", edit.OpEditPlacement{Placement: 1, Fields: change(edit.FieldOn, "no", "no")}, "changed by somebody else"},
-		{"a layout that the theme does not have", edit.OpEdit{Page: missing, Fields: change(edit.FieldLayout, "", "attic")}, "no layout"},
-		{"a page for all that only some reach", edit.OpEditSettings{Fields: change(edit.FieldNoAccessPage, "", "5")}, "not everyone reaches it"},
-		{"the page for all goes offline", edit.OpEdit{Page: missing, Fields: change(edit.FieldStatus, "live", "offline")}, "everyone must be able to reach"},
-		{"the page for all moves out of reach", edit.OpMove{Page: missing, To: edit.Place{Parent: staff}}, "everyone must be able to reach"},
+		{
+			"a block without a name",
+			edit.OpMakeBlock{Block: 9, Fields: map[edit.Field]string{edit.FieldPiece: "account"}},
+			"needs a name",
+		},
+		{"a block without anything to show", edit.OpMakeBlock{
+			Block:  9,
+			Fields: map[edit.Field]string{edit.FieldName: "Empty"},
+		}, "something to show"},
+		{"a menu that is not there", edit.OpMakeBlock{Block: 9, Fields: map[edit.Field]string{
+			edit.FieldName:  "A",
+			edit.FieldPiece: "menu:7:1:0:trail:0:all",
+		}}, "not there any more"},
+		{"levels from nowhere", edit.OpEditBlock{
+			Block:  testkit.Header,
+			Fields: change(edit.FieldPiece, "menu:1:1:2:whole:0:all", "menu:1:0:2:whole:0:all"),
+		}, "first level"},
+		{"from an item that is not there", edit.OpEditBlock{
+			Block:  testkit.Header,
+			Fields: change(edit.FieldPiece, "menu:1:1:2:whole:0:all", "menu:1:1:2:entry:77:all"),
+		}, "Choose the item"},
+		{
+			"a block that stands somewhere is taken away",
+			edit.OpTakeBlock{Was: edit.OpMakeBlock{Block: testkit.Header}},
+			"stands in 1 places",
+		},
+		{"the content has its region for itself", edit.OpPutPlacement{
+			Placement: 9, Block: testkit.Header,
+			Slot: edit.Slot{Region: "content"},
+		}, "no region"},
+		{"a layout without the region", edit.OpPutPlacement{
+			Placement: 9, Block: testkit.Header,
+			Slot: edit.Slot{Region: "side"}, Fields: map[edit.Field]string{edit.FieldLayout: "wide"},
+		}, "no such region"},
+		{"a pattern that is none", edit.OpEditPlacement{
+			Placement: 1,
+			Fields:    change(edit.FieldWhere, "", "pattern:harbours"),
+		}, "begins with"},
+		{"a window that ends before it begins", edit.OpEditPlacement{
+			Placement: 1,
+			Fields: []edit.FieldChange{
+				{Field: edit.FieldLiveFrom, New: "2026-12-02T00:00:00Z"},
+				{Field: edit.FieldLiveUntil, New: "2026-12-01T00:00:00Z"},
+			},
+		}, "before it comes"},
+		{
+			"a placement beside itself",
+			edit.OpMovePlacement{Placement: 1, To: edit.Slot{Region: "side", After: 1}},
+			"beside itself",
+		},
+		{
+			"somebody else was faster",
+			edit.OpEditPlacement{Placement: 1, Fields: change(edit.FieldOn, "no", "no")},
+			"changed by somebody else",
+		},
+		{
+			"a layout that the theme does not have",
+			edit.OpEdit{Page: missing, Fields: change(edit.FieldLayout, "", "attic")},
+			"no layout",
+		},
+		{
+			"a page for all that only some reach",
+			edit.OpEditSettings{Fields: change(edit.FieldNoAccessPage, "", "5")},
+			"not everyone reaches it",
+		},
+		{
+			"the page for all goes offline",
+			edit.OpEdit{Page: missing, Fields: change(edit.FieldStatus, "live", "offline")},
+			"everyone must be able to reach",
+		},
+		{
+			"the page for all moves out of reach",
+			edit.OpMove{Page: missing, To: edit.Place{Parent: staff}},
+			"everyone must be able to reach",
+		},
 		{"the page for all is binned", edit.OpBin{Page: missing}, "everyone must be able to reach"},
 	} {
 		_, _, err := edit.Apply(s, c.op, testkit.Now)

@@ -16,12 +16,14 @@ import (
 
 // noFields are what a thing has that no form of the workbench, sheet or operation sets as a field, and why.
 var noFields = map[string]string{
-	"Page.ID": "number", "Page.Parent": "place", "Page.Rank": "place", "Page.Key": "number", "Page.Revision": "kept by publishing",
-	"Page.Binned": "an operation of its own", "Page.Purged": "emptying the bin", "Page.BinnedAt": "kept by publishing",
+	"Page.ID": "number", "Page.Parent": "place", "Page.Rank": "place", "Page.Key": "number",
+	"Page.Revision": "kept by publishing",
+	"Page.Binned":   "an operation of its own", "Page.Purged": "emptying the bin", "Page.BinnedAt": "kept by publishing",
 	"Page.FirstOnline": "kept by publishing", "Page.Since": "kept by publishing", "Page.Spells": "kept by publishing",
 	"Page.Changed": "kept by publishing",
-	"Entry.ID":     "number", "Entry.Parent": "place", "Menu.ID": "number", "Menu.Key": "number", "Menu.Entries": "things of their own",
-	"Block.ID": "number", "Placement.ID": "number", "Placement.Block": "place", "Placement.Region": "place",
+	"Entry.ID":     "number", "Entry.Parent": "place", "Menu.ID": "number", "Menu.Key": "number",
+	"Menu.Entries": "things of their own",
+	"Block.ID":     "number", "Placement.ID": "number", "Placement.Block": "place", "Placement.Region": "place",
 	"Kind.Key": "number", "Kind.Name": "not edited yet", "Kind.DateName": "not edited yet",
 }
 

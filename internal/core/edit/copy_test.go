@@ -60,7 +60,12 @@ func TestCopiesAreAsTheirOriginals(t *testing.T) {
 
 func TestWhatAnOperationIsAbout(t *testing.T) {
 	put := edit.OpPutEntries{Entries: []edit.EntryForm{{ID: 7}}}
-	for _, op := range []edit.Op{put, edit.OpTakeEntry{Entry: 7, Was: put}, edit.OpEditEntry{Entry: 7}, edit.OpMoveEntry{Entry: 7}} {
+	for _, op := range []edit.Op{
+		put,
+		edit.OpTakeEntry{Entry: 7, Was: put},
+		edit.OpEditEntry{Entry: 7},
+		edit.OpMoveEntry{Entry: 7},
+	} {
 		assert.Equal(t, site.EntryID(7), edit.ItemOf(op))
 	}
 	assert.Zero(t, edit.ItemOf(edit.OpMakeMenu{}))
@@ -90,7 +95,11 @@ func TestIconsAndAddressesAreChecked(t *testing.T) {
 	}
 	assert.NoError(t, icon("ship"))
 	assert.ErrorContains(t, icon("skull"), "The theme has no icon “skull”.")
-	for address, fault := range map[string]string{"https://tides.example/": "", "mailto:office@harbour.example": "", "tel:+44": "", "tides.example": "is not a web address", "javascript:alert(1)": "starts with https", "//x": "is not a web address"} {
+	for address, fault := range map[string]string{
+		"https://tides.example/": "", "mailto:office@harbour.example": "",
+		"tel:+44": "", "tides.example": "is not a web address", "javascript:alert(1)": "starts with https",
+		"//x": "is not a web address",
+	} {
 		if err := target.CheckWeb(address); fault == "" {
 			assert.NoError(t, err, address)
 		} else {

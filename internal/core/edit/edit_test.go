@@ -60,7 +60,10 @@ func ranksAside(s *site.Site) string {
 		before, _ := s.Neighbours(p.ID)
 		out.WriteString(strings.Join([]string{
 			q.Label, q.Segment, edit.Value(&q, edit.FieldAudience), edit.Value(&q, edit.FieldStatus),
-			edit.Value(&q, edit.FieldSegment), edit.Value(&q, edit.FieldOwnAddress), edit.Value(&q, edit.FieldLiveFrom), q.Key,
+			edit.Value(
+				&q,
+				edit.FieldSegment,
+			), edit.Value(&q, edit.FieldOwnAddress), edit.Value(&q, edit.FieldLiveFrom), q.Key,
 		}, "|"))
 		out.WriteString(" after ")
 		if before != 0 {
@@ -149,31 +152,40 @@ func TestRefusalsSayWhy(t *testing.T) {
 		}
 	}
 	for says, op := range map[string]edit.Op{
-		"can't move into its own branch: “Winter” lies inside it": edit.OpMove{Page: sailings, To: edit.Place{Parent: winter}},
-		"The home page stays where it is":                         edit.OpMove{Page: 1, To: edit.Place{Parent: winter}},
-		"The home page can't be put in the bin":                   edit.OpBin{Page: 1},
-		"always live, listed":                                     set(1, edit.FieldStatus, "offline"),
-		"A page needs a label":                                    set(winter, edit.FieldLabel, " \n "),
-		"200 characters at most; this one has 10000":              set(winter, edit.FieldLabel, strings.Repeat("x", 10_000)),
-		"can hold small letters":                                  set(winter, edit.FieldSegment, "Öl & Gas"),
-		"There is no role “pirates”":                              set(winter, edit.FieldAudience, "pirates"),
-		"is not a date":                                           set(winter, edit.FieldLiveFrom, "tomorrow"),
-		"not one of the choices":                                  set(winter, edit.FieldStatus, "perhaps"),
-		"in the bin any more":                                     edit.OpRestore{Page: winter},
-		"not there any more":                                      edit.OpBin{Page: 99},
+		"can't move into its own branch: “Winter” lies inside it": edit.OpMove{
+			Page: sailings,
+			To:   edit.Place{Parent: winter},
+		},
+		"The home page stays where it is":            edit.OpMove{Page: 1, To: edit.Place{Parent: winter}},
+		"The home page can't be put in the bin":      edit.OpBin{Page: 1},
+		"always live, listed":                        set(1, edit.FieldStatus, "offline"),
+		"A page needs a label":                       set(winter, edit.FieldLabel, " \n "),
+		"200 characters at most; this one has 10000": set(winter, edit.FieldLabel, strings.Repeat("x", 10_000)),
+		"can hold small letters":                     set(winter, edit.FieldSegment, "Öl & Gas"),
+		"There is no role “pirates”":                 set(winter, edit.FieldAudience, "pirates"),
+		"is not a date":                              set(winter, edit.FieldLiveFrom, "tomorrow"),
+		"not one of the choices":                     set(winter, edit.FieldStatus, "perhaps"),
+		"in the bin any more":                        edit.OpRestore{Page: winter},
+		"not there any more":                         edit.OpBin{Page: 99},
 	} {
 		_, _, err := edit.Apply(s, op, testkit.Now)
 		assert.ErrorContains(t, err, says)
 	}
 	_, _, err := edit.Apply(s, edit.OpEdit{Page: winter, Fields: []edit.FieldChange{
-		{Field: edit.FieldLiveFrom, New: "2026-12-02T00:00:00Z"}, {Field: edit.FieldLiveUntil, New: "2026-12-01T00:00:00Z"},
+		{
+			Field: edit.FieldLiveFrom,
+			New:   "2026-12-02T00:00:00Z",
+		}, {Field: edit.FieldLiveUntil, New: "2026-12-01T00:00:00Z"},
 	}}, testkit.Now)
 	assert.ErrorContains(t, err, "end before it begins")
 }
 
 func TestOddLabelsArePages(t *testing.T) {
 	s := testkit.Outline(t, "Home")
-	for label, segment := range map[string]string{"مرفأ الجزر": "", "🚢⚓": "page", "?!…": "", "<script>alert(1)</script>": "script-alert-1-script", "two\nlines\x00": "two-lines"} {
+	for label, segment := range map[string]string{
+		"مرفأ الجزر": "", "🚢⚓": "page", "?!…": "",
+		"<script>alert(1)</script>": "script-alert-1-script", "two\nlines\x00": "two-lines",
+	} {
 		next, _, err := edit.Apply(
 			s,
 			edit.OpMake{

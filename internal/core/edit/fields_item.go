@@ -85,7 +85,8 @@ func badgePair() Form[string] {
 		case !ok:
 			return "", refuse("“%s” is not a pair of colours; write it as #1e2b27 on #f7f5ef.", text)
 		case pair.Contrast() < colour.Enough && !s.Settings().PaleBadges:
-			const pale = "Text in %s has a contrast of %s to 1; it takes 4.5 to 1 to be read. Choose a darker or a lighter colour."
+			const pale = "Text in %s has a contrast of %s to 1; it takes 4.5 to 1 to be read. Choose a darker or a lighter " +
+				"colour."
 			return "", refuse(pale, pair, pair.Ratio())
 		}
 		return pair.String(), nil

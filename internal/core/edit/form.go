@@ -29,7 +29,10 @@ func plain() Form[string] {
 
 // flag is the form of “yes” and “no”.
 func flag() Form[bool] {
-	return Form[bool]{Write: typed.Yes, Read: func(_ *site.Site, text string) (bool, error) { return typed.ParseYes(text) }}
+	return Form[bool]{
+		Write: typed.Yes,
+		Read:  func(_ *site.Site, text string) (bool, error) { return typed.ParseYes(text) },
+	}
 }
 
 // flagOff is the form of what is kept as true where it says “no”.

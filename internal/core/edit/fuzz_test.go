@@ -23,7 +23,10 @@ func FuzzOperations(f *testing.F) {
 		edit.OpOrder{Page: 1, Children: []site.PageID{4, 2}},
 		edit.OpMakeBlock{Block: 9, Fields: map[edit.Field]string{edit.FieldName: "B", edit.FieldPiece: "name"}},
 		edit.OpEditSettings{Fields: []edit.FieldChange{{Field: edit.FieldZone, Old: "UTC", New: "Europe/Oslo"}}},
-		edit.OpMakeMenu{Menu: 4, Key: "more", Name: "More", Entries: []edit.EntryForm{{ID: 8, Fields: map[edit.Field]string{edit.FieldShows: "page:2"}}}},
+		edit.OpMakeMenu{
+			Menu: 4, Key: "more", Name: "More",
+			Entries: []edit.EntryForm{{ID: 8, Fields: map[edit.Field]string{edit.FieldShows: "page:2"}}},
+		},
 	} {
 		data, err := edit.Encode(op)
 		require.NoError(f, err)
@@ -55,7 +58,10 @@ func FuzzOperations(f *testing.F) {
 // FuzzPieces: what a block shows is read and written as the same.
 func FuzzPieces(f *testing.F) {
 	s := testkit.Outline(f, "Home\n  Sailings")
-	for _, seed := range []string{"name", "account", "breadcrumb", "children", "text:abc", "image:pier.jpg:The pier: old", "menu:1:2:0:trail:0:trail", "menu:1:1:1:whole:0:all", "menu:1:1:1:entry:2:all"} {
+	for _, seed := range []string{
+		"name", "account", "breadcrumb", "children", "text:abc", "image:pier.jpg:The pier: old",
+		"menu:1:2:0:trail:0:trail", "menu:1:1:1:whole:0:all", "menu:1:1:1:entry:2:all",
+	} {
 		f.Add(seed)
 	}
 	f.Fuzz(func(t *testing.T, written string) {
@@ -96,7 +102,11 @@ func FuzzSegments(f *testing.F) {
 			edit.OpEdit{
 				Page: 9,
 				Fields: []edit.FieldChange{
-					{Field: edit.FieldSegment, Old: edit.Value(next.Page(9), edit.FieldSegment), New: "x" + segment[1:]},
+					{
+						Field: edit.FieldSegment,
+						Old:   edit.Value(next.Page(9), edit.FieldSegment),
+						New:   "x" + segment[1:],
+					},
 				},
 			},
 			testkit.Now,

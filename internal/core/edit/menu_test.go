@@ -86,16 +86,31 @@ func TestMenuOperationsAreRefusedWithAReason(t *testing.T) {
 		says string
 	}{
 		{"nothing stands among automatic items", put(1, map[edit.Field]string{edit.FieldShows: "page:2"}), "are automatic"},
-		{"an item without a page needs a label", put(0, map[edit.Field]string{edit.FieldShows: "web:https://tides.example/"}), "label of its own"},
-		{"an address has a form", put(0, map[edit.Field]string{edit.FieldShows: "web:tides", edit.FieldLabel: "Tides"}), "write it as https://"},
-		{"a script is no address", put(0, map[edit.Field]string{edit.FieldShows: "web:javascript:alert(1)", edit.FieldLabel: "x"}), "not with “javascript”"},
+		{
+			"an item without a page needs a label", put(0, map[edit.Field]string{edit.FieldShows: "web:https://tides.example/"}),
+			"label of its own",
+		},
+		{
+			"an address has a form", put(0, map[edit.Field]string{edit.FieldShows: "web:tides", edit.FieldLabel: "Tides"}),
+			"write it as https://",
+		},
+		{"a script is no address", put(0, map[edit.Field]string{
+			edit.FieldShows: "web:javascript:alert(1)",
+			edit.FieldLabel: "x",
+		}), "not with “javascript”"},
 		{"a page must be there", put(0, map[edit.Field]string{edit.FieldShows: "page:77"}), "not there any more"},
 		{"an item in itself", edit.OpMoveEntry{Entry: 2, To: edit.Gap{Menu: 1, Parent: 3}}, "into itself"},
 		{"an item that a block starts from", edit.OpTakeEntry{Entry: 2}, "“Header” shows what is below"},
 		{"a menu that a block shows", edit.OpTakeMenu{Was: edit.OpMakeMenu{Menu: 1}}, "is shown by “Header”"},
 		{"a menu without a name", edit.OpMakeMenu{Menu: 5, Name: "  "}, "needs a name"},
-		{"a run has no items of its own below", edit.OpEditEntry{Entry: 2, Fields: []edit.FieldChange{{Field: edit.FieldShows, Old: "heading", New: "branch:2:0:not"}}}, "items below"},
-		{"a field that somebody else changed", edit.OpEditEntry{Entry: 2, Fields: []edit.FieldChange{{Field: edit.FieldLabel, Old: "Case", New: "Crate"}}}, "changed by somebody else"},
+		{"a run has no items of its own below", edit.OpEditEntry{
+			Entry:  2,
+			Fields: []edit.FieldChange{{Field: edit.FieldShows, Old: "heading", New: "branch:2:0:not"}},
+		}, "items below"},
+		{"a field that somebody else changed", edit.OpEditEntry{
+			Entry:  2,
+			Fields: []edit.FieldChange{{Field: edit.FieldLabel, Old: "Case", New: "Crate"}},
+		}, "changed by somebody else"},
 	} {
 		_, _, err := edit.Apply(s, c.op, testkit.Now)
 		assert.ErrorContains(t, err, c.says, c.name)
@@ -118,7 +133,10 @@ func TestNothingStandsBelowARun(t *testing.T) {
 			Fields: map[edit.Field]string{edit.FieldShows: "web:https://tides.example/", edit.FieldLabel: "Tides"},
 		},
 	}
-	for _, op := range []edit.Op{edit.OpMakeMenu{Menu: 9, Name: "New", Entries: forms}, edit.OpPutEntries{Gap: edit.Gap{Menu: 1}, Entries: forms}} {
+	for _, op := range []edit.Op{
+		edit.OpMakeMenu{Menu: 9, Name: "New", Entries: forms},
+		edit.OpPutEntries{Gap: edit.Gap{Menu: 1}, Entries: forms},
+	} {
 		_, _, err := edit.Apply(s, op, testkit.Now)
 		assert.EqualError(t, err, "“Tides” can't stand below “Sailings”, whose items are automatic.")
 	}

@@ -154,7 +154,10 @@ func (o OpEditMenu) apply(st *state) (Op, error) {
 	}
 	was := m.Name
 	if o.Fields, err = menuFields.change(st.Peek(), m, o.Fields, func(field Field, mine, theirs string) error {
-		return &Conflict{Field: field, Mine: mine, Theirs: theirs, Sentence: fmt.Sprintf("The %s of the menu “%s” was changed by somebody else.", field.Words(), was)}
+		return &Conflict{
+			Field: field, Mine: mine, Theirs: theirs,
+			Sentence: fmt.Sprintf("The %s of the menu “%s” was changed by somebody else.", field.Words(), was),
+		}
 	}); err != nil {
 		return nil, err
 	}

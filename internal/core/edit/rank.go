@@ -97,7 +97,8 @@ func (st *state) pinAt(was, target *site.Page, o OpMove) (site.Pin, error) {
 		return site.PinEnd, nil
 	}
 	return was.Pin, refuse(
-		"The pages in “%s” stand %s, so none can be put between two of them. Choose “by hand” as their order first, or put it first or last.",
+		"The pages in “%s” stand %s, so none can be put between two of them. Choose “by hand” as their order first, or "+
+			"put it first or last.",
 		target.Label,
 		RuleWords(target.Sort),
 	)

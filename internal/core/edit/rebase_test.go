@@ -156,8 +156,10 @@ func TestConflictsAwayFromPages(t *testing.T) {
 	sailings := testkit.Find(t, s, "Sailings")
 	put := func(id, below site.EntryID, shows, label string) edit.Op {
 		return edit.OpPutEntries{
-			Gap:     edit.Gap{Menu: 1, Parent: below},
-			Entries: []edit.EntryForm{{ID: id, Fields: map[edit.Field]string{edit.FieldShows: shows, edit.FieldLabel: label}}},
+			Gap: edit.Gap{Menu: 1, Parent: below},
+			Entries: []edit.EntryForm{
+				{ID: id, Fields: map[edit.Field]string{edit.FieldShows: shows, edit.FieldLabel: label}},
+			},
 		}
 	}
 	change := func(field edit.Field, old, to string) []edit.FieldChange {
@@ -185,19 +187,40 @@ func TestConflictsAwayFromPages(t *testing.T) {
 			true,
 		},
 		"what follows on one field waits": {
-			[]edit.Op{edit.OpEditEntry{Entry: 20, Fields: change(edit.FieldLabel, "Links", "A")}, edit.OpEditEntry{Entry: 20, Fields: change(edit.FieldLabel, "A", "B")}, edit.OpEditEntry{Entry: 20, Fields: change(edit.FieldOn, "yes", "no")}},
+			[]edit.Op{
+				edit.OpEditEntry{Entry: 20, Fields: change(edit.FieldLabel, "Links", "A")},
+				edit.OpEditEntry{Entry: 20, Fields: change(edit.FieldLabel, "A", "B")},
+				edit.OpEditEntry{
+					Entry:  20,
+					Fields: change(edit.FieldOn, "yes", "no"),
+				},
+			},
 			[]edit.Op{edit.OpEditEntry{Entry: 20, Fields: change(edit.FieldLabel, "Links", "Theirs")}},
 			[]string{"conflict", "waits"},
 			true,
 		},
 		"an item below one that is gone, and what is done to it": {
-			[]edit.Op{put(50, 20, "page:1", "New"), edit.OpEditEntry{Entry: 50, Fields: change(edit.FieldLabel, "New", "Newer")}, put(51, 50, "page:1", "")},
+			[]edit.Op{
+				put(50, 20, "page:1", "New"),
+				edit.OpEditEntry{Entry: 50, Fields: change(edit.FieldLabel, "New", "Newer")},
+				put(51, 50, "page:1", ""),
+			},
 			[]edit.Op{edit.OpTakeEntry{Entry: 20}},
 			[]string{"conflict", "waits", "waits"},
 			false,
 		},
-		"taken out here, filled there":  {[]edit.Op{edit.OpTakeEntry{Entry: 20}}, []edit.Op{put(60, 20, "page:1", "")}, []string{"conflict"}, true},
-		"taken out here, renamed there": {[]edit.Op{edit.OpTakeEntry{Entry: 20}}, []edit.Op{edit.OpEditEntry{Entry: 21, Fields: change(edit.FieldLabel, "", "Theirs")}}, []string{"conflict"}, true},
+		"taken out here, filled there": {
+			[]edit.Op{edit.OpTakeEntry{Entry: 20}},
+			[]edit.Op{put(60, 20, "page:1", "")},
+			[]string{"conflict"},
+			true,
+		},
+		"taken out here, renamed there": {
+			[]edit.Op{edit.OpTakeEntry{Entry: 20}},
+			[]edit.Op{edit.OpEditEntry{Entry: 21, Fields: change(edit.FieldLabel, "", "Theirs")}},
+			[]string{"conflict"},
+			true,
+		},
 		"moved twice": {
 			[]edit.Op{edit.OpMoveEntry{Entry: 21, To: edit.Gap{Menu: 1}}, edit.OpMoveEntry{Entry: 21, To: edit.Gap{Menu: 7}}},
 			[]edit.Op{edit.OpMoveEntry{Entry: 21, To: edit.Gap{Menu: 7}}},
@@ -216,17 +239,44 @@ func TestConflictsAwayFromPages(t *testing.T) {
 			[]string{"conflict", "conflict"},
 			true,
 		},
-		"a block renamed twice": {[]edit.Op{edit.OpEditBlock{Block: 30, Fields: change(edit.FieldName, "Rota", "Mine")}}, []edit.Op{edit.OpEditBlock{Block: 30, Fields: change(edit.FieldName, "Rota", "Theirs")}}, []string{"conflict"}, true},
+		"a block renamed twice": {
+			[]edit.Op{edit.OpEditBlock{Block: 30, Fields: change(edit.FieldName, "Rota", "Mine")}},
+			[]edit.Op{edit.OpEditBlock{Block: 30, Fields: change(edit.FieldName, "Rota",
+				"Theirs")}},
+			[]string{"conflict"},
+			true,
+		},
 		"a block that is gone, with its new place": {
-			[]edit.Op{edit.OpEditBlock{Block: 30, Fields: change(edit.FieldTitle, "", "Title")}, edit.OpPutPlacement{Placement: 41, Block: 30, Slot: edit.Slot{Region: "header"}}, edit.OpMovePlacement{Placement: 41, To: edit.Slot{Region: "side"}}},
+			[]edit.Op{
+				edit.OpEditBlock{Block: 30, Fields: change(edit.FieldTitle, "", "Title")},
+				edit.OpPutPlacement{
+					Placement: 41, Block: 30,
+					Slot: edit.Slot{Region: "header"},
+				},
+				edit.OpMovePlacement{Placement: 41, To: edit.Slot{Region: "side"}},
+			},
 			[]edit.Op{edit.OpTakePlacement{Placement: 40}, edit.OpTakeBlock{Was: edit.OpMakeBlock{Block: 30}}},
 			[]string{"conflict", "conflict", "waits"},
 			false,
 		},
-		"a menu renamed twice": {[]edit.Op{edit.OpEditMenu{Menu: 7, Fields: change(edit.FieldName, "Other", "Mine")}}, []edit.Op{edit.OpEditMenu{Menu: 7, Fields: change(edit.FieldName, "Other", "Theirs")}}, []string{"conflict"}, true},
-		"a setting twice":      {[]edit.Op{edit.OpEditSettings{Fields: change(edit.FieldNotFoundPage, "", "1")}}, []edit.Op{edit.OpEditSettings{Fields: change(edit.FieldNotFoundPage, "", "2")}}, []string{"conflict"}, true},
+		"a menu renamed twice": {
+			[]edit.Op{edit.OpEditMenu{Menu: 7, Fields: change(edit.FieldName, "Other", "Mine")}},
+			[]edit.Op{edit.OpEditMenu{Menu: 7, Fields: change(edit.FieldName, "Other", "Theirs")}},
+			[]string{"conflict"},
+			true,
+		},
+		"a setting twice": {
+			[]edit.Op{edit.OpEditSettings{Fields: change(edit.FieldNotFoundPage, "", "1")}},
+			[]edit.Op{edit.OpEditSettings{Fields: change(edit.FieldNotFoundPage, "", "2")}},
+			[]string{"conflict"},
+			true,
+		},
 		"an item to a page that others binned, made by a page that waits": {
-			[]edit.Op{edit.OpMake{Page: 90, Place: edit.Place{Parent: sailings}, Fields: change(edit.FieldLabel, "", "New")}, put(70, 0, "page:90", ""), edit.OpEditPlacement{Placement: 40, Fields: change(edit.FieldWhere, "", "branch:90")}},
+			[]edit.Op{
+				edit.OpMake{Page: 90, Place: edit.Place{Parent: sailings}, Fields: change(edit.FieldLabel, "", "New")},
+				put(70, 0, "page:90", ""),
+				edit.OpEditPlacement{Placement: 40, Fields: change(edit.FieldWhere, "", "branch:90")},
+			},
 			[]edit.Op{edit.OpBin{Page: sailings}},
 			[]string{"conflict", "waits", "waits"},
 			false,

@@ -50,8 +50,9 @@ func TestWhatOperationsNeed(t *testing.T) {
 		op   edit.Op
 		want bool
 	}{
-		"words":                    {set(edit.FieldLabel, edit.FieldTitle, edit.FieldSummary, edit.FieldText), true},
-		"place and status":         {set(edit.FieldStatus, edit.FieldListed, edit.FieldSegment, edit.FieldOwnAddress, edit.FieldLiveFrom), true},
+		"words": {set(edit.FieldLabel, edit.FieldTitle, edit.FieldSummary, edit.FieldText), true},
+		"place and status": {set(edit.FieldStatus, edit.FieldListed, edit.FieldSegment, edit.FieldOwnAddress,
+			edit.FieldLiveFrom), true},
 		"audience":                 {set(edit.FieldAudience), false},
 		"concealment among others": {set(edit.FieldLabel, edit.FieldConceal), false},
 		"move":                     {edit.OpMove{}, true},

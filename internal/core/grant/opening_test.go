@@ -148,7 +148,8 @@ func TestWhatElseOpens(t *testing.T) {
 		{edit.OpMoveEntry{Entry: 2, To: edit.Gap{Menu: 1}}, ""},
 		{edit.OpMoveEntry{Entry: 3, To: edit.Gap{Menu: 1}}, ""},
 		{edit.OpMoveEntry{Entry: 5, To: edit.Gap{Menu: 1, Parent: 1}}, ""},
-		{edit.OpMoveEntry{Entry: 5, To: edit.Gap{Menu: 1}}, "The item is for “operators” and “staff”, by the items above it, and at its new place for everyone"},
+		{edit.OpMoveEntry{Entry: 5, To: edit.Gap{Menu: 1}}, "The item is for “operators” and “staff”, by the items above " +
+			"it, and at its new place for everyone"},
 	} {
 		next, op := after(c.op)
 		assert.Equal(t, c.why, grant.Opens(s, next, []edit.Op{op}, testkit.Now), "%#v", c.op)
@@ -175,9 +176,11 @@ func TestWhatElseOpens(t *testing.T) {
 func TestOpeningIsAskedAtPublishing(t *testing.T) {
 	s := testkit.Outline(t, "Home\n  News")
 	d := s.Builder()
-	d.SetRoles(append(testkit.Roles(), site.Role{Key: "placer", Name: "Placer", Actions: []site.Action{site.ActionPlace}},
-		site.Role{Key: "press", Name: "Press", Actions: []site.Action{site.ActionPublish}},
-		site.Role{Key: "chief", Name: "Chief", Actions: []site.Action{site.ActionAdmit, site.ActionPlace}}))
+	d.SetRoles(
+		append(testkit.Roles(), site.Role{Key: "placer", Name: "Placer", Actions: []site.Action{site.ActionPlace}},
+			site.Role{Key: "press", Name: "Press", Actions: []site.Action{site.ActionPublish}},
+			site.Role{Key: "chief", Name: "Chief", Actions: []site.Action{site.ActionAdmit, site.ActionPlace}}),
+	)
 	d.SetBlocks([]site.Block{{ID: 1, Name: "Rota", Shows: site.BlockText{Text: "rota"}}},
 		[]site.Placement{{ID: 1, Block: 1, Region: "side", Conditions: site.Conditions{Audience: "staff"}}})
 	s = d.Site()
@@ -197,6 +200,12 @@ func TestOpeningIsAskedAtPublishing(t *testing.T) {
 		answer := grant.MayPublish(s, after, c.publisher, made, testkit.Now)
 		assert.Equal(t, c.yes, answer.Yes, "%v %v: %s", c.maker, c.publisher, answer.Why)
 	}
-	answer := grant.MayPublish(s, after, []string{"press"}, []grant.Made{{Ops: []edit.Op{settled}, Roles: []string{"placer"}}}, testkit.Now)
+	answer := grant.MayPublish(
+		s,
+		after,
+		[]string{"press"},
+		[]grant.Made{{Ops: []edit.Op{settled}, Roles: []string{"placer"}}},
+		testkit.Now,
+	)
 	assert.Contains(t, answer.Why, "“Rota” says to people who see it nowhere now")
 }

@@ -31,11 +31,29 @@ func TestRightsAtPublishing(t *testing.T) {
 		steps     []grant.Made
 		no        string
 	}{
-		{"made by who may, published by who may", []string{"press"}, []grant.Made{{Ops: words, Roles: []string{"writer"}}}, ""},
+		{
+			"made by who may, published by who may",
+			[]string{"press"},
+			[]grant.Made{{Ops: words, Roles: []string{"writer"}}},
+			"",
+		},
 		{"the publisher's own rights count too", []string{"press", "chief"}, []grant.Made{{Ops: audience, Roles: nil}}, ""},
-		{"who may not publish", []string{"chief"}, []grant.Made{{Ops: audience, Roles: []string{"chief"}}}, "To publish you need"},
-		{"the maker was demoted since", []string{"press"}, []grant.Made{{Ops: words, Roles: nil}}, "edit pages, which neither who made it nor who publishes holds now"},
-		{"one step of several", []string{"press"}, []grant.Made{{Ops: words, Roles: []string{"writer"}}, {Ops: audience, Roles: []string{"writer"}}}, "set who sees"},
+		{
+			"who may not publish",
+			[]string{"chief"},
+			[]grant.Made{{Ops: audience, Roles: []string{"chief"}}},
+			"To publish you need",
+		},
+		{
+			"the maker was demoted since",
+			[]string{"press"},
+			[]grant.Made{{Ops: words, Roles: nil}},
+			"edit pages, which neither who made it nor who publishes holds now",
+		},
+		{"one step of several", []string{"press"}, []grant.Made{
+			{Ops: words, Roles: []string{"writer"}},
+			{Ops: audience, Roles: []string{"writer"}},
+		}, "set who sees"},
 	} {
 		answer := grant.MayPublish(s, s, c.publisher, c.steps, testkit.Now)
 		assert.Equal(t, c.no == "", answer.Yes, c.what)

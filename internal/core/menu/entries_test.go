@@ -64,17 +64,67 @@ func TestEntriesOfEveryTypeForEveryVisitor(t *testing.T) {
 		want    string
 	}{
 		{"signed out", reach.Lens{At: testkit.Now}, whole, "Home", "Boats (Winter), Sign in"},
-		{"staff", reach.Lens{Visitor: staff, At: testkit.Now}, whole, "Home", "Boats (Winter, Fares), For staff (Handbook (Rotas)), Sign out, Map"},
+		{
+			"staff",
+			reach.Lens{Visitor: staff, At: testkit.Now},
+			whole, "Home",
+			"Boats (Winter, Fares), For staff (Handbook (Rotas)), Sign out, Map",
+		},
 		{"an hour later", reach.Lens{At: testkit.Now.Add(time.Hour)}, whole, "Home", "Boats (Winter), Tides, Sign in"},
-		{"the trail goes through a heading", reach.Lens{Visitor: staff, At: testkit.Now}, whole, "Rotas", "Boats (Winter, Fares), For staff* (Handbook* (Rotas•*)), Sign out, Map"},
-		{"an own label lights up as the page's does", reach.Lens{At: testkit.Now}, site.Window{First: 1, Levels: 1, From: site.FromTrail, Unfold: site.UnfoldAll}, "Winter", "Boats•*, Sign in"},
-		{"the children of one entry", reach.Lens{Visitor: staff, At: testkit.Now}, site.Window{From: site.FromEntry, Entry: 3, Levels: 1, Unfold: site.UnfoldAll}, "Rotas", "Handbook•*"},
-		{"the children of one entry, all levels", reach.Lens{Visitor: staff, At: testkit.Now}, site.Window{From: site.FromEntry, Entry: 3, Unfold: site.UnfoldAll}, "Home", "Handbook (Rotas)"},
-		{"the children of an entry that is a run", reach.Lens{Visitor: staff, At: testkit.Now}, site.Window{From: site.FromEntry, Entry: 2, Unfold: site.UnfoldAll}, "Home", "Winter, Fares"},
-		{"nothing of an entry that does not show", reach.Lens{At: testkit.Now}, site.Window{From: site.FromEntry, Entry: 3, Unfold: site.UnfoldAll}, "Home", ""},
-		{"level 2 along the trail", reach.Lens{Visitor: staff, At: testkit.Now}, site.Window{First: 2, From: site.FromTrail, Unfold: site.UnfoldTrail}, "Rotas", "Handbook* (Rotas•*)"},
-		{"level 2 of the whole menu", reach.Lens{Visitor: staff, At: testkit.Now}, site.Window{First: 2, Levels: 1, From: site.FromWhole, Unfold: site.UnfoldAll}, "Home", "Winter, Fares, Handbook"},
-		{"level 3 where the trail does not reach", reach.Lens{Visitor: staff, At: testkit.Now}, site.Window{First: 3, From: site.FromTrail, Unfold: site.UnfoldAll}, "Home", ""},
+		{
+			"the trail goes through a heading",
+			reach.Lens{Visitor: staff, At: testkit.Now},
+			whole, "Rotas",
+			"Boats (Winter, Fares), For staff* (Handbook* (Rotas•*)), Sign out, Map",
+		},
+		{
+			"an own label lights up as the page's does",
+			reach.Lens{At: testkit.Now},
+			site.Window{First: 1, Levels: 1, From: site.FromTrail, Unfold: site.UnfoldAll},
+			"Winter", "Boats•*, Sign in",
+		},
+		{
+			"the children of one entry",
+			reach.Lens{Visitor: staff, At: testkit.Now},
+			site.Window{From: site.FromEntry, Entry: 3, Levels: 1, Unfold: site.UnfoldAll},
+			"Rotas", "Handbook•*",
+		},
+		{
+			"the children of one entry, all levels",
+			reach.Lens{Visitor: staff, At: testkit.Now},
+			site.Window{From: site.FromEntry, Entry: 3, Unfold: site.UnfoldAll},
+			"Home", "Handbook (Rotas)",
+		},
+		{
+			"the children of an entry that is a run",
+			reach.Lens{Visitor: staff, At: testkit.Now},
+			site.Window{From: site.FromEntry, Entry: 2, Unfold: site.UnfoldAll},
+			"Home", "Winter, Fares",
+		},
+		{
+			"nothing of an entry that does not show",
+			reach.Lens{At: testkit.Now},
+			site.Window{From: site.FromEntry, Entry: 3, Unfold: site.UnfoldAll},
+			"Home", "",
+		},
+		{
+			"level 2 along the trail",
+			reach.Lens{Visitor: staff, At: testkit.Now},
+			site.Window{First: 2, From: site.FromTrail, Unfold: site.UnfoldTrail},
+			"Rotas", "Handbook* (Rotas•*)",
+		},
+		{
+			"level 2 of the whole menu",
+			reach.Lens{Visitor: staff, At: testkit.Now},
+			site.Window{First: 2, Levels: 1, From: site.FromWhole, Unfold: site.UnfoldAll},
+			"Home", "Winter, Fares, Handbook",
+		},
+		{
+			"level 3 where the trail does not reach",
+			reach.Lens{Visitor: staff, At: testkit.Now},
+			site.Window{First: 3, From: site.FromTrail, Unfold: site.UnfoldAll},
+			"Home", "",
+		},
 	} {
 		assert.Equal(t, c.want, draw(menu.NewView(s, m, c.lens).Window(c.window, page(c.current))), c.name)
 	}
@@ -83,9 +133,18 @@ func TestEntriesOfEveryTypeForEveryVisitor(t *testing.T) {
 func TestTheReasonNamesTheHighestEntryThatFails(t *testing.T) {
 	s, m := everyEntry(t)
 	for id, want := range map[site.EntryID]menu.Why{
-		1: {}, 2: {}, 3: {Entry: 3, Reason: menu.ReasonChildren}, 4: {Entry: 4, Reason: menu.ReasonTarget}, 5: {Entry: 4, Reason: menu.ReasonTarget},
-		6: {Entry: 6, Reason: menu.ReasonTarget}, 7: {Entry: 7, Reason: menu.ReasonOff}, 8: {Entry: 8, Reason: menu.ReasonWindow}, 9: {},
-		10: {Entry: 10, Reason: menu.ReasonAccount}, 11: {Entry: 11, Reason: menu.ReasonAudience}, 12: {Entry: 12, Reason: menu.ReasonChildren},
+		1: {}, 2: {}, 3: {Entry: 3, Reason: menu.ReasonChildren}, 4: {Entry: 4, Reason: menu.ReasonTarget}, 5: {
+			Entry:  4,
+			Reason: menu.ReasonTarget,
+		},
+		6: {Entry: 6, Reason: menu.ReasonTarget}, 7: {Entry: 7, Reason: menu.ReasonOff}, 8: {
+			Entry:  8,
+			Reason: menu.ReasonWindow,
+		}, 9: {},
+		10: {Entry: 10, Reason: menu.ReasonAccount}, 11: {Entry: 11, Reason: menu.ReasonAudience}, 12: {
+			Entry:  12,
+			Reason: menu.ReasonChildren,
+		},
 	} {
 		assert.Equal(t, want, menu.WhyNot(s, m, id, reach.Lens{At: testkit.Now}), "entry %d", id)
 	}

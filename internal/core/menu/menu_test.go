@@ -30,14 +30,35 @@ Home
 		window  site.Window
 		want    string
 	}{
-		{"Winter", site.Window{First: 1, Levels: 1, From: site.FromTrail, Unfold: site.UnfoldAll}, "Sailings•*, Harbours, Contact"},
-		{"Winter", site.Window{First: 1, Levels: 2, From: site.FromTrail, Unfold: site.UnfoldTrail}, "Sailings* (Timetables•*, Fares), Harbours, Contact"},
-		{"Timetables", site.Window{First: 1, From: site.FromTrail, Unfold: site.UnfoldTrail}, "Sailings* (Timetables•* (Winter, Summer), Fares), Harbours, Contact"},
-		{"Winter", site.Window{First: 1, From: site.FromTrail, Unfold: site.UnfoldAll}, "Sailings* (Timetables* (Winter•*, Summer), Fares), Harbours (North pier), Contact"},
-		{"Winter", site.Window{First: 2, From: site.FromTrail, Unfold: site.UnfoldTrail}, "Timetables* (Winter•*, Summer), Fares"},
+		{
+			"Winter",
+			site.Window{First: 1, Levels: 1, From: site.FromTrail, Unfold: site.UnfoldAll},
+			"Sailings•*, Harbours, Contact",
+		},
+		{
+			"Winter",
+			site.Window{First: 1, Levels: 2, From: site.FromTrail, Unfold: site.UnfoldTrail},
+			"Sailings* (Timetables•*, Fares), Harbours, Contact",
+		},
+		{
+			"Timetables",
+			site.Window{First: 1, From: site.FromTrail, Unfold: site.UnfoldTrail},
+			"Sailings* (Timetables•* (Winter, Summer), Fares), Harbours, Contact",
+		},
+		{"Winter", site.Window{First: 1, From: site.FromTrail, Unfold: site.UnfoldAll}, "Sailings* (Timetables* " +
+			"(Winter•*, Summer), Fares), Harbours (North pier), Contact"},
+		{
+			"Winter",
+			site.Window{First: 2, From: site.FromTrail, Unfold: site.UnfoldTrail},
+			"Timetables* (Winter•*, Summer), Fares",
+		},
 		{"Winter", site.Window{First: 3, Levels: 1, From: site.FromTrail, Unfold: site.UnfoldAll}, "Winter•*, Summer"},
 		{"Contact", site.Window{First: 2, From: site.FromTrail, Unfold: site.UnfoldAll}, ""},
-		{"Contact", site.Window{First: 2, Levels: 1, From: site.FromWhole, Unfold: site.UnfoldAll}, "Timetables, Fares, North pier"},
+		{
+			"Contact",
+			site.Window{First: 2, Levels: 1, From: site.FromWhole, Unfold: site.UnfoldAll},
+			"Timetables, Fares, North pier",
+		},
 	} {
 		view := menu.NewView(s, s.MenuByKey("main"), reach.Lens{At: testkit.Now})
 		nodes := view.Window(c.window, testkit.Find(t, s, c.current))

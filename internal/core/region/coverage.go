@@ -123,15 +123,16 @@ type cover struct {
 	rules    []rule
 	patterns []pattern
 	marks    map[site.PageID][]mark // conditions that name a page
-	maybe    uint64                 // a bit for the last digits of each page in marks: most pages are in none, and one look says so
-	ways     map[site.PageID]bool   // pages above those that are named
-	site0    *site.Layout           // of pages of which nothing nearer says another
-	fill     filler
-	steady   bool     // what the block has to show is the same on every page
-	scratch  []*sight // one for each level, so that a walk allocates by depth
-	kind     string   // the kind that was asked for last, and its layout
-	ofKind   *site.Layout
-	asked    bool
+	// a bit for the last digits of each page in marks: most pages are in none, and one look says so
+	maybe   uint64
+	ways    map[site.PageID]bool // pages above those that are named
+	site0   *site.Layout         // of pages of which nothing nearer says another
+	fill    filler
+	steady  bool     // what the block has to show is the same on every page
+	scratch []*sight // one for each level, so that a walk allocates by depth
+	kind    string   // the kind that was asked for last, and its layout
+	ofKind  *site.Layout
+	asked   bool
 }
 
 // A rule is a placement made ready.

@@ -143,7 +143,12 @@ func TestALayoutIsDecidedInFourSteps(t *testing.T) {
 	set("Sailings", func(p *site.Page) { p.Layout = "wide" })
 	assert.Equal(t, region.LayoutByPage, decided("Sailings").By, "its own comes before the kind")
 	set("Sailings", func(p *site.Page) { p.Layout = "sold" })
-	assert.Equal(t, region.LayoutByKind, decided("Sailings").By, "a layout that the theme does not have decides nothing")
+	assert.Equal(
+		t,
+		region.LayoutByKind,
+		decided("Sailings").By,
+		"a layout that the theme does not have decides nothing",
+	)
 }
 
 func TestWhyAPlacementDoesNotStand(t *testing.T) {
@@ -159,14 +164,28 @@ func TestWhyAPlacementDoesNotStand(t *testing.T) {
 		{"off", site.Placement{Off: true}, region.ReasonOff},
 		{"another layout", site.Placement{Layout: "wide"}, region.ReasonLayout},
 		{"no such region", site.Placement{Region: "attic"}, region.ReasonNoRegion},
-		{"elsewhere", site.Placement{Conditions: site.Conditions{Where: []site.Spot{{Page: sailings}}}}, region.ReasonElsewhere},
-		{"a branch holds for what is in it", site.Placement{Conditions: site.Conditions{Where: []site.Spot{{Page: sailings, Branch: true}}}}, ""},
-		{"leaving out wins", site.Placement{Conditions: site.Conditions{Where: []site.Spot{{Page: fares}}, Except: []site.Spot{{Pattern: "/sailings/**"}}}}, region.ReasonLeftOut},
+		{
+			"elsewhere",
+			site.Placement{Conditions: site.Conditions{Where: []site.Spot{{Page: sailings}}}},
+			region.ReasonElsewhere,
+		},
+		{"a branch holds for what is in it", site.Placement{Conditions: site.Conditions{Where: []site.Spot{{
+			Page:   sailings,
+			Branch: true,
+		}}}}, ""},
+		{"leaving out wins", site.Placement{Conditions: site.Conditions{
+			Where:  []site.Spot{{Page: fares}},
+			Except: []site.Spot{{Pattern: "/sailings/**"}},
+		}}, region.ReasonLeftOut},
 		{"a kind", site.Placement{Conditions: site.Conditions{Kinds: []string{"notice"}}}, region.ReasonKind},
 		{"not a kind", site.Placement{Conditions: site.Conditions{NotKinds: []string{"page"}}}, region.ReasonNotKind},
 		{"an audience", site.Placement{Conditions: site.Conditions{Audience: "staff"}}, region.ReasonOthers},
 		{"a window that is over", site.Placement{Conditions: site.Conditions{LiveUntil: testkit.Now}}, region.ReasonTime},
-		{"what was named is gone", site.Placement{Conditions: site.Conditions{Where: []site.Spot{{Page: 99, Branch: true}}}}, region.ReasonGone},
+		{
+			"what was named is gone",
+			site.Placement{Conditions: site.Conditions{Where: []site.Spot{{Page: 99, Branch: true}}}},
+			region.ReasonGone,
+		},
 	} {
 		if c.p.Region == "" {
 			c.p.Region = "side"

@@ -13,7 +13,10 @@ import (
 
 func TestOutside(t *testing.T) {
 	for _, c := range []struct{ numbers, want []int }{
-		{nil, nil}, {[]int{1, 2, 3}, nil}, {[]int{3, 1, 2}, []int{0}}, {[]int{2, 3, 1}, []int{2}}, {[]int{0, 4, 1, 2, 3}, []int{1}},
+		{nil, nil}, {[]int{1, 2, 3}, nil}, {[]int{3, 1, 2}, []int{0}}, {[]int{2, 3, 1}, []int{2}}, {
+			[]int{0, 4, 1, 2, 3},
+			[]int{1},
+		},
 	} {
 		assert.Equal(t, c.want, rise.Outside(c.numbers))
 	}

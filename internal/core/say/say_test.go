@@ -10,7 +10,8 @@ import (
 
 func TestSentencesBeginWithACapital(t *testing.T) {
 	for words, want := range map[string]string{
-		"": "", "moved “Fares”": "Moved “Fares”", "“Fares” moved": "“Fares” moved", "øyra": "Øyra", "12 pages": "12 pages", "\xff": "\xff",
+		"": "", "moved “Fares”": "Moved “Fares”", "“Fares” moved": "“Fares” moved", "øyra": "Øyra", "12 pages": "12 pages",
+		"\xff": "\xff",
 	} {
 		assert.Equal(t, want, say.Capital(words))
 	}

@@ -12,15 +12,22 @@ import (
 	"vineladder/internal/core/target"
 )
 
-// Fill gives every exported field of a struct a value of its own that is not its zero value, whatever fields it has: so a
+// Fill gives every exported field of a struct a value of its own that is not its zero value, whatever fields it has: so
+// a
 // field that is added later is filled too. Values that a type is bounded to are drawn from these.
 func Fill(t *rapid.T, into any) { fill(t, reflect.ValueOf(into).Elem()) }
 
 // bounded are values of types that can't have any.
 var bounded = map[reflect.Type][]any{
-	reflect.TypeFor[site.Status]():      {site.StatusLive, site.StatusOffline},
-	reflect.TypeFor[site.Pin]():         {site.PinStart, site.PinEnd},
-	reflect.TypeFor[site.SortRule]():    {site.SortManual, site.SortLabel, site.SortNewest, site.SortDate, site.SortDateDown},
+	reflect.TypeFor[site.Status](): {site.StatusLive, site.StatusOffline},
+	reflect.TypeFor[site.Pin]():    {site.PinStart, site.PinEnd},
+	reflect.TypeFor[site.SortRule](): {
+		site.SortManual,
+		site.SortLabel,
+		site.SortNewest,
+		site.SortDate,
+		site.SortDateDown,
+	},
 	reflect.TypeFor[site.Audience]():    {site.AudienceEveryone, site.AudienceSignedIn, site.Audience("staff|masters")},
 	reflect.TypeFor[site.DateOrder]():   {site.DatesMonthDay, site.DatesYearMonth},
 	reflect.TypeFor[site.From]():        {site.FromTrail, site.FromEntry, site.FromWhole},

@@ -74,7 +74,8 @@ func MenuBlock(id site.BlockID, name string, m site.MenuID, w site.Window) site.
 	return site.Block{ID: id, Name: name, Title: name, Heading: 2, Shows: site.BlockMenu{Menu: m, Window: w}}
 }
 
-// PlaceBlocks puts each block in the region of its number: 1 in the header, others in the side of the layouts that have one.
+// PlaceBlocks puts each block in the region of its number: 1 in the header, others in the side of the layouts that have
+// one.
 func PlaceBlocks(blocks ...site.Block) []site.Placement {
 	var placements []site.Placement
 	for _, b := range blocks {
@@ -189,7 +190,10 @@ func label(t *rapid.T) string {
 
 func fields(t *rapid.T) []edit.FieldChange {
 	var changes []edit.FieldChange
-	for _, field := range []edit.Field{edit.FieldStatus, edit.FieldListed, edit.FieldAudience, edit.FieldLiveFrom, edit.FieldLiveUntil} {
+	for _, field := range []edit.Field{
+		edit.FieldStatus, edit.FieldListed, edit.FieldAudience, edit.FieldLiveFrom,
+		edit.FieldLiveUntil,
+	} {
 		if rapid.IntRange(0, 2).Draw(t, "set") > 0 || field == edit.FieldStatus {
 			changes = append(changes, edit.FieldChange{Field: field, New: value(t, field)})
 		}
@@ -224,7 +228,8 @@ func RandomOp(t *rapid.T, s *site.Site, next *site.PageID) edit.Op {
 	if kids := s.Children(place.Parent); len(kids) > 0 && rapid.Bool().Draw(t, "beside") {
 		place.Before = rapid.SampledFrom(kids).Draw(t, "before")
 	}
-	switch rapid.SampledFrom([]string{"make", "edit", "edit", "edit", "move", "move", "bin", "restore", "order"}).Draw(t, "op") {
+	switch rapid.SampledFrom([]string{"make", "edit", "edit", "edit", "move", "move", "bin", "restore", "order"}).Draw(t,
+		"op") {
 	case "make":
 		*next++
 		return edit.OpMake{
@@ -235,7 +240,8 @@ func RandomOp(t *rapid.T, s *site.Site, next *site.PageID) edit.Op {
 	case "edit":
 		field := rapid.SampledFrom([]edit.Field{
 			edit.FieldLabel, edit.FieldTitle, edit.FieldStatus, edit.FieldListed, edit.FieldAudience,
-			edit.FieldLiveFrom, edit.FieldLiveUntil, edit.FieldSegment, edit.FieldOwnAddress, edit.FieldSort, edit.FieldPin, edit.FieldDate,
+			edit.FieldLiveFrom, edit.FieldLiveUntil, edit.FieldSegment, edit.FieldOwnAddress, edit.FieldSort, edit.FieldPin,
+			edit.FieldDate,
 		}).Draw(t, "field")
 		return edit.OpEdit{
 			Page:   page,
@@ -331,7 +337,10 @@ func RandomMenuOp(t *rapid.T, s *site.Site, next *site.EntryID) edit.Op {
 	}
 	field := rapid.SampledFrom([]edit.Field{edit.FieldOn, edit.FieldLabel, edit.FieldAudience, edit.FieldShows}).
 		Draw(t, "field")
-	value := map[edit.Field]string{edit.FieldOn: "no", edit.FieldLabel: "Other", edit.FieldAudience: "staff", edit.FieldShows: shows}[field]
+	value := map[edit.Field]string{
+		edit.FieldOn: "no", edit.FieldLabel: "Other", edit.FieldAudience: "staff",
+		edit.FieldShows: shows,
+	}[field]
 	old := ""
 	if e := m.Entry(entry); e != nil {
 		old = edit.EntryValue(e, field)

@@ -59,7 +59,10 @@ func TestCopiedTextPointsAtTheCopies(t *testing.T) {
 
 // What is cleaned is balanced HTML: in the middle of a page it closes all that it opens, and nothing else.
 func FuzzCleanIsBalanced(f *testing.F) {
-	for _, seed := range []string{"<table><tr><td><blockquote>x", "<ul><li>a<li>b</ol>", "<p>a<h2>b</p>c</h2>", "</div></table>x", "<a href=/x>a<a href=/y>b", "<table><p>x<tr><td>y", "a\x00b\xff", "<pre>\n\nx"} {
+	for _, seed := range []string{
+		"<table><tr><td><blockquote>x", "<ul><li>a<li>b</ol>", "<p>a<h2>b</p>c</h2>",
+		"</div></table>x", "<a href=/x>a<a href=/y>b", "<table><p>x<tr><td>y", "a\x00b\xff", "<pre>\n\nx",
+	} {
 		f.Add(seed)
 	}
 	cleaner := text.NewCleaner("harbour.example")

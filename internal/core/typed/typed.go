@@ -33,7 +33,8 @@ func (m *Missing) Error() string { return m.Sentence }
 // otherwise than they are.
 const turning = "\u202a\u202b\u202c\u202d\u202e\u2066\u2067\u2068\u2069"
 
-// Line takes one line of text: blanks and controls are one blank, and none at the ends. what names it in a refusal, limit
+// Line takes one line of text: blanks and controls are one blank, and none at the ends. what names it in a refusal,
+// limit
 // counts characters.
 func Line(text, what string, limit int) (string, error) {
 	if strings.ContainsAny(text, turning) {

@@ -121,7 +121,10 @@ func WriteOPML(w io.Writer, m Menu, now time.Time) error {
 	}
 	out := xml.NewEncoder(w)
 	out.Indent("", "  ")
-	if err := out.Encode(opml{Version: "2.0", Key: m.Key, Title: m.Name, Created: now.UTC().Format(time.RFC1123), Body: toXML(m.Entries)}); err != nil {
+	if err := out.Encode(opml{
+		Version: "2.0", Key: m.Key, Title: m.Name, Created: now.UTC().Format(time.RFC1123),
+		Body: toXML(m.Entries),
+	}); err != nil {
 		return fmt.Errorf("write OPML: %w", err)
 	}
 	_, err := io.WriteString(w, "\n")

@@ -33,7 +33,13 @@ func menuOf(t *testing.T) (*site.Site, *site.Menu) {
 				Before: true,
 			}, Icon: "ship", LiveUntil: testkit.Now.Add(time.Hour),
 		},
-		{ID: 3, Label: "Tides", Shows: site.ItemWeb{Address: "https://tides.example/?a=1&b=2"}, Off: true, NewTab: true},
+		{
+			ID:     3,
+			Label:  "Tides",
+			Shows:  site.ItemWeb{Address: "https://tides.example/?a=1&b=2"},
+			Off:    true,
+			NewTab: true,
+		},
 		{ID: 4, Shows: site.ItemBranch{Root: 1, Depth: 2, Self: site.SelfNot}, Audience: "staff"},
 		{ID: 5, Label: "Rates", Shows: site.ItemFile{File: "rates.pdf"}},
 		{ID: 6, Label: "Sign in", Shows: site.ItemAccount{Does: site.AccountSignIn}},
@@ -142,7 +148,8 @@ func TestOutlinesFromElsewhere(t *testing.T) {
 		t.Run(name, func(t *testing.T) {
 			read, err := outline.Read(
 				[]byte(
-					`<?xml version="1.0" encoding="ISO-8859-1"?><opml version="2.0"><head><title>` + name + `</title></head><body>` + c.body + `</body></opml>`,
+					`<?xml version="1.0" encoding="ISO-8859-1"?><opml version="2.0"><head><title>` + name + `</title></head><body>` +
+						c.body + `</body></opml>`,
 				),
 			)
 			require.NoError(t, err, "the specification's files say ISO-8859-1")
@@ -166,9 +173,12 @@ func TestWhatCannotBeRead(t *testing.T) {
 		outline.DepthLimit+1,
 	)
 	for document, want := range map[string]string{
-		"words": "neither OPML nor a list of menus", "<opml": "this is not OPML", `<opml version="7"><body/></opml>`: "version “7” is not known",
-		`<opml version="2.0"><body>` + deep + `</body></opml>`:                                              "more than 50 deep",
-		fmt.Sprintf(`[{"key":"a","name":"A","entries":[%s{}]}]`, strings.Repeat(`{},`, outline.EntryLimit)): "more than 20000 entries",
+		"words": "neither OPML nor a list of menus", "<opml": "this is not OPML",
+		`<opml version="7"><body/></opml>`: "version “7” is not known",
+		`<opml version="2.0"><body>` + deep +
+			`</body></opml>`: "more than 50 deep",
+		fmt.Sprintf(`[{"key":"a","name":"A","entries":[%s{}]}]`, strings.Repeat(`{},`,
+			outline.EntryLimit)): "more than 20000 entries",
 	} {
 		_, err := outline.Read([]byte(document))
 		assert.ErrorContains(t, err, want)
@@ -180,7 +190,10 @@ func TestWhatCannotBeRead(t *testing.T) {
 	)
 	require.NoError(t, err)
 	_, err = read[0].Forms(s, origin, make([]site.EntryID, 4), testkit.Now)
-	for _, fault := range []string{"One: there is no page with the key “nowhere”", "Two › Three: there is no page at /gone", "Two › Four: A web address starts with"} {
+	for _, fault := range []string{
+		"One: there is no page with the key “nowhere”",
+		"Two › Three: there is no page at /gone", "Two › Four: A web address starts with",
+	} {
 		assert.ErrorContains(t, err, fault)
 	}
 }
@@ -190,7 +203,8 @@ func TestNothingStandsBelowARun(t *testing.T) {
 	s, _ := menuOf(t)
 	read, err := outline.Read(
 		[]byte(
-			"<opml version=\"2.0\"><body>\n<outline text=\"All\" shows=\"branch:p1:not:0\">\n<outline text=\"Mail\" url=\"https://mail.example/\"/>\n</outline></body></opml>",
+			"<opml version=\"2.0\"><body>\n<outline text=\"All\" shows=\"branch:p1:not:0\">\n<outline text=\"Mail\" " +
+				"url=\"https://mail.example/\"/>\n</outline></body></opml>",
 		),
 	)
 	require.NoError(t, err)

@@ -29,7 +29,9 @@ func TestEveryFieldOfAnItemSurvives(t *testing.T) {
 			"opml": func(out *bytes.Buffer) error {
 				return outline.WriteOPML(out, outline.Of(s, s.Menu(1), origin), testkit.Now)
 			},
-			"json": func(out *bytes.Buffer) error { return outline.WriteJSON(out, []outline.Menu{outline.Of(s, s.Menu(1), origin)}) },
+			"json": func(out *bytes.Buffer) error {
+				return outline.WriteJSON(out, []outline.Menu{outline.Of(s, s.Menu(1), origin)})
+			},
 		} {
 			var out bytes.Buffer
 			require.NoError(t, write(&out))

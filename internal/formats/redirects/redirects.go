@@ -78,7 +78,8 @@ func WriteNginx(w io.Writer, all []Redirect) error {
 	out := bufio.NewWriter(w)
 	fmt.Fprint(
 		out,
-		"# Made by “vineladder export redirects”. In the server block:\n#   if ($ladder_gone) { return 410; }\n#   if ($ladder_to) { return 308 $ladder_to$is_args$args; }\n",
+		"# Made by “vineladder export redirects”. In the server block:\n#   if ($ladder_gone) { return 410; }\n#   if "+
+			"($ladder_to) { return 308 $ladder_to$is_args$args; }\n",
 	)
 	for _, m := range []struct {
 		name string

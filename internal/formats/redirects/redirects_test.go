@@ -59,7 +59,8 @@ func TestTheTable(t *testing.T) {
 	require.NoError(t, redirects.WriteCSV(&out, all))
 	assert.Equal(
 		t,
-		"from,to,status\r\n/h,/harbours,308\r\n/old-notices,,410\r\n/sailings/winter,/harbours/winter,308\r\n/sailings/winter/fares,/harbours/winter/fares,308\r\n",
+		"from,to,status\r\n/h,/harbours,308\r\n/old-notices,,410\r\n"+
+			"/sailings/winter,/harbours/winter,308\r\n/sailings/winter/fares,/harbours/winter/fares,308\r\n",
 		out.String(),
 		"what only staff may see is not told",
 	)
@@ -100,7 +101,8 @@ server { listen %[2]s; if ($ladder_gone) { return 410; } if ($ladder_to) { retur
 		}
 		return err == nil
 	}, 20*time.Second, 20*time.Millisecond, said.String())
-	for _, r := range append(all, redirects.Redirect{From: "/harbours", Status: http.StatusNoContent}, redirects.Redirect{From: "/sailings/winter/x", Status: http.StatusNoContent}) {
+	for _, r := range append(all, redirects.Redirect{From: "/harbours", Status: http.StatusNoContent},
+		redirects.Redirect{From: "/sailings/winter/x", Status: http.StatusNoContent}) {
 		response, err := client.Get("http://" + addr + r.From + "?q=1")
 		require.NoError(t, err)
 		response.Body.Close()

@@ -56,7 +56,8 @@ func TestImportOfAnExportChangesNothing(t *testing.T) {
 func TestASheetOfOneSiteMakesAnother(t *testing.T) {
 	s := testkit.Outline(
 		t,
-		"Home\n  Sailings | audience=staff\n    Winter | live_from=2026-12-01T00:00:00Z status=offline\n  “Quoted”, with comma\n  Fares | listed=no segment=prices own_address=/f",
+		"Home\n  Sailings | audience=staff\n    Winter | live_from=2026-12-01T00:00:00Z status=offline\n  “Quoted”, with "+
+			"comma\n  Fares | listed=no segment=prices own_address=/f",
 	)
 	b := site.NewBuilder(testkit.Settings())
 	b.SetRoles(testkit.Roles())
@@ -112,22 +113,29 @@ func TestABadSheetIsRefusedWholeWithLineAndColumn(t *testing.T) {
 		"key,parent_key,label\nx,nowhere,X\n":  "line 2, column 3 (parent_key): there is no page “nowhere”",
 		"key,parent_key,label\nx,y,X\ny,x,Y\n": "line 2, column 3 (parent_key): “x” would lie inside itself",
 		"key,parent_key\np2,p3\n":              "line 2, column 4 (parent_key): “p2” would lie inside itself",
-		"key,parent_key,label,segment\nx,p1,X,same\ny,p1,Y,same\n": "line 3, column 8 (segment): “x” and “y” would both be “same”",
-		"key,parent_key,label,segment\nx,p1,X,typed\n":             "line 2, column 8 (segment): “p4” and “x” would both be “typed”",
-		"key,parent_key,label,live_from\nx,p1,X,1 March\n":         "line 2, column 8 (live_from): “1 March” is not a date",
-		"key,parent_key,label,audience\nx,p1,X,pirates\n":          "line 2, column 8 (audience): There is no role “pirates”",
-		"key,parent_key,label,status\nx,p1,X,up\n":                 "line 2, column 8 (status): “up” is not one of live, offline",
-		"key,parent_key,label,position\nx,p1,X,0\n":                "line 2, column 8 (position): “0” is not a position",
-		"key,parent_key,label,position\nx,p2,X,1\n":                "line 2, column 8 (position): the pages in “p2” stand by a rule",
-		"key,parent_key,label,terms\nx,p1,X,places/a\n":            "line 2, column 8 (terms): there are no topics",
-		"key,parent_key,label\nx,p1,\xff\n":                        "line 2, column 6 (label): the text is not UTF-8",
-		"key,parent_key,label\nx,p1\n":                             "line 2, column 3: the line has 2 cells",
-		"key,parent_key,label\nx,p1,\"cut":                         "a quote is not closed",
-		"key,parent_key,label\nx,p1,\n":                            "line 2, column 6 (label): a page needs a label",
-		"key,parent_key\nx,p1\n":                                   "line 2, column 1 (key): “x” is a new page and needs a label",
-		"key,parent_key,label\nx,p1,X\nx,p1,Y\n":                   "line 3, column 1 (key): the key “x” stands in line 2 already",
-		"key,parent_key,label\nx,,X\n":                             "line 2, column 3 (parent_key): only the home page has no parent",
-		"key,parent_key\np1,p2\n":                                  "line 2, column 4 (parent_key): the home page stays",
+		"key,parent_key,label,segment\nx,p1,X,same\ny,p1,Y,same\n": "line 3, column 8 (segment): “x” and “y” would both " +
+			"be “same”",
+		"key,parent_key,label,segment\nx,p1,X,typed\n": "line 2, column 8 (segment): “p4” and “x” would both " +
+			"be “typed”",
+		"key,parent_key,label,live_from\nx,p1,X,1 March\n": "line 2, column 8 (live_from): “1 March” is not a date",
+		"key,parent_key,label,audience\nx,p1,X,pirates\n":  "line 2, column 8 (audience): There is no role “pirates”",
+		"key,parent_key,label,status\nx,p1,X,up\n": "line 2, column 8 (status): “up” is not one of live, " +
+			"offline",
+		"key,parent_key,label,position\nx,p1,X,0\n": "line 2, column 8 (position): “0” is not a position",
+		"key,parent_key,label,position\nx,p2,X,1\n": "line 2, column 8 (position): the pages in “p2” stand " +
+			"by a rule",
+		"key,parent_key,label,terms\nx,p1,X,places/a\n": "line 2, column 8 (terms): there are no topics",
+		"key,parent_key,label\nx,p1,\xff\n":             "line 2, column 6 (label): the text is not UTF-8",
+		"key,parent_key,label\nx,p1\n":                  "line 2, column 3: the line has 2 cells",
+		"key,parent_key,label\nx,p1,\"cut":              "a quote is not closed",
+		"key,parent_key,label\nx,p1,\n":                 "line 2, column 6 (label): a page needs a label",
+		"key,parent_key\nx,p1\n": "line 2, column 1 (key): “x” is a new page and needs " +
+			"a label",
+		"key,parent_key,label\nx,p1,X\nx,p1,Y\n": "line 3, column 1 (key): the key “x” stands in line 2 " +
+			"already",
+		"key,parent_key,label\nx,,X\n": "line 2, column 3 (parent_key): only the home page " +
+			"has no parent",
+		"key,parent_key\np1,p2\n": "line 2, column 4 (parent_key): the home page stays",
 	} {
 		ops, err := sheet.Read(strings.NewReader(text), s, testkit.Now, ids)
 		assert.ErrorContains(t, err, want, text)
@@ -173,13 +181,14 @@ func FuzzReadNeverPanics(f *testing.F) {
 func TestWhatSpreadsheetsSaveInsteadIsSaid(t *testing.T) {
 	s := testkit.Outline(t, "Home\n  Fares")
 	for says, file := range map[string]string{
-		"saved as UTF-16":                                "\xff\xfek\x00e\x00y\x00",
-		"parted by semicolons":                           "key;parent_key;label\nx;p1;X\n",
-		"parted by tabs":                                 "key\tparent_key\tlabel\n",
-		"a workbook":                                     "PK\x03\x04rest",
-		"line 2, column 1: a quote that opens":           "key,parent_key,label\nx,p1,\"X\ny,p1,Y\nz,p1,Z\n",
-		"a key can have 100 characters":                  "key,parent_key,label\n" + strings.Repeat("k", 101) + ",p1,X\n",
-		"would end before it begins":                     "key,parent_key,label,live_from,live_until\nx,p1,X,2027-03-01,2027-02-01\n",
+		"saved as UTF-16":                      "\xff\xfek\x00e\x00y\x00",
+		"parted by semicolons":                 "key;parent_key;label\nx;p1;X\n",
+		"parted by tabs":                       "key\tparent_key\tlabel\n",
+		"a workbook":                           "PK\x03\x04rest",
+		"line 2, column 1: a quote that opens": "key,parent_key,label\nx,p1,\"X\ny,p1,Y\nz,p1,Z\n",
+		"a key can have 100 characters":        "key,parent_key,label\n" + strings.Repeat("k", 101) + ",p1,X\n",
+		"would end before it begins": "key,parent_key,label,live_from,live_until\n" +
+			"x,p1,X,2027-03-01,2027-02-01\n",
 		"line 2, column 6 (label): A label can't hold":   "key,parent_key,label\nx,p1,Fares\u202egpj\n",
 		"(segment): The last part of an address can":     "key,parent_key,label,segment\nx,p1,X,Öl & Gas\n",
 		"(own_address): A fixed address can't be that":   "key,parent_key,label,own_address\nx,p1,X,fares\n",
@@ -300,9 +309,12 @@ func TestNoCellIsAFormula(t *testing.T) {
 		s, _, err = edit.Apply(
 			s,
 			edit.OpMake{
-				Page:   site.PageID(50 + i),
-				Place:  edit.Place{Parent: 1},
-				Fields: []edit.FieldChange{{Field: edit.FieldLabel, New: label}, {Field: edit.FieldSummary, New: label}},
+				Page:  site.PageID(50 + i),
+				Place: edit.Place{Parent: 1},
+				Fields: []edit.FieldChange{
+					{Field: edit.FieldLabel, New: label},
+					{Field: edit.FieldSummary, New: label},
+				},
 			},
 			testkit.Now,
 		)
@@ -330,7 +342,10 @@ func TestNoCellIsAFormula(t *testing.T) {
 func TestAudiencesOfPagesThatMove(t *testing.T) {
 	s := testkit.Outline(t, "Home\n  Handbook | audience=staff\n    Expenses\n  News")
 	key := func(label string) string { return s.Page(testkit.Find(t, s, label)).Key }
-	for cell, want := range map[string]site.Audience{"": "staff", "inherit": "", "signed-in": "signed-in", "everyone": "everyone"} {
+	for cell, want := range map[string]site.Audience{
+		"": "staff", "inherit": "", "signed-in": "signed-in",
+		"everyone": "everyone",
+	} {
 		text := fmt.Sprintf("key,parent_key,label,audience\n%s,%s,Expenses,%s\n", key("Expenses"), key("News"), cell)
 		ops, err := sheet.Read(strings.NewReader(text), s, testkit.Now, ids)
 		require.NoError(t, err, cell)

@@ -13,7 +13,10 @@ import (
 
 func TestOnlyTheOwnHostIsServed(t *testing.T) {
 	h := gate.Hosts(http.HandlerFunc(func(http.ResponseWriter, *http.Request) {}), "localhost:8081")
-	for host, want := range map[string]int{"localhost:8081": 200, "localhost": 200, "LOCALHOST:8081": 200, "127.0.0.1:8080": 421, "evil.example": 421, "": 421} {
+	for host, want := range map[string]int{
+		"localhost:8081": 200, "localhost": 200, "LOCALHOST:8081": 200,
+		"127.0.0.1:8080": 421, "evil.example": 421, "": 421,
+	} {
 		r := httptest.NewRequest(http.MethodGet, "/", nil)
 		r.Host = host
 		w := httptest.NewRecorder()
@@ -24,8 +27,9 @@ func TestOnlyTheOwnHostIsServed(t *testing.T) {
 
 func TestLocalPathStaysOnTheSite(t *testing.T) {
 	for given, want := range map[string]string{
-		"/sailings?a=1#b": "/sailings?a=1#b", "/": "/", "": "/", "sailings": "/", "//evil.example": "/", "https://evil.example/": "/",
-		`/\evil.example`: "/", "/\t/evil.example": "/", "javascript:alert(1)": "/", "/%zz": "/",
+		"/sailings?a=1#b": "/sailings?a=1#b", "/": "/", "": "/", "sailings": "/", "//evil.example": "/",
+		"https://evil.example/": "/",
+		`/\evil.example`:        "/", "/\t/evil.example": "/", "javascript:alert(1)": "/", "/%zz": "/",
 	} {
 		assert.Equal(t, want, gate.LocalPath(given), given)
 	}

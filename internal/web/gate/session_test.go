@@ -160,7 +160,10 @@ func TestUnknownCookiesCostNoQuery(t *testing.T) {
 
 // The token of a preview stands in no log.
 func TestPathsForTheLogNameNoToken(t *testing.T) {
-	for path, want := range map[string]string{"/proof/abc.def/harbours/north": "/proof/…/harbours/north", "/proof/abc": "/proof/…/", "/harbours": "/harbours"} {
+	for path, want := range map[string]string{
+		"/proof/abc.def/harbours/north": "/proof/…/harbours/north",
+		"/proof/abc":                    "/proof/…/", "/harbours": "/harbours",
+	} {
 		assert.Equal(t, want, gate.Path(httptest.NewRequest(http.MethodGet, path, nil)))
 	}
 }

@@ -272,17 +272,19 @@ type nav struct {
 
 // An item is a line as the theme shows it. A heading has no Href; SignOut is a button, since it changes something.
 type item struct {
-	Label    string
-	Href     string
-	Hint     string // where it leads, as the link's title text
-	Icon     string // address of its drawing
-	Badge    badge
-	NewTab   bool
-	SignOut  bool
-	Trail    bool
-	Current  string
-	Plain    template.HTML // a link with nothing but words and nothing below it; most are, and an escaper's call for each of their parts takes longer than all else
-	Folds    bool          // a heading, which opens and closes what is below it
+	Label   string
+	Href    string
+	Hint    string // where it leads, as the link's title text
+	Icon    string // address of its drawing
+	Badge   badge
+	NewTab  bool
+	SignOut bool
+	Trail   bool
+	Current string
+	// a link with nothing but words and nothing below it; most are, and an escaper's call for each of their parts takes
+	// longer than all else
+	Plain    template.HTML
+	Folds    bool // a heading, which opens and closes what is below it
 	Children []item
 	Done     template.HTML // lines that are made already, with all below them; nothing else counts then
 }

@@ -70,8 +70,9 @@ type piece struct {
 func (r *Renderer) view(ctx context.Context, q Request, id site.PageID) (*view, error) {
 	s := q.Site
 	v := &view{
-		Site: s.Settings().Name, Language: s.Settings().Language, Base: q.Base, Frame: q.Frame, Lost: q.Lost, Name: q.Name, Home: id == s.Home(),
-		To: withQuery(q.Path, q.Query),
+		Site: s.Settings().Name, Language: s.Settings().Language, Base: q.Base, Frame: q.Frame, Lost: q.Lost, Name: q.Name,
+		Home: id == s.Home(),
+		To:   withQuery(q.Path, q.Query),
 	}
 	v.Style, v.Pairs = q.skins()
 	if p := s.Page(id); p != nil {

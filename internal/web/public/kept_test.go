@@ -153,7 +153,9 @@ func TestWhoSeesAClosedSite(t *testing.T) {
 	)
 	require.NoError(t, err)
 	b := s.Builder()
-	b.SetRoles(append(testkit.Roles(), site.Role{Key: "editors", Name: "editors", Actions: []site.Action{site.ActionEdit}}))
+	b.SetRoles(
+		append(testkit.Roles(), site.Role{Key: "editors", Name: "editors", Actions: []site.Action{site.ActionEdit}}),
+	)
 	s = b.Site()
 	as := func(signedIn bool, roles ...string) int {
 		return render(
@@ -228,7 +230,14 @@ func TestMissingPagesAreAsFreshOnes(t *testing.T) {
 	require.NoError(t, err)
 	for _, s := range []*site.Site{plain, b.Site()} {
 		kept := NewKept()
-		for _, q := range []Request{{Path: "/nowhere"}, {Path: "/a/b/c", Query: "x=1&y=%22%3E"}, {Path: "/%22%3E%3Cscript%3E"}, {Path: "/" + strings.Repeat("é", 40)}, {Path: mark}, {Path: "/nowhere"}} {
+		for _, q := range []Request{
+			{Path: "/nowhere"},
+			{Path: "/a/b/c", Query: "x=1&y=%22%3E"},
+			{Path: "/%22%3E%3Cscript%3E"},
+			{Path: "/" + strings.Repeat("é", 40)},
+			{Path: mark},
+			{Path: "/nowhere"},
+		} {
 			q.Site, q.Lens = s, reach.Lens{At: testkit.Now}
 			fresh, err := r.Answer(context.Background(), q)
 			require.NoError(t, err)

@@ -65,7 +65,8 @@ func (s *Server) proof(w http.ResponseWriter, r *http.Request) {
 	}
 	base := "/proof/" + token
 	q := Request{
-		Site: on, Path: strings.TrimPrefix(r.URL.EscapedPath(), base), Query: r.URL.RawQuery, Base: base, Frame: s.settings.Workbench,
+		Site: on, Path: strings.TrimPrefix(r.URL.EscapedPath(),
+			base), Query: r.URL.RawQuery, Base: base, Frame: s.settings.Workbench,
 		Lens: reach.Lens{Visitor: reach.Visitor{SignedIn: proof.SignedIn, Roles: proof.Roles}, At: proof.At},
 	}
 	if proof.Outline {

@@ -60,7 +60,8 @@ func TestLinksInTextFollowThePageAndTheVisitor(t *testing.T) {
 func TestBreadcrumbNamesWhatIsOutOfReachAndLeavesOutWhatIsConcealed(t *testing.T) {
 	s := testkit.Outline(
 		t,
-		"Home\n  Handbook | audience=staff\n    Open | audience=everyone\n  Room | audience=operators conceal=yes\n    Hall | audience=everyone",
+		"Home\n  Handbook | audience=staff\n    Open | audience=everyone\n  Room | audience=operators conceal=yes\n    "+
+			"Hall | audience=everyone",
 	)
 	crumbs := func(label string) []crumb {
 		return breadcrumb(Request{Site: s, Lens: reach.Lens{At: testkit.Now}}, testkit.Find(t, s, label))
@@ -76,9 +77,12 @@ func TestLabelsAreEscapedEverywhere(t *testing.T) {
 	s := b.Site()
 	for i, label := range []string{"Home", "<script>alert(1)</script>"} {
 		op := edit.OpMake{
-			Page:   site.PageID(i + 1),
-			Place:  edit.Place{Parent: site.PageID(i)},
-			Fields: []edit.FieldChange{{Field: edit.FieldLabel, New: label}, {Field: edit.FieldTitle, New: `"><img>` + label}},
+			Page:  site.PageID(i + 1),
+			Place: edit.Place{Parent: site.PageID(i)},
+			Fields: []edit.FieldChange{
+				{Field: edit.FieldLabel, New: label},
+				{Field: edit.FieldTitle, New: `"><img>` + label},
+			},
 		}
 		if i > 0 {
 			op.Fields = append(op.Fields, edit.FieldChange{Field: edit.FieldStatus, New: "live"})

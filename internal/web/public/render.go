@@ -123,7 +123,10 @@ func (r *Renderer) instead(ctx context.Context, q Request, status int) (Response
 
 func (r *Renderer) insteadNow(ctx context.Context, q Request, status int) (Response, error) {
 	settings := q.Site.Settings()
-	id := map[int]site.PageID{http.StatusForbidden: settings.NoAccess, http.StatusServiceUnavailable: settings.Shut}[status]
+	id := map[int]site.PageID{
+		http.StatusForbidden:          settings.NoAccess,
+		http.StatusServiceUnavailable: settings.Shut,
+	}[status]
 	if status == http.StatusNotFound || status == http.StatusGone {
 		id = settings.NotFound
 	}

@@ -51,7 +51,8 @@ type Server struct {
 	flights  singleflight.Group // of answers that are being made
 }
 
-const policy = "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; img-src 'self'; form-action 'self'; base-uri 'none'"
+const policy = "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; img-src 'self'; " +
+	"form-action 'self'; base-uri 'none'"
 
 // New makes the public site.
 func New(

@@ -151,13 +151,16 @@ func TestWhateverIsSentIsDoneOrRefused(t *testing.T) {
 	require.Greater(t, len(names), 30)
 	require.Greater(t, len(told), 40)
 	odd := []string{
-		"", "0", "-1", "99999999999999999999", "7", "b3", "p2", "e5", "x", "a\x00b", "\xff\xfe", strings.Repeat("n", 250), strings.Repeat("é", 5000),
+		"", "0", "-1", "99999999999999999999", "7", "b3", "p2", "e5", "x", "a\x00b", "\xff\xfe", strings.Repeat("n",
+			250), strings.Repeat("é", 5000),
 		"text:" + strings.Repeat(
 			"a",
 			64,
 		), "text:unknown", "image:none.png:x", "menu:999:1:1:trail:0:trail", "menu:1:-5:1:trail:0:trail", "branch:999:0:not",
-		"page:999999", "web:javascript:alert(1)", "9999-12-31T23:59", "0000-01-01", "0001-01-01T00:00", "2026-02-30", "<script>", "'; --", "{{.}}", "/a/../b",
-		"pattern:/**/**/**", "role|role", "no-such-kind", "no-such-role", "2026-12-24T18:00", "live", "offline", "yes", "no", "manual", "label",
+		"page:999999", "web:javascript:alert(1)", "9999-12-31T23:59", "0000-01-01", "0001-01-01T00:00", "2026-02-30",
+		"<script>", "'; --", "{{.}}", "/a/../b",
+		"pattern:/**/**/**", "role|role", "no-such-kind", "no-such-role", "2026-12-24T18:00", "live", "offline", "yes", "no",
+		"manual", "label",
 	}
 	var fields []string
 	for _, all := range edit.Fields() {

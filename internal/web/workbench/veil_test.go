@@ -100,7 +100,17 @@ func TestNobodyLearnsOfConcealedPages(t *testing.T) {
 			if method != http.MethodGet || strings.ContainsAny(route, "*{") || route == "/news" {
 				return nil
 			}
-			for _, form := range []url.Values{{}, {"page": {fmt.Sprint(hidden.ID)}}, {"words": {"board"}}, {"q": {"board"}, "words": {"board papers"}}, {"ask": {"concealed"}}, {"state": {"now"}, "page": {fmt.Sprint(hidden.ID)}}} {
+			for _, form := range []url.Values{
+				{},
+				{"page": {fmt.Sprint(hidden.ID)}},
+				{"words": {"board"}},
+				{"q": {"board"}, "words": {"board papers"}},
+				{"ask": {"concealed"}},
+				{
+					"state": {"now"},
+					"page":  {fmt.Sprint(hidden.ID)},
+				},
+			} {
 				body, all := linker(route, form), keeper(route, form)
 				for _, name := range names {
 					assert.NotContains(

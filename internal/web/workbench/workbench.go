@@ -1,4 +1,5 @@
-// Package workbench is the administrator's application: one desk, and an area for each sort of thing that is kept there.
+// Package workbench is the administrator's application: one desk, and an area for each sort of thing that is kept
+// there.
 // Handlers read the request, ask core or the store once, and render a template.
 package workbench
 
@@ -56,7 +57,10 @@ func (s *Server) routes() chi.Router {
 	r.Group(func(r chi.Router) {
 		r.Use(s.setup.WhileEmpty)
 		s.Door(r, append(s.areas, func(r chi.Router) {
-			r.Get("/", func(w http.ResponseWriter, r *http.Request) { http.Redirect(w, r, "/tree", http.StatusSeeOther) })
+			r.Get(
+				"/",
+				func(w http.ResponseWriter, r *http.Request) { http.Redirect(w, r, "/tree", http.StatusSeeOther) },
+			)
 		})...)
 	})
 	return r

@@ -39,8 +39,9 @@ func (s *Server) needAccount(next http.Handler) http.Handler {
 				r,
 				"sign-in",
 				signInView{
-					Error: account.Name + " has no permission that the workbench is for. Ask your site keeper, or sign in as somebody else.",
-					Out:   true,
+					Error: account.Name + " has no permission that the workbench is for. Ask your site keeper, or sign in as " +
+						"somebody else.",
+					Out: true,
 				},
 			)
 		default:

@@ -23,14 +23,20 @@ func (d *Desk) Leads(e *site.Entry) string {
 		} else if to.Depth > 1 {
 			levels = fmt.Sprintf("%d levels", to.Depth)
 		}
-		run := map[site.Self]string{site.SelfNot: "the listed pages in “%s”, ", site.SelfAbove: "“%s”, and below it its listed pages, ", site.SelfBeside: "“%s”, then its listed pages, "}[to.Self]
+		run := map[site.Self]string{
+			site.SelfNot:   "the listed pages in “%s”, ",
+			site.SelfAbove: "“%s”, and below it its listed pages, ", site.SelfBeside: "“%s”, then its listed pages, ",
+		}[to.Self]
 		return fmt.Sprintf(run, d.Site.Page(to.Root).Label) + levels
 	case site.ItemWeb:
 		return to.Address
 	case site.ItemFile:
 		return "file " + to.File
 	case site.ItemAccount:
-		return map[site.AccountLink]string{site.AccountSignIn: "sign in", site.AccountSignOut: "sign out", site.AccountRegister: "register", site.AccountDetails: "my details"}[to.Does]
+		return map[site.AccountLink]string{
+			site.AccountSignIn: "sign in", site.AccountSignOut: "sign out",
+			site.AccountRegister: "register", site.AccountDetails: "my details",
+		}[to.Does]
 	}
 	return "a heading, no link"
 }

@@ -1,4 +1,5 @@
-// Package desk is what the areas of the workbench share: what one request looks at, the frame around every screen, edits
+// Package desk is what the areas of the workbench share: what one request looks at, the frame around every screen,
+// edits
 // on their way into a draft, replies to scripts, and the door. Areas know the desk, not each other.
 package desk
 
@@ -79,7 +80,8 @@ func New(
 		return nil, err
 	}
 	return &Server{
-		Store: st, Settings: settings, assets: built, Signer: signer, Log: log, templates: parsed, Now: clock.Now, closing: make(chan struct{}),
+		Store: st, Settings: settings, assets: built, Signer: signer, Log: log, templates: parsed, Now: clock.Now,
+		closing: make(chan struct{}),
 		Sessions: gate.NewSessions(
 			st,
 			"workbench",
@@ -88,7 +90,8 @@ func New(
 			signer,
 			log,
 		), cleaner: text.NewCleaner(public.Host),
-		policy: "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; img-src 'self'; connect-src 'self'; " +
+		policy: "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; img-src 'self'; connect-src " +
+			"'self'; " +
 			"form-action 'self'; base-uri 'none'; frame-src " + settings.Site,
 	}, nil
 }

@@ -114,12 +114,16 @@ func blockSheetOf(d *desk.Desk, chip chipID) *blockSheet {
 
 func placeSheetOf(d *desk.Desk, p *site.Placement) *placeSheet {
 	made := &placeSheet{
-		Placement: p, Region: d.Site.Theme().Region(p.Region).Name, Fields: map[string]string{}, Sentence: conditionWords(d, p),
+		Placement: p, Region: d.Site.Theme().Region(p.Region).Name, Fields: map[string]string{}, Sentence: conditionWords(d,
+			p),
 		Where: spots(d, p.Where), Except: spots(d, p.Except),
 		From: desk.FormMoment(d.Site, p.LiveFrom), Until: desk.FormMoment(d.Site, p.LiveUntil),
 	}
 	made.Position, made.Of = region.Position(d.Site, p)
-	for _, f := range []edit.Field{edit.FieldOn, edit.FieldLayout, edit.FieldWhere, edit.FieldExcept, edit.FieldKinds, edit.FieldNotKinds, edit.FieldAudience, edit.FieldLiveFrom, edit.FieldLiveUntil} {
+	for _, f := range []edit.Field{
+		edit.FieldOn, edit.FieldLayout, edit.FieldWhere, edit.FieldExcept, edit.FieldKinds,
+		edit.FieldNotKinds, edit.FieldAudience, edit.FieldLiveFrom, edit.FieldLiveUntil,
+	} {
 		made.Fields[string(f)] = edit.PlacementValue(p, f)
 	}
 	kinds := d.Site.Kinds()
@@ -281,7 +285,8 @@ func (s *Area) findBlocks(w http.ResponseWriter, r *http.Request, d *desk.Desk) 
 	var hits []desk.Hit
 	for i := range d.Site.Blocks() {
 		b := &d.Site.Blocks()[i]
-		if len(hits) == 2*desk.HitLimit || !desk.HasAll(b.Name+" "+b.Title+" "+d.PieceWords(b)+" "+desk.SortName(b), typed) {
+		if len(hits) == 2*desk.HitLimit ||
+			!desk.HasAll(b.Name+" "+b.Title+" "+d.PieceWords(b)+" "+desk.SortName(b), typed) {
 			continue
 		}
 		var places []string

@@ -251,8 +251,10 @@ func changedPlaces(d *desk.Desk) map[site.PlacementID]string {
 }
 
 func samePlacement(a, b *site.Placement) bool {
-	return a.Layout == b.Layout && a.Off == b.Off && a.Audience == b.Audience && a.LiveFrom.Equal(b.LiveFrom) && a.LiveUntil.Equal(b.LiveUntil) &&
-		slices.Equal(a.Where, b.Where) && slices.Equal(a.Except, b.Except) &&
+	return a.Layout == b.Layout && a.Off == b.Off && a.Audience == b.Audience && a.LiveFrom.Equal(b.LiveFrom) &&
+		a.LiveUntil.Equal(b.LiveUntil) &&
+		slices.Equal(a.Where, b.Where) &&
+		slices.Equal(a.Except, b.Except) &&
 		slices.Equal(a.Kinds, b.Kinds) &&
 		slices.Equal(a.NotKinds, b.NotKinds)
 }

@@ -45,7 +45,11 @@ func mapOf(d *desk.Desk, page site.PageID, chip string) *layoutsView {
 	if d.Selected = page; page == 0 {
 		d.Selected = d.Site.Home()
 	}
-	v := &layoutsView{Screen: desk.Screen{Desk: d}, Layout: region.LayoutOf(d.Site, d.Selected).Layout, Chip: readChip(chip)}
+	v := &layoutsView{
+		Screen: desk.Screen{Desk: d},
+		Layout: region.LayoutOf(d.Site, d.Selected).Layout,
+		Chip:   readChip(chip),
+	}
 	if page != 0 {
 		v.OnPage = d.Site.Page(page)
 	}
@@ -132,9 +136,14 @@ func TestConditionsInWords(t *testing.T) {
 	assert.Equal(t, "On Harbours and all below it and on Wide page, but not on North pier.", conditionWords(d, p))
 	for want, c := range map[string]site.Conditions{
 		"On every page.": {},
-		"On every page, of the type page or page, not of the type page, for signed in.":     {Kinds: []string{"page", "page"}, NotKinds: []string{"page"}, Audience: site.AudienceSignedIn},
-		"On addresses like /notices/**, from 24 Nov 2026, 12:00, until 24 Nov 2026, 12:00.": {Where: []site.Spot{{Pattern: "/notices/**"}}, LiveFrom: testkit.Now, LiveUntil: testkit.Now},
-		"On a page that is gone (in the bin).":                                              {Where: []site.Spot{{Page: 99}}},
+		"On every page, of the type page or page, not of the type page, for signed in.": {
+			Kinds:    []string{"page", "page"},
+			NotKinds: []string{"page"}, Audience: site.AudienceSignedIn,
+		},
+		"On addresses like /notices/**, from 24 Nov 2026, 12:00, until 24 Nov 2026, 12:00.": {
+			Where: []site.Spot{{Pattern: "/notices/**"}}, LiveFrom: testkit.Now, LiveUntil: testkit.Now,
+		},
+		"On a page that is gone (in the bin).": {Where: []site.Spot{{Page: 99}}},
 	} {
 		assert.Equal(t, want, conditionWords(d, &site.Placement{Conditions: c}))
 	}
@@ -175,10 +184,22 @@ func TestWhatIsDoneOnTheMap(t *testing.T) {
 		{mapForm("place", "b4", "region", "side", "position", "2"), "side", "Side menu, Storm, Radio", "put “Storm”"},
 		{mapForm("place", "p3", "region", "footer", "layout", "wide"), "footer", "", "put “Radio”"},
 		{mapForm("take", "p3"), "side", "Side menu", "took “Radio” out of the region “Side”; the block is kept"},
-		{mapForm("make", "", "sort", "menu", "of", "1", "region", "footer"), "footer", "Main menu", "made the block “Main menu”"},
-		{mapForm("make", "", "sort", "breadcrumb", "region", "header"), "header", "Header, Breadcrumb", "made the block “Breadcrumb”"},
-		{mapForm("field", "p3", "field", "on", "old", "yes", "new", "no"), "side", "Side menu, Radio", "switched off “Radio”"},
-		{mapForm("block-field", "p3", "field", "name", "old", "Radio", "new", "Harbour radio"), "side", "Side menu, Harbour radio", "changed the name of “Radio”"},
+		{
+			mapForm("make", "", "sort", "menu", "of", "1", "region", "footer"), "footer", "Main menu",
+			"made the block “Main menu”",
+		},
+		{
+			mapForm("make", "", "sort", "breadcrumb", "region", "header"), "header", "Header, Breadcrumb",
+			"made the block “Breadcrumb”",
+		},
+		{
+			mapForm("field", "p3", "field", "on", "old", "yes", "new", "no"), "side", "Side menu, Radio",
+			"switched off “Radio”",
+		},
+		{
+			mapForm("block-field", "p3", "field", "name", "old", "Radio", "new", "Harbour radio"), "side",
+			"Side menu, Harbour radio", "changed the name of “Radio”",
+		},
 		{mapForm("text", "p3", "old", "h"), "side", "Side menu, Radio", "wrote the text of “Radio”"},
 	} {
 		ops, words, err := c.i.operations(d.Draft.Site)
@@ -215,7 +236,10 @@ func TestWhatIsRefusedOnTheMap(t *testing.T) {
 	}{
 		{mapForm("nudge", "p2", "way", "up", "layout", "standard"), "It is the first in “Side” already."},
 		{mapForm("nudge", "p3", "way", "down", "layout", "standard"), "It is the last in “Side” already."},
-		{mapForm("nudge", "p1", "way", "left", "layout", "standard"), "There is no region beyond “Header” in the layout “Standard”."},
+		{
+			mapForm("nudge", "p1", "way", "left", "layout", "standard"),
+			"There is no region beyond “Header” in the layout “Standard”.",
+		},
 		{mapForm("move", "p3", "target", "p3"), "A block can't stand beside itself."},
 		{mapForm("move", "p3"), "Choose the region to which the block should move."},
 		{mapForm("place", "b4"), "Choose the region in which the block should stand."},
@@ -264,7 +288,10 @@ func TestTheSheetOfABlock(t *testing.T) {
 	assert.True(t, tray.Removed)
 	assert.Nil(t, tray.Place)
 	assert.Nil(t, blockSheetOf(d, readChip("p99")))
-	for typed, id := range map[string]chipID{"p12": {Placement: 12}, "b5": {Block: 5}, "r:side": {Region: "side"}, "": {}, "zzz": {}} {
+	for typed, id := range map[string]chipID{
+		"p12": {Placement: 12}, "b5": {Block: 5}, "r:side": {Region: "side"}, "": {},
+		"zzz": {},
+	} {
 		assert.Equal(t, id, readChip(typed))
 		if id != (chipID{}) {
 			assert.Equal(t, typed, id.String())

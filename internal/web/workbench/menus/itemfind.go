@@ -115,7 +115,8 @@ func (s *Area) itemKey(w http.ResponseWriter, r *http.Request, d *desk.Desk) err
 // or somebody knows its name; the screen says so.
 func (s *Area) upload(w http.ResponseWriter, r *http.Request, d *desk.Desk) error {
 	base := d.Draft.Base.Site
-	if link, place := grant.May(base, d.Who.Roles, site.ActionLink), grant.May(base, d.Who.Roles, site.ActionPlace); !link.Yes &&
+	if link, place := grant.May(base, d.Who.Roles, site.ActionLink), grant.May(base, d.Who.Roles,
+		site.ActionPlace); !link.Yes &&
 		!place.Yes {
 		return fmt.Errorf("%w: %s", desk.ErrForbidden, link.Why)
 	}
@@ -152,7 +153,10 @@ func (s *Area) findItems(w http.ResponseWriter, r *http.Request, d *desk.Desk) e
 	for mi := range d.Site.Menus() {
 		m := &d.Site.Menus()[mi]
 		if desk.HasAll(m.Name, typed) && len(hits) < desk.HitLimit {
-			hits = append(hits, desk.Hit{Key: fmt.Sprintf("menu:%d", m.ID), Label: m.Name, Where: "The end of this menu"})
+			hits = append(
+				hits,
+				desk.Hit{Key: fmt.Sprintf("menu:%d", m.ID), Label: m.Name, Where: "The end of this menu"},
+			)
 		}
 		for ei := range m.Entries {
 			e := &m.Entries[ei]

@@ -43,8 +43,9 @@ const itemLaddersLimit = 32
 // of gives the whole ladder of a desk's menu.
 func (k *itemLadders) of(d *desk.Desk, closed, opened map[site.PageID]bool) itemLadder {
 	key := itemsKey{
-		on: d.Site, base: d.Draft.Base.Site, page: d.Selected, item: d.Item.String(), state: d.State, question: d.Filter.Question,
-		lens: d.As + "|" + d.At, folded: fmt.Sprint(folds(closed), folds(opened)),
+		on: d.Site, base: d.Draft.Base.Site, page: d.Selected, item: d.Item.String(), state: d.State,
+		question: d.Filter.Question,
+		lens:     d.As + "|" + d.At, folded: fmt.Sprint(folds(closed), folds(opened)),
 	}
 	if d.Menu != nil {
 		key.menu = d.Menu.ID

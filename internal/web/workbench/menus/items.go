@@ -275,7 +275,8 @@ func (l *laying) row(e *site.Entry, level int) itemRow {
 		ID: desk.ItemID{
 			Entry: e.ID,
 		}.String(), Level: level, Label: d.Site.EntryLabel(e), Leads: d.Leads(e), Who: d.Site.AudienceWords(e.Audience),
-		Shape: "full", Shows: "Yes", Icon: e.Icon, Badge: e.Badge, BadgeLook: skin.Pair(e.Badge.Pair), NewTab: e.NewTab, Change: l.changed[e.ID],
+		Shape: "full", Shows: "Yes", Icon: e.Icon, Badge: e.Badge, BadgeLook: skin.Pair(e.Badge.Pair), NewTab: e.NewTab,
+		Change: l.changed[e.ID],
 	}
 	if why := l.why.WhyNot(e.ID); why.Entry != 0 {
 		row.Shape, row.Shows = "stub", d.WhyWords(d.Menu, e, why)
@@ -307,7 +308,10 @@ func changedItems(d *desk.Desk) map[site.EntryID]string {
 			changed[e.ID] = "New"
 		case stood.ID != d.Menu.ID || was.Parent != e.Parent || isMoved(stood, e):
 			changed[e.ID] = "Moved"
-		case *was != *e && slices.ContainsFunc(edit.EntryFields(), func(f edit.Field) bool { return edit.EntryValue(was, f) != edit.EntryValue(e, f) }):
+		case *was != *e && slices.ContainsFunc(edit.EntryFields(), func(f edit.Field) bool {
+			return edit.EntryValue(was,
+				f) != edit.EntryValue(e, f)
+		}):
 			changed[e.ID] = "Edited"
 		}
 	}

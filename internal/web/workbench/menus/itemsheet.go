@@ -51,10 +51,23 @@ func (s *Area) itemSheet(d *desk.Desk) *itemSheet {
 	}
 	if p := d.Site.Page(d.Item.Page); p != nil {
 		made.Automatic, made.Label, made.Leads, made.Shows = p, p.Label, desk.AddressOf(d.Site, p.ID), "Yes"
-		made.Where = "Made by “" + d.Site.EntryLabel(e) + "”: it follows the tree, where it is " + desk.Place(d.Site, p.ID)
+		made.Where = "Made by “" + d.Site.EntryLabel(
+			e,
+		) + "”: it follows the tree, where it is " + desk.Place(
+			d.Site,
+			p.ID,
+		)
 		return made
 	}
-	made.Fields, made.From, made.Until = fieldsOf(e), desk.FormMoment(d.Site, e.LiveFrom), desk.FormMoment(d.Site, e.LiveUntil)
+	made.Fields, made.From, made.Until = fieldsOf(
+		e,
+	), desk.FormMoment(
+		d.Site,
+		e.LiveFrom,
+	), desk.FormMoment(
+		d.Site,
+		e.LiveUntil,
+	)
 	made.Where, made.Position, made.Siblings = d.ItemPlace(d.Site, d.Menu, e)
 	made.Below = len(d.Menu.Branch(e.ID)) - 1
 	made.Sort, made.Target = target.Of(e.Shows).Key, d.Site.Page(e.Target())

@@ -85,7 +85,8 @@ func (i *menuIntent) window() (site.Window, error) {
 		return site.Window{}, &edit.Refusal{Sentence: "The number of levels is a number, or all of them."}
 	}
 	return site.Window{
-		First: first, Levels: levels, From: site.From(cmp.Or(i.form("from"), string(site.FromTrail))), Entry: desk.Number[site.EntryID](i.form("entry")),
+		First: first, Levels: levels, From: site.From(cmp.Or(i.form("from"),
+			string(site.FromTrail))), Entry: desk.Number[site.EntryID](i.form("entry")),
 		Unfold: site.Unfold(cmp.Or(i.form("unfold"), string(site.UnfoldAll))),
 	}, nil
 }

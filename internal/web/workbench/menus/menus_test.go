@@ -78,11 +78,21 @@ func TestTheLadderMarksWhatTheDraftDid(t *testing.T) {
 		t,
 		edit.OpMoveEntry{Entry: 14, To: edit.Gap{Menu: 2, Before: 11}},
 		edit.OpTakeEntry{Entry: 13},
-		edit.OpEditEntry{Menu: 2, Entry: 11, Fields: []edit.FieldChange{{Field: edit.FieldLabel, Old: "", New: "Timetable"}}},
+		edit.OpEditEntry{
+			Menu:   2,
+			Entry:  11,
+			Fields: []edit.FieldChange{{Field: edit.FieldLabel, Old: "", New: "Timetable"}},
+		},
 		edit.OpPutEntries{
 			Gap: edit.Gap{Menu: 2},
 			Entries: []edit.EntryForm{
-				{ID: 21, Fields: map[edit.Field]string{edit.FieldShows: "web:https://tides.example/", edit.FieldLabel: "Tides"}},
+				{
+					ID: 21,
+					Fields: map[edit.Field]string{
+						edit.FieldShows: "web:https://tides.example/",
+						edit.FieldLabel: "Tides",
+					},
+				},
 			},
 		},
 		edit.OpMoveEntry{Entry: 15, To: edit.Gap{Menu: 1}},
@@ -144,20 +154,56 @@ func TestWhatIsDoneWithItems(t *testing.T) {
 		i           *menuIntent
 		want, words string
 	}{
-		{intentOf(d, "put", "shows", "page:3", "target", "11", "way", "before"), "Winter Winter For staff ( Handbook ) Offline Sailings", "put an item into “Tasks”"},
-		{intentOf(d, "put", "shows", "web:https://tides.example/", "label", "Tides", "target", "12", "way", "into"), "Winter For staff ( Handbook Tides ) Offline Sailings", "put an item into “Tasks”"},
-		{intentOf(d, "nudge", "items", "14", "way", "up"), "Winter Offline For staff ( Handbook ) Sailings", "moved “Offline”"},
-		{intentOf(d, "nudge", "items", "14", "way", "in"), "Winter For staff ( Handbook Offline ) Sailings", "moved “Offline”"},
+		{
+			intentOf(d, "put", "shows", "page:3", "target", "11", "way", "before"),
+			"Winter Winter For staff ( Handbook ) Offline Sailings", "put an item into “Tasks”",
+		},
+		{
+			intentOf(d, "put", "shows", "web:https://tides.example/", "label", "Tides", "target", "12", "way", "into"),
+			"Winter For staff ( Handbook Tides ) Offline Sailings", "put an item into “Tasks”",
+		},
+		{
+			intentOf(d, "nudge", "items", "14", "way", "up"), "Winter Offline For staff ( Handbook ) Sailings",
+			"moved “Offline”",
+		},
+		{
+			intentOf(d, "nudge", "items", "14", "way", "in"), "Winter For staff ( Handbook Offline ) Sailings",
+			"moved “Offline”",
+		},
 		{intentOf(d, "nudge", "items", "13", "way", "out"), "Winter For staff Handbook Offline Sailings", "moved “Handbook”"},
-		{intentOf(d, "nudge", "items", "11", "way", "down"), "For staff ( Handbook ) Winter Offline Sailings", "moved “Winter”"},
-		{intentOf(d, "position", "items", "15", "position", "1"), "Sailings Winter For staff ( Handbook ) Offline", "moved “Sailings”"},
-		{intentOf(d, "move", "items", "11,14", "target", "13", "way", "after"), "For staff ( Handbook Winter Offline ) Sailings", "moved 2 items"},
-		{intentOf(d, "copy", "items", "12", "target", "11", "way", "before"), "For staff ( Handbook ) Winter For staff ( Handbook ) Offline Sailings", "copied “For staff”"},
+		{
+			intentOf(d, "nudge", "items", "11", "way", "down"), "For staff ( Handbook ) Winter Offline Sailings",
+			"moved “Winter”",
+		},
+		{
+			intentOf(d, "position", "items", "15", "position", "1"), "Sailings Winter For staff ( Handbook ) Offline",
+			"moved “Sailings”",
+		},
+		{
+			intentOf(d, "move", "items", "11,14", "target", "13", "way", "after"),
+			"For staff ( Handbook Winter Offline ) Sailings", "moved 2 items",
+		},
+		{
+			intentOf(d, "copy", "items", "12", "target", "11", "way", "before"),
+			"For staff ( Handbook ) Winter For staff ( Handbook ) Offline Sailings", "copied “For staff”",
+		},
 		{intentOf(d, "take", "items", "12,13"), "Winter Offline Sailings", "took 2 items out of “Tasks”"},
-		{intentOf(d, "take", "items", "11"), "For staff ( Handbook ) Offline Sailings", "took “Winter” out of “Tasks”; its page stays"},
-		{intentOf(d, "field", "items", "11", "field", "label", "new", "Timetable"), "Timetable For staff ( Handbook ) Offline Sailings", "changed the label of “Winter”"},
-		{intentOf(d, "field", "items", "11", "field", "shows", "old", "page:3", "new", "heading", "label", "Winter"), "Winter For staff ( Handbook ) Offline Sailings", "changed where it leads: “Winter”"},
-		{intentOf(d, "set", "items", "11,14", "field", "on", "new", "no"), "Winter For staff ( Handbook ) Offline Sailings", "switched off 2 items"},
+		{
+			intentOf(d, "take", "items", "11"), "For staff ( Handbook ) Offline Sailings",
+			"took “Winter” out of “Tasks”; its page stays",
+		},
+		{
+			intentOf(d, "field", "items", "11", "field", "label", "new", "Timetable"),
+			"Timetable For staff ( Handbook ) Offline Sailings", "changed the label of “Winter”",
+		},
+		{
+			intentOf(d, "field", "items", "11", "field", "shows", "old", "page:3", "new", "heading", "label", "Winter"),
+			"Winter For staff ( Handbook ) Offline Sailings", "changed where it leads: “Winter”",
+		},
+		{
+			intentOf(d, "set", "items", "11,14", "field", "on", "new", "no"), "Winter For staff ( Handbook ) Offline Sailings",
+			"switched off 2 items",
+		},
 	} {
 		got, words := did(t, d, c.i)
 		assert.Equal(t, c.want, got, "%s %+v", c.i.do, c.i.items)
@@ -265,7 +311,11 @@ func TestWindowsInWords(t *testing.T) {
 func TestWhoSeesWhichItem(t *testing.T) {
 	d := desktest.WithMenus(
 		t,
-		edit.OpEditEntry{Menu: 2, Entry: 11, Fields: []edit.FieldChange{{Field: edit.FieldAudience, Old: "", New: "staff"}}},
+		edit.OpEditEntry{
+			Menu:   2,
+			Entry:  11,
+			Fields: []edit.FieldChange{{Field: edit.FieldAudience, Old: "", New: "staff"}},
+		},
 	)
 	viewers := consequence.ViewersOf(d.Site, nil, testkit.Now)
 	rows := matrix(d, viewers)

@@ -106,7 +106,10 @@ func (s *Area) setUp(w http.ResponseWriter, r *http.Request) {
 		s.answerSetUp(w, r, v, http.StatusInternalServerError)
 	default:
 		s.Log.Info("set up", "site", v.Name, "by", v.Login)
-		if err := s.Store.Audit(r.Context(), store.AuditLine{What: "set-up", Account: v.Login, About: fmt.Sprintf("set up “%s”", v.Name)}); err != nil {
+		if err := s.Store.Audit(r.Context(), store.AuditLine{
+			What: "set-up", Account: v.Login,
+			About: fmt.Sprintf("set up “%s”", v.Name),
+		}); err != nil {
 			s.Log.Error("audit", "error", err)
 		}
 		http.Redirect(w, r, "/sign-in", http.StatusSeeOther)

@@ -73,7 +73,10 @@ func (s *Area) key(w http.ResponseWriter, r *http.Request, d *desk.Desk) error {
 	counts := ask.Counts(d.Site, d.Filter.Within, d.Lens)
 	view := desk.KeyView{Desk: d}
 	for _, q := range ask.Questions()[:4] {
-		view.Lines = append(view.Lines, desk.KeyLine{Question: q, Count: counts[ask.Shape(q.Key)], On: d.Filter.Question == q.Key})
+		view.Lines = append(
+			view.Lines,
+			desk.KeyLine{Question: q, Count: counts[ask.Shape(q.Key)], On: d.Filter.Question == q.Key},
+		)
 	}
 	s.Render(w, r, "key", view)
 	return nil

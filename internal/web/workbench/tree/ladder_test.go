@@ -78,9 +78,18 @@ Home
 func TestTheDraftShowsInTheLadder(t *testing.T) {
 	s := testkit.Outline(t, "Home\n  A\n    A1\n    A2\n  B\n  C")
 	find := func(label string) site.PageID { return testkit.Find(t, s, label) }
-	d := desktest.Of(t, s, edit.OpMove{Page: find("A1"), To: edit.Place{Parent: find("B")}}, edit.OpBin{Page: find("C")},
+	d := desktest.Of(
+		t,
+		s,
+		edit.OpMove{Page: find("A1"), To: edit.Place{Parent: find("B")}},
+		edit.OpBin{Page: find("C")},
 		edit.OpEdit{Page: find("A2"), Fields: []edit.FieldChange{{Field: edit.FieldTitle, New: "Long"}}},
-		edit.OpMake{Page: 50, Place: edit.Place{Parent: 1}, Fields: []edit.FieldChange{{Field: edit.FieldLabel, New: "New"}}})
+		edit.OpMake{
+			Page:   50,
+			Place:  edit.Place{Parent: 1},
+			Fields: []edit.FieldChange{{Field: edit.FieldLabel, New: "New"}},
+		},
+	)
 	assert.Equal(t, strings.TrimSpace(`
 1 full Home
 2 full A
@@ -134,8 +143,9 @@ func TestSearchForgives(t *testing.T) {
 	s := testkit.Outline(t, "Home\n  Åsgarth and Muckle Tarn\n  Øyra\n    Sølvika anchorage\n  Season tickets")
 	on := &desk.Desk{Site: s, Lens: reach.Lens{At: testkit.Now}}
 	for words, want := range map[string]string{
-		"oyra": "Øyra", "Øy": "Øyra", "tarn asgarth": "Åsgarth and Muckle Tarn", "/oyra/solvika-anchorage": "Sølvika anchorage",
-		"oyra/solvika-anchorage": "Sølvika anchorage", "TICKETS": "Season tickets", "/OYRA/": "Øyra",
+		"oyra": "Øyra", "Øy": "Øyra", "tarn asgarth": "Åsgarth and Muckle Tarn",
+		"/oyra/solvika-anchorage": "Sølvika anchorage",
+		"oyra/solvika-anchorage":  "Sølvika anchorage", "TICKETS": "Season tickets", "/OYRA/": "Øyra",
 	} {
 		hits := on.PagesFor(words, testkit.Now)
 		require.NotEmpty(t, hits, words)
@@ -170,7 +180,10 @@ func TestNudges(t *testing.T) {
 		_, err := nudged(s, s.Page(testkit.Find(t, s, c.label)), c.way)
 		assert.ErrorContains(t, err, c.says)
 	}
-	for typed, ok := range map[string]bool{"1": true, "2": true, " 2 ": true, "3": false, "0": false, "x": false, "": false} {
+	for typed, ok := range map[string]bool{
+		"1": true, "2": true, " 2 ": true, "3": false, "0": false, "x": false,
+		"": false,
+	} {
 		_, err := positioned(s, s.Page(testkit.Find(t, s, "A1")), typed)
 		assert.Equal(t, ok, err == nil, typed)
 	}
@@ -184,7 +197,11 @@ func TestTheLens(t *testing.T) {
 		words  string
 	}{
 		{"", "", reach.Lens{At: testkit.Now}, "a visitor who is not signed in"},
-		{"signed-in", "", reach.Lens{Visitor: reach.Visitor{SignedIn: true}, At: testkit.Now}, "somebody signed in without a role"},
+		{
+			"signed-in", "",
+			reach.Lens{Visitor: reach.Visitor{SignedIn: true}, At: testkit.Now},
+			"somebody signed in without a role",
+		},
 		{"masters", "2027-03-01T08:30", reach.Lens{
 			Visitor: reach.Visitor{SignedIn: true, Roles: []string{"masters", "staff"}},
 			At:      time.Date(2027, 3, 1, 8, 30, 0, 0, time.UTC),
@@ -201,8 +218,10 @@ func TestTheLens(t *testing.T) {
 func TestWhereAPageShows(t *testing.T) {
 	s := testkit.Outline(t, "Home\n  A\n    A1\n      A2\n  Hidden | listed=no\n  Staff | audience=staff")
 	for label, want := range map[string]string{
-		"A": "first in Header, level 1", "A1": "first in Header, level 2, in “A”; first in Side menu, level 2, in “A”", "A2": "first in Side menu, level 3, in “A1”",
-		"Hidden": "not: “Hidden” is not listed", "Staff": "not: this visitor does not reach the page", "Home": "not: no menu reaches this far",
+		"A": "first in Header, level 1", "A1": "first in Header, level 2, in “A”; first in Side menu, level 2, in “A”",
+		"A2":     "first in Side menu, level 3, in “A1”",
+		"Hidden": "not: “Hidden” is not listed", "Staff": "not: this visitor does not reach the page",
+		"Home": "not: no menu reaches this far",
 	} {
 		shown, not := shownIn(s, testkit.Find(t, s, label), reach.Lens{At: testkit.Now})
 		got := strings.Join(shown, "; ")

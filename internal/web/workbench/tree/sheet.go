@@ -52,7 +52,8 @@ func (s *Area) sheet(d *desk.Desk) sheet {
 	on, id := d.Site, d.Selected
 	p := on.Page(id)
 	v := sheet{
-		Page: p, Path: on.Path(id), Address: desk.AddressOf(on, id), Where: desk.Place(on, id), Below: on.Below(id), IsHome: p.Parent == 0,
+		Page: p, Path: on.Path(id), Address: desk.AddressOf(on, id), Where: desk.Place(on,
+			id), Below: on.Below(id), IsHome: p.Parent == 0,
 		Roles: on.Roles(), Visitor: desk.VisitorGets(on, id, d.Lens), ZoneName: on.Settings().Zone.String(),
 	}
 	index, n := on.Index(id)
@@ -79,8 +80,10 @@ func (s *Area) sheet(d *desk.Desk) sheet {
 	}
 	v.Fields = map[string]string{}
 	for _, f := range []edit.Field{
-		edit.FieldLabel, edit.FieldTitle, edit.FieldSummary, edit.FieldSegment, edit.FieldOwnAddress, edit.FieldStatus, edit.FieldListed,
-		edit.FieldAudience, edit.FieldLiveFrom, edit.FieldLiveUntil, edit.FieldText, edit.FieldConceal, edit.FieldKind, edit.FieldDate, edit.FieldShortAddresses, edit.FieldSort, edit.FieldLayout, edit.FieldBranchLayout,
+		edit.FieldLabel, edit.FieldTitle, edit.FieldSummary, edit.FieldSegment, edit.FieldOwnAddress, edit.FieldStatus,
+		edit.FieldListed,
+		edit.FieldAudience, edit.FieldLiveFrom, edit.FieldLiveUntil, edit.FieldText, edit.FieldConceal, edit.FieldKind,
+		edit.FieldDate, edit.FieldShortAddresses, edit.FieldSort, edit.FieldLayout, edit.FieldBranchLayout,
 	} {
 		v.Fields[string(f)] = edit.Value(p, f)
 	}
@@ -122,7 +125,10 @@ type rule struct {
 
 func rules() []rule {
 	var all []rule
-	for _, key := range []site.SortRule{site.SortManual, site.SortLabel, site.SortNewest, site.SortDate, site.SortDateDown} {
+	for _, key := range []site.SortRule{
+		site.SortManual, site.SortLabel, site.SortNewest, site.SortDate,
+		site.SortDateDown,
+	} {
 		all = append(all, rule{key, edit.RuleWords(key)})
 	}
 	return all

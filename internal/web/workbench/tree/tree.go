@@ -78,7 +78,8 @@ func closedAbove(s *site.Site, id site.PageID, open map[site.PageID]bool) []site
 
 func (s *Area) openBranch(w http.ResponseWriter, r *http.Request) {
 	id, _ := strconv.ParseInt(r.FormValue("page"), 10, 64)
-	if err := s.Store.SetOpen(r.Context(), desk.Who(r).ID, "tree", r.FormValue("open") == "yes", site.PageID(id)); err != nil {
+	if err := s.Store.SetOpen(r.Context(), desk.Who(r).ID, "tree", r.FormValue("open") == "yes",
+		site.PageID(id)); err != nil {
 		s.Refuse(w, r, err)
 		return
 	}
