@@ -1,5 +1,5 @@
 # The commands of the project. Each works on a fresh Debian machine with Go and Node; as root they install what is missing.
-.PHONY: demo test race laws oracle chaos mutants bench assets build pictures packages-server packages-test
+.PHONY: demo test lint race laws oracle chaos mutants bench assets build pictures packages-server packages-test
 
 SHELL := /bin/bash
 ROWS ?= .
@@ -10,10 +10,16 @@ demo: packages-server build
 build:
 	@go build -o bin/vineladder ./cmd/vineladder
 
-test: packages-server packages-test node_modules
-	go vet ./...
+test: lint packages-server packages-test
 	CGO_ENABLED=1 VINELADDER_CHECKS=10 go test -race -timeout 20m $(CONCURRENT)
 	go test -timeout 40m ./...
+
+# Layout and slips; what of it is the project's own stands in internal/house.
+lint: node_modules
+	go vet ./...
+	go tool staticcheck ./...
+	@test -z "$$(go tool gofumpt -l cmd internal e2e | tee /dev/stderr)" || (echo "run: go tool gofumpt -w cmd internal e2e"; exit 1)
+	npm run --silent lint
 
 # The packages in which things happen at once, with all their laws, under the race detector; “make test” has a tenth of the cases.
 CONCURRENT := ./internal/store ./internal/web/gate ./internal/web/public

@@ -284,7 +284,6 @@ type lastView struct {
 	view   int32
 	ends   []menus.End
 	stands []reach.Mask
-	home   bool
 }
 
 func (l *lastView) holds(s *region.Sighting) bool {

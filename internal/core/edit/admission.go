@@ -181,10 +181,6 @@ func admitsMore(s *site.Site, o OpMake) bool {
 	})
 }
 
-func setsField(changes []FieldChange, field Field) bool {
-	return slices.ContainsFunc(changes, func(c FieldChange) bool { return c.Field == field })
-}
-
 // KeptAnew gives the pages that keep another audience or concealment by operations as they are applied now than when
 // they were entered: what stood above them was changed by others meanwhile.
 func KeptAnew(entered, applied []Op) []site.PageID {

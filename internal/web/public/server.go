@@ -333,11 +333,7 @@ func (s *Server) signInNow(w http.ResponseWriter, r *http.Request) {
 
 // limit bounds how often one client may ask.
 func (s *Server) limit(times int, within time.Duration) func(http.Handler) http.Handler {
-	return httprate.Limit(
-		times,
-		within,
-		httprate.WithKeyFuncs(func(r *http.Request) (string, error) { return s.settings.Clients.Of(r), nil }),
-	)
+	return httprate.LimitBy(times, within, func(r *http.Request) (string, error) { return s.settings.Clients.Of(r), nil })
 }
 
 func (s *Server) signOut(w http.ResponseWriter, r *http.Request) {

@@ -17,7 +17,7 @@ import (
 	"vineladder/internal/store"
 )
 
-var ErrForbidden = errors.New("You may not do this")
+var ErrForbidden = errors.New("you may not do this")
 
 // A desk is what one request of the workbench looks at: whose draft, public now or after publishing, through which
 // lens, with which page selected. All of it stands in the address, so each tab keeps its own.

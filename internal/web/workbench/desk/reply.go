@@ -9,6 +9,7 @@ import (
 	"github.com/go-chi/chi/v5/middleware"
 
 	"vineladder/internal/core/edit"
+	"vineladder/internal/core/say"
 	"vineladder/internal/store"
 	"vineladder/internal/web/gate"
 )
@@ -77,7 +78,7 @@ func (s *Server) Refuse(w http.ResponseWriter, r *http.Request, err error) {
 		if err := s.Store.AuditFailure(r.Context(), line); err != nil {
 			s.Log.Error("audit", "error", err)
 		}
-		s.Say(w, http.StatusForbidden, Reply{Error: err.Error()})
+		s.Say(w, http.StatusForbidden, Reply{Error: say.Capital(err.Error())})
 	case errors.Is(err, store.ErrNoUndo), errors.Is(err, store.ErrNoRedo), errors.Is(err, store.ErrNothing),
 		errors.Is(err, store.ErrHeld), errors.Is(err, store.ErrReview), errors.Is(err, store.ErrNoDraft):
 		s.Say(w, http.StatusConflict, Reply{Error: sentence(err)})
@@ -115,7 +116,7 @@ func (s *Server) Fail(w http.ResponseWriter, r *http.Request, err error) {
 		http.Error(w, sentence(err), http.StatusNotFound)
 		return
 	case errors.Is(err, ErrForbidden):
-		http.Error(w, err.Error(), http.StatusForbidden)
+		http.Error(w, say.Capital(err.Error()), http.StatusForbidden)
 		return
 	case errors.As(err, &refusal):
 		http.Error(w, refusal.Sentence, http.StatusUnprocessableEntity)

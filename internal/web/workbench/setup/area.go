@@ -3,6 +3,7 @@ package setup
 
 import (
 	"embed"
+	"net/http"
 	"time"
 
 	"github.com/go-chi/chi/v5"
@@ -25,5 +26,6 @@ func New(d *desk.Server) *Area { return &Area{d} }
 // Routes has what the area answers, behind a link that is known to whoever started the program.
 func (s *Area) Routes(r chi.Router) {
 	r.Get("/set-up/{token}", s.setUpLink(s.showSetUp))
-	r.With(httprate.LimitByIP(20, time.Minute)).Post("/set-up/{token}", s.setUpLink(s.setUp))
+	client := func(r *http.Request) (string, error) { return s.Settings.Clients.Of(r), nil }
+	r.With(httprate.LimitBy(20, time.Minute, client)).Post("/set-up/{token}", s.setUpLink(s.setUp))
 }

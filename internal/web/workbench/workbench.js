@@ -1,17 +1,17 @@
 // The workbench in the browser: it wires the screen to the modules beside it and decides nothing.
-import { startCombos } from './combo.js'
-import { desk, enter, post, refresh, thing } from './desk.js'
-import { startDialogs } from './dialogs.js'
-import { startCarry } from './carry.js'
-import { startDrafts } from './draftsarea.js'
-import { startFilter, startKey } from './filter.js'
-import { startLadder, startMaking } from './ladder.js'
-import { startMap } from './layoutmap.js'
-import { startMenus } from './menus.js'
-import { startNews } from './news.js'
-import { startPicture } from './picture.js'
-import { startSettings } from './settingsarea.js'
-import { flush, startSheet } from './sheet.js'
+import { startCombos } from './desk/combo.js'
+import { desk, enter, post, refresh, thing } from './desk/desk.js'
+import { startDialogs } from './desk/dialogs.js'
+import { startCarry } from './desk/carry.js'
+import { startDrafts } from './drafts/drafts.js'
+import { startFilter, startKey } from './desk/filter.js'
+import { startLadder, startMaking } from './desk/ladder.js'
+import { startMap } from './layouts/map.js'
+import { startMenus } from './menus/menus.js'
+import { startNews } from './desk/news.js'
+import { startPicture } from './picture/picture.js'
+import { startSettings } from './settings/settings.js'
+import { flush, startSheet } from './desk/sheet.js'
 
 if (document.querySelector('[data-ladder]')) startLadderArea()
 if (document.querySelector('[data-area="layouts"]')) startMapArea()
@@ -23,14 +23,30 @@ if (document.querySelector('[data-picture]')) startPicture()
 function startLadderArea() {
   const acts = {}
   const ladder = startLadder({
-    rename() { const label = document.querySelector('[data-fields] [name="label"]'); label?.focus(); label?.select() },
+    rename() {
+      const label = document.querySelector('[data-fields] [name="label"]')
+      label?.focus()
+      label?.select()
+    },
     letter(key) {
       if (localStorage.getItem('letters') === 'off') return false
-      const run = { n: 'make-after', i: 'make-into', m: 'move-to', p: 'preview', l: 'list', o: 'online', f: 'filter', '?': 'help', '/': 'find' }[key]
+      const run = {
+        n: 'make-after',
+        i: 'make-into',
+        m: 'move-to',
+        p: 'preview',
+        l: 'list',
+        o: 'online',
+        f: 'filter',
+        '?': 'help',
+        '/': 'find',
+      }[key]
       if (run) acts[run]()
       return Boolean(run)
     },
-    carry: () => acts.carry(), copy: () => acts.copy(), drop: way => carry.drop(way),
+    carry: () => acts.carry(),
+    copy: () => acts.copy(),
+    drop: way => carry.drop(way),
     giveUp: () => carry.down('Everything stayed where it was.'),
   })
   const carry = startCarry(ladder, ladder.marking)
@@ -41,18 +57,42 @@ function startLadderArea() {
   startSheet(ladder)
   const dialogs = startDialogs(ladder)
   if (thing.key === 'item') {
-    startKey(async question => { question ? desk.set('ask', question) : desk.delete('ask'); await refresh({ keepScroll: false }) })
+    startKey(async question => {
+      question ? desk.set('ask', question) : desk.delete('ask')
+      await refresh({ keepScroll: false })
+    })
   }
   const step = stepper(ladder)
   const press = field => () => document.querySelector(`[data-field-set="${field}"]:not([disabled])`)?.click()
-  Object.assign(acts, {
-    find: dialogs.find, 'move-to': dialogs.moveTo, preview: dialogs.openPreview, review: dialogs.openReview, help: dialogs.help,
-    'make-after': () => make('after'), 'make-into': () => make('into'), list: press('listed'), online: press(thing.rooted ? 'status' : 'on'),
-    undo: step('/undo'), redo: step('/redo'), bin: () => ladder.act({ do: thing.remove, [thing.key]: desk.get(thing.key), ...ladder.marking.form() }),
-    carry: () => carry.take(false), copy: () => carry.take(true), 'put-down': () => carry.down('Everything stayed where it was.'),
-    only: async () => { if (await flush() && await goInto('/drafts/only')) dialogs.openReview() },
-    'mark-all': ladder.marking.all, unmark: ladder.marking.clear, unfilter: filter.clear, filter: filter.focus, window: dialogs.when,
-  }, thing.key === 'item' ? startMenus(ladder, dialogs) : {})
+  Object.assign(
+    acts,
+    {
+      find: dialogs.find,
+      'move-to': dialogs.moveTo,
+      preview: dialogs.openPreview,
+      review: dialogs.openReview,
+      help: dialogs.help,
+      'make-after': () => make('after'),
+      'make-into': () => make('into'),
+      list: press('listed'),
+      online: press(thing.rooted ? 'status' : 'on'),
+      undo: step('/undo'),
+      redo: step('/redo'),
+      bin: () => ladder.act({ do: thing.remove, [thing.key]: desk.get(thing.key), ...ladder.marking.form() }),
+      carry: () => carry.take(false),
+      copy: () => carry.take(true),
+      'put-down': () => carry.down('Everything stayed where it was.'),
+      only: async () => {
+        if ((await flush()) && (await goInto('/drafts/only'))) dialogs.openReview()
+      },
+      'mark-all': ladder.marking.all,
+      unmark: ladder.marking.clear,
+      unfilter: filter.clear,
+      filter: filter.focus,
+      window: dialogs.when,
+    },
+    thing.key === 'item' ? startMenus(ladder, dialogs) : {},
+  )
   wire(acts, ladder)
   if (document.activeElement === document.body) ladder.focus() // so that keys work from the first
 }
@@ -66,18 +106,60 @@ function startMapArea() {
   startSheet(ladder)
   const dialogs = startDialogs(ladder)
   const step = stepper(ladder)
-  const spot = field => dialogs.pick({ title: field === 'where' ? 'Where should it show?' : 'Where should it not show?', verb: 'Use it', moving: true, landing: (hit, way) => ({ do: 'add', ...chosen(), field, item: `${way === 'before' ? 'page' : 'branch'}:${hit.id}` }), ways: { before: 'This page alone', into: 'It and all below it' },
-    take: (hit, way) => ladder.act({ do: 'add', ...chosen(), field, item: `${way === 'before' ? 'page' : 'branch'}:${hit.id}` }) })
+  const spot = field =>
+    dialogs.pick({
+      title: field === 'where' ? 'Where should it show?' : 'Where should it not show?',
+      verb: 'Use it',
+      moving: true,
+      landing: (hit, way) => ({
+        do: 'add',
+        ...chosen(),
+        field,
+        item: `${way === 'before' ? 'page' : 'branch'}:${hit.id}`,
+      }),
+      ways: { before: 'This page alone', into: 'It and all below it' },
+      take: (hit, way) =>
+        ladder.act({ do: 'add', ...chosen(), field, item: `${way === 'before' ? 'page' : 'branch'}:${hit.id}` }),
+    })
   document.addEventListener('click', event => {
     const pick = event.target.closest('[data-spot]')
     if (pick) spot(pick.dataset.spot)
   })
   Object.assign(acts, {
-    find: dialogs.find, preview: dialogs.openPreview, review: dialogs.openReview, help: dialogs.help, undo: step('/undo'), redo: step('/redo'),
-    'place-chip': () => placeChip(), 'take-chip': takeOut, 'take-block': () => ladder.act({ do: 'take-block', ...chosen() }), 'new-block': newBlock,
-    'add-block': () => dialogs.pick({ title: 'Add which block?', verb: 'Put it into a region…', source: '/layouts/find', take: hit => placeChip(hit.key) }),
-    'map-page': () => dialogs.pick({ title: 'See the map of which page?', verb: 'Look there', take: async hit => { desk.set('page', hit.id); history.replaceState(null, '', `${location.pathname}?${desk}`); await refresh() } }),
-    'choose-image': () => dialogs.pick({ title: 'Which image?', verb: 'Use it', sorts: 'file', take: hit => ladder.act({ do: 'image', ...chosen(), file: hit.key.replace(/^file:/, '') }) }),
+    find: dialogs.find,
+    preview: dialogs.openPreview,
+    review: dialogs.openReview,
+    help: dialogs.help,
+    undo: step('/undo'),
+    redo: step('/redo'),
+    'place-chip': () => placeChip(),
+    'take-chip': takeOut,
+    'take-block': () => ladder.act({ do: 'take-block', ...chosen() }),
+    'new-block': newBlock,
+    'add-block': () =>
+      dialogs.pick({
+        title: 'Add which block?',
+        verb: 'Put it into a region…',
+        source: '/layouts/find',
+        take: hit => placeChip(hit.key),
+      }),
+    'map-page': () =>
+      dialogs.pick({
+        title: 'See the map of which page?',
+        verb: 'Look there',
+        take: async hit => {
+          desk.set('page', hit.id)
+          history.replaceState(null, '', `${location.pathname}?${desk}`)
+          await refresh()
+        },
+      }),
+    'choose-image': () =>
+      dialogs.pick({
+        title: 'Which image?',
+        verb: 'Use it',
+        sorts: 'file',
+        take: hit => ladder.act({ do: 'image', ...chosen(), file: hit.key.replace(/^file:/, '') }),
+      }),
   })
   wire(acts, ladder)
 }
@@ -90,18 +172,29 @@ function startSettingsArea() {
   const dialogs = startDialogs(ladder)
   const step = stepper(ladder)
   choose(dialogs.pick)
-  wire({ find: dialogs.find, preview: dialogs.openPreview, review: dialogs.openReview, help: dialogs.help, undo: step('/undo'), redo: step('/redo') }, ladder)
+  wire(
+    {
+      find: dialogs.find,
+      preview: dialogs.openPreview,
+      review: dialogs.openReview,
+      help: dialogs.help,
+      undo: step('/undo'),
+      redo: step('/redo'),
+    },
+    ladder,
+  )
 }
 
 // stepper undoes or does again, and goes to what that was about.
 function stepper(ladder) {
-  return path => async (had = document.activeElement) => {
-    if (!await flush()) return
-    const reply = await post(path)
-    if (!reply) return
-    if (reply.menu && thing.key === 'item') desk.set('menu', reply.menu)
-    await ladder.goTo(reply[thing.key], { had })
-  }
+  return path =>
+    async (had = document.activeElement) => {
+      if (!(await flush())) return
+      const reply = await post(path)
+      if (!reply) return
+      if (reply.menu && thing.key === 'item') desk.set('menu', reply.menu)
+      await ladder.goTo(reply[thing.key], { had })
+    }
 }
 
 // goInto asks for another draft, and goes there.
@@ -123,7 +216,8 @@ function startPopups() {
     popup.querySelector('summary').focus()
   })
   document.addEventListener('pointerdown', event => {
-    for (const popup of document.querySelectorAll('[data-popup][open]')) if (!popup.contains(event.target)) popup.open = false
+    for (const popup of document.querySelectorAll('[data-popup][open]'))
+      if (!popup.contains(event.target)) popup.open = false
   })
 }
 
@@ -141,7 +235,12 @@ function wire(acts, ladder) {
   document.addEventListener('keydown', event => {
     if (!(event.ctrlKey || event.metaKey) || document.querySelector('dialog[open]')) return
     const typing = event.target.closest('input, textarea, [contenteditable="true"]')
-    const run = event.key === 'Enter' ? 'review' : typing ? null : { z: event.shiftKey ? 'redo' : 'undo', y: 'redo' }[event.key.toLowerCase()]
+    const run =
+      event.key === 'Enter'
+        ? 'review'
+        : typing
+          ? null
+          : { z: event.shiftKey ? 'redo' : 'undo', y: 'redo' }[event.key.toLowerCase()]
     if (!run) return
     event.preventDefault()
     if (event.target.blur && typing && event.target.matches('input, textarea')) event.target.blur()
@@ -151,7 +250,8 @@ function wire(acts, ladder) {
   document.addEventListener('change', event => {
     const form = event.target.closest('[data-lens]')
     if (form) {
-      for (const name of ['as', 'at']) form.elements[name].value ? desk.set(name, form.elements[name].value) : desk.delete(name)
+      for (const name of ['as', 'at'])
+        form.elements[name].value ? desk.set(name, form.elements[name].value) : desk.delete(name)
       location.search = desk
     }
     const chosen = event.target
@@ -164,14 +264,18 @@ function wire(acts, ladder) {
   document.addEventListener('click', event => {
     if (!event.target.closest('[data-plain-lens]')) return
     event.preventDefault()
-    desk.delete('as'); desk.delete('at')
+    desk.delete('as')
+    desk.delete('at')
     location.search = desk
   })
   document.addEventListener('submit', async event => {
     if (!event.target.matches('[data-new-draft]')) return
     event.preventDefault()
     const reply = await post('/drafts/new', { name: event.target.elements.name.value })
-    if (reply) { desk.set('draft', reply.draft); location.search = desk }
+    if (reply) {
+      desk.set('draft', reply.draft)
+      location.search = desk
+    }
   })
   startPopups()
   document.querySelector('[data-letters]').checked = localStorage.getItem('letters') !== 'off'

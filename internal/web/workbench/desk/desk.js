@@ -4,10 +4,53 @@ export const desk = new URLSearchParams(location.search)
 
 // The thing that the rows of this area are: how the server calls it, and where it is asked.
 const things = {
-  tree: { key: 'page', many: 'pages', path: '/tree', edit: '/edit', attempt: '/try', open: '/tree/open', ask: '/ask', tally: '/tally', count: '/key', remove: 'bin', rooted: true, words: 'pages' },
-  menus: { key: 'item', many: 'items', path: '/menus', edit: '/menus/edit', attempt: '/menus/try', open: '/menus/open', ask: '/menus/ask', tally: '/menus/tally', count: '/menus/key', remove: 'take', rooted: false, words: 'items' },
-  settings: { key: 'page', many: 'pages', path: '/settings', edit: '/settings/edit', attempt: '/settings/try', rooted: false, words: 'settings' },
-  layouts: { key: 'chip', many: 'chips', path: '/layouts', edit: '/layouts/edit', attempt: '/layouts/try', remove: 'take', rooted: false, words: 'blocks' },
+  tree: {
+    key: 'page',
+    many: 'pages',
+    path: '/tree',
+    edit: '/edit',
+    attempt: '/try',
+    open: '/tree/open',
+    ask: '/ask',
+    tally: '/tally',
+    count: '/key',
+    remove: 'bin',
+    rooted: true,
+    words: 'pages',
+  },
+  menus: {
+    key: 'item',
+    many: 'items',
+    path: '/menus',
+    edit: '/menus/edit',
+    attempt: '/menus/try',
+    open: '/menus/open',
+    ask: '/menus/ask',
+    tally: '/menus/tally',
+    count: '/menus/key',
+    remove: 'take',
+    rooted: false,
+    words: 'items',
+  },
+  settings: {
+    key: 'page',
+    many: 'pages',
+    path: '/settings',
+    edit: '/settings/edit',
+    attempt: '/settings/try',
+    rooted: false,
+    words: 'settings',
+  },
+  layouts: {
+    key: 'chip',
+    many: 'chips',
+    path: '/layouts',
+    edit: '/layouts/edit',
+    attempt: '/layouts/try',
+    remove: 'take',
+    rooted: false,
+    words: 'blocks',
+  },
 }
 export const thing = things[document.body.dataset.area] ?? things.tree
 export const isRoot = row => thing.rooted && row?.ariaLevel === '1'
@@ -21,7 +64,9 @@ export function say(words) {
   status.textContent = words
   alertLine.hidden = true
   clearTimeout(fading)
-  fading = setTimeout(() => { if (!status.querySelector('button')) status.textContent = '' }, 12000)
+  fading = setTimeout(() => {
+    if (!status.querySelector('button')) status.textContent = ''
+  }, 12000)
 }
 
 export function complain(reply) {
@@ -53,9 +98,24 @@ export async function idle() {
 }
 
 let held = false
-addEventListener('pointerdown', event => { held = event.button === 0 }, true)
-for (const name of ['pointerup', 'pointercancel']) addEventListener(name, () => { held = false }, true)
-addEventListener('blur', () => { held = false }) // of the window; that of a field does not bubble
+addEventListener(
+  'pointerdown',
+  event => {
+    held = event.button === 0
+  },
+  true,
+)
+for (const name of ['pointerup', 'pointercancel'])
+  addEventListener(
+    name,
+    () => {
+      held = false
+    },
+    true,
+  )
+addEventListener('blur', () => {
+  held = false
+}) // of the window; that of a field does not bubble
 
 // released waits until no pointer is pressed. What is replaced between press and release never hears of the click.
 async function released() {
@@ -70,10 +130,17 @@ export function post(path, form = {}, quiet = false) {
 async function send(path, form, quiet) {
   let response, reply
   try {
-    response = await fetch(path, { method: 'POST', body: new URLSearchParams({ ...Object.fromEntries(desk), ...form }), headers: { 'X-Part': 'reply' } })
+    response = await fetch(path, {
+      method: 'POST',
+      body: new URLSearchParams({ ...Object.fromEntries(desk), ...form }),
+      headers: { 'X-Part': 'reply' },
+    })
     reply = await response.json()
   } catch {
-    reply = { error: 'The server does not answer. Nothing was changed, and what you typed is still here; try again in a moment.' }
+    reply = {
+      error:
+        'The server does not answer. Nothing was changed, and what you typed is still here; try again in a moment.',
+    }
   }
   if (reply.error) {
     if (!quiet) complain(reply)
@@ -92,9 +159,14 @@ export async function upload(file) {
   try {
     reply = await (await fetch('/files', { method: 'POST', body: form, headers: { 'X-Part': 'reply' } })).json()
   } catch {
-    reply = { error: 'The file did not get through. It may be too large, or the server does not answer; nothing was changed.' }
+    reply = {
+      error: 'The file did not get through. It may be too large, or the server does not answer; nothing was changed.',
+    }
   }
-  if (reply.error) { complain(reply); return null }
+  if (reply.error) {
+    complain(reply)
+    return null
+  }
   say(reply.said)
   return reply.hits[0]
 }
@@ -110,8 +182,14 @@ export async function get(path, more) {
 
 export async function part(path, name, more) {
   const response = await fetch(address(path, more), { headers: { 'X-Part': name } })
-  if (response.status === 401) { complain(await response.json()); return null }
-  if (!response.ok) { complain({ error: await response.text() }); return null }
+  if (response.status === 401) {
+    complain(await response.json())
+    return null
+  }
+  if (!response.ok) {
+    complain({ error: await response.text() })
+    return null
+  }
   const holder = document.createElement('template')
   holder.innerHTML = await response.text()
   return holder.content
@@ -130,11 +208,15 @@ export function enter(draft) {
 }
 
 const after = []
-export function onRefresh(run) { after.push(run) }
+export function onRefresh(run) {
+  after.push(run)
+}
 
 let newest = 0
 // refresh brings every part of the screen up to date. Parts that a person is typing in stay as they are.
-export function refresh(how) { return during(() => bringUp(how)) }
+export function refresh(how) {
+  return during(() => bringUp(how))
+}
 
 async function bringUp({ keepScroll = true } = {}) {
   const mine = ++newest
@@ -169,24 +251,35 @@ export function keepFocus() {
   if (had.closest('.making')) find = () => null
   else if (row) {
     const at = cell ? [...row.children].indexOf(cell) : -1
-    find = () => { const again = document.getElementById(row.id); return at < 0 ? again : again?.children[at] }
+    find = () => {
+      const again = document.getElementById(row.id)
+      return at < 0 ? again : again?.children[at]
+    }
   } else if (had.id) find = () => document.getElementById(had.id)
   else if (attribute) {
     const part = had.closest('[data-part]')?.dataset.part
     find = () => part && document.querySelector(`[data-part="${part}"] [${attribute}="${had.getAttribute(attribute)}"]`)
   }
   return () => {
-    if (document.activeElement === document.body && had !== document.body) (had.isConnected ? had : find())?.focus({ preventScroll: true })
+    if (document.activeElement === document.body && had !== document.body)
+      (had.isConnected ? had : find())?.focus({ preventScroll: true })
   }
 }
 
 // patchSheet brings a sheet up to date around the field that somebody is in, so that neither focus nor typing is lost.
 // It gives false where the whole may be replaced.
 function patchSheet(standing, fresh) {
-  const inside = document.activeElement.closest('[data-part="sheet"] :is([data-fields], [data-put-in-menu], [data-sort], [data-position])')
-  if (!inside || standing.querySelector('[data-sheet]').dataset.sheet !== fresh.querySelector('[data-sheet]').dataset.sheet) return false
+  const inside = document.activeElement.closest(
+    '[data-part="sheet"] :is([data-fields], [data-put-in-menu], [data-sort], [data-position])',
+  )
+  if (
+    !inside ||
+    standing.querySelector('[data-sheet]').dataset.sheet !== fresh.querySelector('[data-sheet]').dataset.sheet
+  )
+    return false
   for (const piece of ['h1', '.answers', '.acts', '.leads', '.in-menus', '.sentence-words']) {
-    const made = fresh.querySelector(piece), stood = standing.querySelector(piece)
+    const made = fresh.querySelector(piece),
+      stood = standing.querySelector(piece)
     if (made && stood && !stood.contains(inside)) stood.replaceWith(made)
   }
   patchFields(standing, fresh, '[data-fields] ')
@@ -211,7 +304,13 @@ function patchFields(standing, fresh, within = '') {
   for (const made of fresh.querySelectorAll(`${within}[data-old]`)) {
     const field = standing.querySelector(`${within}[id="${made.id}"]`)
     if (!field) continue
-    if (field !== document.activeElement && !field.dataset.saving && field.getAttribute('aria-invalid') !== 'true' && 'value' in field) field.value = made.value
+    if (
+      field !== document.activeElement &&
+      !field.dataset.saving &&
+      field.getAttribute('aria-invalid') !== 'true' &&
+      'value' in field
+    )
+      field.value = made.value
     field.dataset.old = made.dataset.old
   }
 }

@@ -29,17 +29,22 @@ export function startMarks(grid) {
       const reply = await post(thing.tally, { [thing.many]: [...marks].join(',') }, true)
       if (marks.size && reply.facts) words.textContent = `${reply.facts.place}${out ? `, ${out} out of sight` : ''}`
     }, 250)
-    bar.querySelector('[data-marked-list]').replaceChildren(...[...marks].slice(0, 200).map(id => {
-      const item = document.createElement('li')
-      const go = document.createElement('button')
-      Object.assign(go, { type: 'button', textContent: labels.get(id) ?? `Number ${id}` })
-      go.dataset.go = id
-      const off = document.createElement('button')
-      Object.assign(off, { type: 'button', textContent: 'Leave out' })
-      off.addEventListener('click', () => { marks.delete(id); paint() })
-      item.append(go, ' ', off)
-      return item
-    }))
+    bar.querySelector('[data-marked-list]').replaceChildren(
+      ...[...marks].slice(0, 200).map(id => {
+        const item = document.createElement('li')
+        const go = document.createElement('button')
+        Object.assign(go, { type: 'button', textContent: labels.get(id) ?? `Number ${id}` })
+        go.dataset.go = id
+        const off = document.createElement('button')
+        Object.assign(off, { type: 'button', textContent: 'Leave out' })
+        off.addEventListener('click', () => {
+          marks.delete(id)
+          paint()
+        })
+        item.append(go, ' ', off)
+        return item
+      }),
+    )
   }
   const found = reply => reply.keys ?? reply.ids
   const toggle = row => {
@@ -47,10 +52,24 @@ export function startMarks(grid) {
     labels.set(row.dataset.id, row.dataset.label)
     paint()
   }
-  const add = ids => { for (const id of ids ?? []) marks.add(String(id)); paint() }
+  const add = ids => {
+    for (const id of ids ?? []) marks.add(String(id))
+    paint()
+  }
   // span marks all rows from the current one to another, also those that are not in the document.
   const span = async row => add(found(await get(thing.ask, { to: row.dataset.id })))
   const all = async () => add(found(await get(thing.ask)))
-  const clear = () => { marks.clear(); paint() }
-  return { paint, toggle, add, span, all, clear, form: () => (marks.size ? { [thing.many]: [...marks].join(','), [thing.key]: [...marks][0] } : {}) }
+  const clear = () => {
+    marks.clear()
+    paint()
+  }
+  return {
+    paint,
+    toggle,
+    add,
+    span,
+    all,
+    clear,
+    form: () => (marks.size ? { [thing.many]: [...marks].join(','), [thing.key]: [...marks][0] } : {}),
+  }
 }

@@ -7,7 +7,11 @@ export function startFilter(ladder) {
   let soon
 
   async function apply() {
-    for (const [name, value] of [['words', words.value.trim()], ['ask', ask.value], ['within', within.checked ? within.value : '']]) {
+    for (const [name, value] of [
+      ['words', words.value.trim()],
+      ['ask', ask.value],
+      ['within', within.checked ? within.value : ''],
+    ]) {
       value ? desk.set(name, value) : desk.delete(name)
     }
     history.replaceState(null, '', `${location.pathname}?${desk}`)
@@ -19,7 +23,11 @@ export function startFilter(ladder) {
     clearTimeout(soon)
     soon = setTimeout(apply, event.target === words ? 250 : 0)
   })
-  form.addEventListener('submit', event => { event.preventDefault(); clearTimeout(soon); apply().then(() => ladder.focus()) })
+  form.addEventListener('submit', event => {
+    event.preventDefault()
+    clearTimeout(soon)
+    apply().then(() => ladder.focus())
+  })
   form.addEventListener('keydown', event => {
     if (event.key !== 'Escape') return
     event.preventDefault()
@@ -32,7 +40,10 @@ export function startFilter(ladder) {
     await apply()
     ladder.goTo(desk.get('page'))
   }
-  startKey(question => { ask.value = question; apply() })
+  startKey(question => {
+    ask.value = question
+    apply()
+  })
   return { clear, focus: () => words.focus() }
 }
 
@@ -53,6 +64,9 @@ export function startKey(choose) {
       key.querySelector(`[data-ask="${had}"]`)?.focus()
     }
   }
-  onRefresh(() => { clearTimeout(counting); counting = setTimeout(count, 300) })
+  onRefresh(() => {
+    clearTimeout(counting)
+    counting = setTimeout(count, 300)
+  })
   count()
 }

@@ -12,7 +12,10 @@ export function startCarry(ladder, marking) {
   function take(copying) {
     const row = ladder.selected()
     const form = marking.form()
-    if (!form[thing.many] && (!row || isRoot(row))) { complain({ error: row ? 'The home page stays where it is.' : 'Select something to carry.' }); return }
+    if (!form[thing.many] && (!row || isRoot(row))) {
+      complain({ error: row ? 'The home page stays where it is.' : 'Select something to carry.' })
+      return
+    }
     const ids = form[thing.many] ?? row.dataset.id
     const count = ids.split(',').length
     load = { ids, copying, what: count > 1 ? `${count} ${thing.words}` : `“${row.dataset.label}”` }
@@ -24,7 +27,15 @@ export function startCarry(ladder, marking) {
     say(`${copying ? 'Copying' : 'Carrying'} ${load.what}. Go to a row and put it before, inside or after it.`)
     ladder.focus()
   }
-  const form = way => ({ do: load.copying ? 'copy' : 'move', [thing.key]: load.ids.split(',')[0], [thing.many]: load.ids, target: desk.get(thing.key) ?? '', to: desk.get('menu') ?? '', way, below: below.checked ? 'yes' : '' })
+  const form = way => ({
+    do: load.copying ? 'copy' : 'move',
+    [thing.key]: load.ids.split(',')[0],
+    [thing.many]: load.ids,
+    target: desk.get(thing.key) ?? '',
+    to: desk.get('menu') ?? '',
+    way,
+    below: below.checked ? 'yes' : '',
+  })
   function down(said) {
     if (!load) return false
     load = null
@@ -46,10 +57,12 @@ export function startCarry(ladder, marking) {
     soon = setTimeout(async () => {
       if (!load) return
       const row = ladder.selected()
-      for (const button of bar.querySelectorAll('[data-drop]')) button.disabled = isRoot(row) && button.dataset.drop !== 'into'
+      for (const button of bar.querySelectorAll('[data-drop]'))
+        button.disabled = isRoot(row) && button.dataset.drop !== 'into'
       const label = row?.dataset.label ?? document.getElementById('sheet-title')?.textContent
       const reply = await post(thing.attempt, form(isRoot(row) ? 'into' : 'after'), true)
-      facts.textContent = reply.error ?? `${label ? `After “${label}”` : 'Here'}: ${reply.facts.place}. ${reply.facts.changes[0]}`
+      facts.textContent =
+        reply.error ?? `${label ? `After “${label}”` : 'Here'}: ${reply.facts.place}. ${reply.facts.changes[0]}`
     }, 150)
   }
   onRefresh(ask)

@@ -6,7 +6,9 @@ import { marks, startMarks } from './marks.js'
 export function startLadder(actions) {
   const scroller = document.querySelector('[data-ladder]')
   const grid = scroller.querySelector('[role="treegrid"]')
-  const height = () => parseFloat(getComputedStyle(grid).getPropertyValue('--row')) * parseFloat(getComputedStyle(document.documentElement).fontSize)
+  const height = () =>
+    parseFloat(getComputedStyle(grid).getPropertyValue('--row')) *
+    parseFloat(getComputedStyle(document.documentElement).fontSize)
   const windowOf = () => grid.querySelector('.window')
   const rows = () => [...windowOf().querySelectorAll('.rung[data-id]')]
   const rowOf = page => grid.querySelector(`#row-${page}`)
@@ -37,7 +39,8 @@ export function startLadder(actions) {
     marking.paint()
     if (wanting && selected()) {
       const had = focusBefore ?? document.activeElement
-      if (sameSpot(had, wanting) || had === document.body || !had.isConnected && !had.closest('.rung')) selected().focus({ preventScroll: true })
+      if (sameSpot(had, wanting) || had === document.body || (!had.isConnected && !had.closest('.rung')))
+        selected().focus({ preventScroll: true })
       wanting = null
     }
   }
@@ -45,7 +48,8 @@ export function startLadder(actions) {
     const row = selected()
     if (!row) return
     const top = (row.dataset.row - 1) * height()
-    if (top < scroller.scrollTop || top + height() > scroller.scrollTop + scroller.clientHeight) scroller.scrollTop = top - scroller.clientHeight / 3
+    if (top < scroller.scrollTop || top + height() > scroller.scrollTop + scroller.clientHeight)
+      scroller.scrollTop = top - scroller.clientHeight / 3
   }
   onRefresh(layout)
   layout()
@@ -113,7 +117,10 @@ export function startLadder(actions) {
   async function act(form) {
     const had = document.activeElement
     const reply = await post(thing.edit, form)
-    if (!reply) { if ([had, document.body].includes(document.activeElement)) selected()?.focus({ preventScroll: true }); return null }
+    if (!reply) {
+      if ([had, document.body].includes(document.activeElement)) selected()?.focus({ preventScroll: true })
+      return null
+    }
     if (form[thing.many]) marking.clear()
     if (reply.menu) desk.set('menu', reply.menu)
     await goTo(reply[thing.key], { had })
@@ -126,16 +133,28 @@ export function startLadder(actions) {
     if (!row || event.target.closest('input')) return
     const all = rows()
     const at = all.indexOf(row)
-    if (at < 0 && /^(Arrow|Page)/.test(event.key)) { event.preventDefault(); goTo(row.dataset.id); return }
-    const done = () => { event.preventDefault(); event.stopPropagation() }
+    if (at < 0 && /^(Arrow|Page)/.test(event.key)) {
+      event.preventDefault()
+      goTo(row.dataset.id)
+      return
+    }
+    const done = () => {
+      event.preventDefault()
+      event.stopPropagation()
+    }
     if (event.altKey && { ArrowUp: 1, ArrowDown: 1, ArrowLeft: 1, ArrowRight: 1 }[event.key]) {
       done()
       const way = { ArrowUp: 'up', ArrowDown: 'down', ArrowLeft: 'out', ArrowRight: 'in' }[event.key]
       return act({ do: 'nudge', [thing.key]: row.dataset.id, way })
     }
     if ((event.ctrlKey || event.metaKey) && !event.altKey && !event.shiftKey) {
-      const run = { a: marking.all, x: () => actions.carry(), c: () => actions.copy(), v: () => actions.drop('after') }[event.key.toLowerCase()]
-      if (run) { done(); run() }
+      const run = { a: marking.all, x: () => actions.carry(), c: () => actions.copy(), v: () => actions.drop('after') }[
+        event.key.toLowerCase()
+      ]
+      if (run) {
+        done()
+        run()
+      }
     }
     if (event.ctrlKey || event.metaKey || event.altKey) return
     if (event.shiftKey && (event.key === 'ArrowDown' || event.key === 'ArrowUp')) {
@@ -143,32 +162,76 @@ export function startLadder(actions) {
       const next = all[at + (event.key === 'ArrowDown' ? 1 : -1)]
       if (!next) return
       if (!marks.size) marking.add([row.dataset.id])
-      marks.has(next.dataset.id) && marks.has(row.dataset.id) ? marks.delete(row.dataset.id) : marks.add(next.dataset.id)
+      marks.has(next.dataset.id) && marks.has(row.dataset.id)
+        ? marks.delete(row.dataset.id)
+        : marks.add(next.dataset.id)
       go(next)
       return
     }
-    if (event.key === 'Escape' && !cell?.matches(':focus') && (actions.giveUp() || marks.size)) { done(); marking.clear(); return }
+    if (event.key === 'Escape' && !cell?.matches(':focus') && (actions.giveUp() || marks.size)) {
+      done()
+      marking.clear()
+      return
+    }
     if (cell && cell !== event.currentTarget && document.activeElement === cell) {
       const cells = cellsOf(row)
       const i = cells.indexOf(cell)
-      if (event.key === 'ArrowRight') { done(); cells[Math.min(i + 1, cells.length - 1)].focus(); return }
-      if (event.key === 'ArrowLeft') { done(); (i ? cells[i - 1] : row).focus(); return }
-      if (event.key === 'Home') { done(); cells[0].focus(); return }
-      if (event.key === 'End') { done(); cells.at(-1).focus(); return }
+      if (event.key === 'ArrowRight') {
+        done()
+        cells[Math.min(i + 1, cells.length - 1)].focus()
+        return
+      }
+      if (event.key === 'ArrowLeft') {
+        done()
+        ;(i ? cells[i - 1] : row).focus()
+        return
+      }
+      if (event.key === 'Home') {
+        done()
+        cells[0].focus()
+        return
+      }
+      if (event.key === 'End') {
+        done()
+        cells.at(-1).focus()
+        return
+      }
       if (event.key === 'ArrowUp' || event.key === 'ArrowDown') {
         done()
         const next = all[at + (event.key === 'ArrowDown' ? 1 : -1)]
-        if (next) { go(next, { focus: false }); cellsOf(next)[i].focus() }
+        if (next) {
+          go(next, { focus: false })
+          cellsOf(next)[i].focus()
+        }
         return
       }
-      if (event.key === 'Escape') { done(); row.focus(); return }
+      if (event.key === 'Escape') {
+        done()
+        row.focus()
+        return
+      }
     }
     const page = Math.max(1, Math.floor(scroller.clientHeight / height()) - 1)
-    const to = { ArrowDown: at + 1, ArrowUp: at - 1, PageDown: Math.min(at + page, all.length - 1), PageUp: Math.max(at - page, 0) }[event.key]
-    if (to !== undefined) { done(); go(all[to]); return }
+    const to = {
+      ArrowDown: at + 1,
+      ArrowUp: at - 1,
+      PageDown: Math.min(at + page, all.length - 1),
+      PageUp: Math.max(at - page, 0),
+    }[event.key]
+    if (to !== undefined) {
+      done()
+      go(all[to])
+      return
+    }
     switch (event.key) {
-      case 'Home': done(); edge(0); return
-      case 'End': done(); edge(Number(windowOf().dataset.total) - 1); return
+      case 'Home':
+        done()
+        edge(0)
+        return
+      case 'End':
+        done()
+        edge(Number(windowOf().dataset.total) - 1)
+        return
       case 'ArrowRight':
         done()
         if (row.ariaExpanded === 'false') toggle(row, true)
@@ -179,10 +242,22 @@ export function startLadder(actions) {
         if (row.ariaExpanded === 'true' && !isRoot(row)) toggle(row, false)
         else go(parentOf(row))
         return
-      case 'Enter': done(); document.querySelector('.sheet h1')?.focus(); return
-      case ' ': done(); marking.toggle(row); return
-      case 'F2': done(); actions.rename(); return
-      case 'Delete': done(); act({ do: thing.remove, [thing.key]: row.dataset.id, ...marking.form() }); return
+      case 'Enter':
+        done()
+        document.querySelector('.sheet h1')?.focus()
+        return
+      case ' ':
+        done()
+        marking.toggle(row)
+        return
+      case 'F2':
+        done()
+        actions.rename()
+        return
+      case 'Delete':
+        done()
+        act({ do: thing.remove, [thing.key]: row.dataset.id, ...marking.form() })
+        return
     }
     if (event.key.length === 1 && actions.letter(event.key.toLowerCase())) done()
   })
@@ -223,24 +298,36 @@ export function startLadder(actions) {
     landing().classList.remove('no')
   }
   function siblings(row) {
-    const all = rows(), at = all.indexOf(row), level = Number(row.ariaLevel)
-    const near = part => { const end = part.findIndex(other => Number(other.ariaLevel) < level); return end < 0 ? part : part.slice(0, end) }
-    return [...near(all.slice(0, at).reverse()), ...near(all.slice(at + 1))].filter(other => Number(other.ariaLevel) === level && !('automatic' in other.dataset))
+    const all = rows(),
+      at = all.indexOf(row),
+      level = Number(row.ariaLevel)
+    const near = part => {
+      const end = part.findIndex(other => Number(other.ariaLevel) < level)
+      return end < 0 ? part : part.slice(0, end)
+    }
+    return [...near(all.slice(0, at).reverse()), ...near(all.slice(at + 1))].filter(
+      other => Number(other.ariaLevel) === level && !('automatic' in other.dataset),
+    )
   }
-  scroller.addEventListener('scroll', () => { if (!document.body.classList.contains('dragging')) landing().hidden = true })
+  scroller.addEventListener('scroll', () => {
+    if (!document.body.classList.contains('dragging')) landing().hidden = true
+  })
 
   drag({ grid, scroller, act, toggle, marking })
   return { goTo, act, selected, rows, marking, gap, focus: () => selected()?.focus(), layout }
 }
 
 // sameSpot says whether two nodes are one, or stand for one row: rows are drawn anew.
-const sameSpot = (a, b) => a === b || Boolean(a.closest('.rung')?.id) && a.closest('.rung').id === b.closest('.rung')?.id
+const sameSpot = (a, b) =>
+  a === b || (Boolean(a.closest('.rung')?.id) && a.closest('.rung').id === b.closest('.rung')?.id)
 
 const landing = () => document.querySelector('[data-landing]')
 
 // pointAt draws the landing line before, after or around a row.
 function pointAt(row, way) {
-  const line = landing(), box = row.getBoundingClientRect(), left = row.querySelector('.grip').getBoundingClientRect().left
+  const line = landing(),
+    box = row.getBoundingClientRect(),
+    left = row.querySelector('.grip').getBoundingClientRect().left
   line.dataset.way = way
   line.style.top = `${way === 'after' ? box.bottom : box.top}px`
   line.style.left = `${left}px`
@@ -261,7 +348,13 @@ function drag({ grid, scroller, act, toggle, marking }) {
     const row = event.target.closest('.rung[data-id]')
     if (!grip || event.button !== 0 || isRoot(row) || desk.get('state') === 'now') return
     event.preventDefault()
-    held = { form: marks.has(row.dataset.id) ? marking.form() : { [thing.key]: row.dataset.id }, id: row.dataset.id, x: event.clientX, y: event.clientY, moving: false }
+    held = {
+      form: marks.has(row.dataset.id) ? marking.form() : { [thing.key]: row.dataset.id },
+      id: row.dataset.id,
+      x: event.clientX,
+      y: event.clientY,
+      moving: false,
+    }
     addEventListener('pointermove', follow)
     addEventListener('pointerup', drop)
     addEventListener('keydown', give, true)
@@ -303,7 +396,9 @@ function drag({ grid, scroller, act, toggle, marking }) {
     removeEventListener('pointermove', follow)
     removeEventListener('pointerup', drop)
     removeEventListener('keydown', give, true)
-    clearTimeout(asked); clearTimeout(opening); clearInterval(rolling)
+    clearTimeout(asked)
+    clearTimeout(opening)
+    clearInterval(rolling)
     document.body.classList.remove('dragging')
     line.hidden = true
     const was = { held, aim }
@@ -354,7 +449,19 @@ export function startMaking(ladder) {
       clearTimeout(soon)
       soon = setTimeout(async () => {
         if (!label.value.trim()) return
-        const reply = await post('/try', { do: 'make', page: target, target, way, label: label.value, live: form.elements.live.checked ? 'yes' : '', gap: form.elements.gap.value }, true)
+        const reply = await post(
+          '/try',
+          {
+            do: 'make',
+            page: target,
+            target,
+            way,
+            label: label.value,
+            live: form.elements.live.checked ? 'yes' : '',
+            gap: form.elements.gap.value,
+          },
+          true,
+        )
         facts.textContent = reply.error ?? `${reply.facts.address} · ${reply.facts.place} · ${reply.facts.menu}`
         facts.classList.toggle('fault', Boolean(reply.error))
       }, 120)
@@ -362,13 +469,30 @@ export function startMaking(ladder) {
     form.addEventListener('input', ask)
     form.addEventListener('keydown', event => {
       event.stopPropagation()
-      if (event.key === 'Escape') { holder.remove(); ladder.focus() }
+      if (event.key === 'Escape') {
+        holder.remove()
+        ladder.focus()
+      }
     })
-    form.querySelector('[data-cancel]').addEventListener('click', () => { holder.remove(); ladder.focus() })
+    form.querySelector('[data-cancel]').addEventListener('click', () => {
+      holder.remove()
+      ladder.focus()
+    })
     form.addEventListener('submit', async event => {
       event.preventDefault()
-      const reply = await post('/edit', { do: 'make', page: target, target, way, label: label.value, live: form.elements.live.checked ? 'yes' : '', gap: form.elements.gap.value })
-      if (reply) { holder.remove(); ladder.goTo(reply.page) } else label.focus()
+      const reply = await post('/edit', {
+        do: 'make',
+        page: target,
+        target,
+        way,
+        label: label.value,
+        live: form.elements.live.checked ? 'yes' : '',
+        gap: form.elements.gap.value,
+      })
+      if (reply) {
+        holder.remove()
+        ladder.goTo(reply.page)
+      } else label.focus()
     })
   }
 }

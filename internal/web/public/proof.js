@@ -9,18 +9,32 @@ const pieces = [...document.body.querySelectorAll('*')].filter(says)
 
 function says(element) {
   if (element.matches('script, style, .skip')) return false
-  return element.matches('img, svg, input, hr') || [...element.childNodes].some(node => node.nodeType === Node.TEXT_NODE && node.data.trim())
+  return (
+    element.matches('img, svg, input, hr') ||
+    [...element.childNodes].some(node => node.nodeType === Node.TEXT_NODE && node.data.trim())
+  )
 }
 
 function line(element) {
-  const own = [...element.childNodes].filter(node => node.nodeType === Node.TEXT_NODE).map(node => node.data.trim()).join(' ')
+  const own = [...element.childNodes]
+    .filter(node => node.nodeType === Node.TEXT_NODE)
+    .map(node => node.data.trim())
+    .join(' ')
   const names = ['href', 'src', 'alt', 'title', 'target', 'aria-label', 'aria-current', 'lang']
   const facts = names.map(name => (element.getAttribute(name) ?? '').replace(base, ''))
-  return [element.closest('.region')?.className ?? '', element.localName, element.getAttribute('class') ?? '', own, ...facts].join('\t')
+  return [
+    element.closest('.region')?.className ?? '',
+    element.localName,
+    element.getAttribute('class') ?? '',
+    own,
+    ...facts,
+  ].join('\t')
 }
 
 const marks = new CSSStyleSheet()
-marks.replaceSync('[data-differs] { outline: 3px solid #a86b12; outline-offset: 2px; background: #ffe9b8 !important; color: #1e2b27 !important; }')
+marks.replaceSync(
+  '[data-differs] { outline: 3px solid #a86b12; outline-offset: 2px; background: #ffe9b8 !important; color: #1e2b27 !important; }',
+)
 document.adoptedStyleSheets.push(marks)
 
 function mark(which, show) {
@@ -28,7 +42,10 @@ function mark(which, show) {
   const opened = new Set()
   for (const at of which) {
     const fold = pieces[at].closest('details')
-    if (fold) { fold.open = true; opened.add(nameOf(fold)) }
+    if (fold) {
+      fold.open = true
+      opened.add(nameOf(fold))
+    }
     pieces[at].dataset.differs = ''
   }
   if (opened.size) tell({ opened: [...opened] })
@@ -55,5 +72,8 @@ addEventListener('message', event => {
     scrollTo({ top: asked, behavior: 'instant' })
   }
 })
-addEventListener('keydown', event => { if (event.key === 'Escape') tell({ leave: true }) })
-if (parent !== window) tell({ at: location.pathname.slice(base.length) || '/', followed: document.referrer !== '', lines: pieces.map(line) })
+addEventListener('keydown', event => {
+  if (event.key === 'Escape') tell({ leave: true })
+})
+if (parent !== window)
+  tell({ at: location.pathname.slice(base.length) || '/', followed: document.referrer !== '', lines: pieces.map(line) })

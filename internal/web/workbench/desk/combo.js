@@ -7,19 +7,40 @@ let count = 0
 
 export function startCombos() {
   Alpine.data('combo', () => ({
-    words: '', hits: [], at: 0, none: '', list: '', source: '/find',
-    get some() { return this.hits.length > 0 },
-    get open() { return String(this.hits.length > 0) },
-    get active() { return this.hits.length ? this.hits[this.at].at : null },
+    words: '',
+    hits: [],
+    at: 0,
+    none: '',
+    list: '',
+    source: '/find',
+    get some() {
+      return this.hits.length > 0
+    },
+    get open() {
+      return String(this.hits.length > 0)
+    },
+    get active() {
+      return this.hits.length ? this.hits[this.at].at : null
+    },
     init() {
       this.list = `found-${++count}`
       this.$refs.q.setAttribute('aria-label', this.$root.dataset.label ?? 'Label or address')
       this.$root.combo = this
-      this.$watch('words', () => { clearTimeout(this.soon); this.soon = setTimeout(() => this.search(), 100) })
+      this.$watch('words', () => {
+        clearTimeout(this.soon)
+        this.soon = setTimeout(() => this.search(), 100)
+      })
       this.$refs.q.addEventListener('keydown', event => {
         const step = { ArrowDown: 1, ArrowUp: -1 }[event.key]
-        if (step && this.hits.length) { event.preventDefault(); this.mark((this.at + step + this.hits.length) % this.hits.length) }
-        if (event.key === 'Enter' && this.hits.length) { event.preventDefault(); event.stopPropagation(); this.take() }
+        if (step && this.hits.length) {
+          event.preventDefault()
+          this.mark((this.at + step + this.hits.length) % this.hits.length)
+        }
+        if (event.key === 'Enter' && this.hits.length) {
+          event.preventDefault()
+          event.stopPropagation()
+          this.take()
+        }
       })
     },
     reset({ source = '/find', sorts = this.$root.dataset.sorts ?? '' } = {}) {
@@ -32,7 +53,7 @@ export function startCombos() {
       const reply = await get(this.source, { q: asked, sorts: this.$root.dataset.sorts ?? '' })
       if (asked !== this.words) return
       this.hits = (reply.hits ?? []).map((hit, i) => ({ ...hit, at: `${this.list}-${i}`, on: 'false' }))
-      this.none = this.hits.length || !asked ? '' : reply.error ?? 'Nothing has that label or address.'
+      this.none = this.hits.length || !asked ? '' : (reply.error ?? 'Nothing has that label or address.')
       if (this.hits.length) this.mark(0)
     },
     put(hit) {
@@ -51,7 +72,8 @@ export function startCombos() {
       this.$root.dispatchEvent(new CustomEvent('combo:press', { bubbles: true, detail: this.hits[this.at] }))
     },
     take() {
-      if (this.hits.length) this.$root.dispatchEvent(new CustomEvent('combo:take', { bubbles: true, detail: this.hits[this.at] }))
+      if (this.hits.length)
+        this.$root.dispatchEvent(new CustomEvent('combo:take', { bubbles: true, detail: this.hits[this.at] }))
     },
   }))
   Alpine.start()

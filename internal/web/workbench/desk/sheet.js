@@ -16,13 +16,29 @@ export function startSheet(ladder) {
   // A field that was refused is sent again each time it is left; a conflict is decided so, for what was typed.
   async function saveInput(input) {
     input.dataset.saving = 'yes'
-    const reply = await post(thing.edit, { do: input.dataset.op ?? input.form.dataset.op ?? 'field', [thing.key]: sheet().dataset.sheet, field: input.name, old: input.dataset.old, new: input.value }, true)
+    const reply = await post(
+      thing.edit,
+      {
+        do: input.dataset.op ?? input.form.dataset.op ?? 'field',
+        [thing.key]: sheet().dataset.sheet,
+        field: input.name,
+        old: input.dataset.old,
+        new: input.value,
+      },
+      true,
+    )
     delete input.dataset.saving
     input.setAttribute('aria-invalid', String(Boolean(reply.error)))
-    if (!reply.error) { say(reply.said ?? ''); await refresh(); return }
+    if (!reply.error) {
+      say(reply.said ?? '')
+      await refresh()
+      return
+    }
     if (reply.conflict) {
       input.dataset.old = reply.theirs ?? ''
-      reply.error += ` Yours: “${reply.mine ?? ''}”. Now there: “${reply.theirs ?? ''}”. Yours is still in the field: leave the field once more to keep it, or press Escape to take what is there.`
+      reply.error +=
+        ` Yours: “${reply.mine ?? ''}”. Now there: “${reply.theirs ?? ''}”. Yours is still in the field: leave the field ` +
+        'once more to keep it, or press Escape to take what is there.'
     }
     complain(reply)
   }
@@ -30,7 +46,9 @@ export function startSheet(ladder) {
     const input = event.target
     if (input.closest('[data-fields]') && input.name) saveInput(input)
   })
-  pane.addEventListener('focusin', event => { if (event.target.matches('[data-fields] [aria-invalid="true"]')) event.target.dataset.again = 'yes' })
+  pane.addEventListener('focusin', event => {
+    if (event.target.matches('[data-fields] [aria-invalid="true"]')) event.target.dataset.again = 'yes'
+  })
   pane.addEventListener('focusout', event => {
     const input = event.target
     if (input.dataset.again !== 'yes') return
@@ -50,12 +68,18 @@ export function startSheet(ladder) {
       ladder.focus()
     }
   })
-  pane.addEventListener('focusout', event => { if (event.target.matches('[data-position] input')) ladder.gap?.() })
+  pane.addEventListener('focusout', event => {
+    if (event.target.matches('[data-position] input')) ladder.gap?.()
+  })
   pane.addEventListener('submit', async event => {
     event.preventDefault()
     if (event.target.matches('[data-position]')) {
       ladder.gap?.()
-      await ladder.act({ do: 'position', [thing.key]: sheet().dataset.sheet, position: event.target.elements.position.value })
+      await ladder.act({
+        do: 'position',
+        [thing.key]: sheet().dataset.sheet,
+        position: event.target.elements.position.value,
+      })
     }
   })
   // A sort rule and a position are shown before they are used.
@@ -64,11 +88,16 @@ export function startSheet(ladder) {
     if (event.target.matches('[data-sort] select')) {
       const form = event.target.form
       const reply = await post('/try', sorting(event.target), true)
-      form.querySelector('[data-sort-facts]').textContent = reply.error ?? `${reply.facts.place}. ${reply.facts.changes.join(' ')}`
+      form.querySelector('[data-sort-facts]').textContent =
+        reply.error ?? `${reply.facts.place}. ${reply.facts.changes.join(' ')}`
       form.querySelector('button').hidden = Boolean(reply.error) || event.target.value === event.target.dataset.old
     }
     if (event.target.matches('[data-position] input')) {
-      const reply = await post(thing.attempt, { do: 'position', [thing.key]: sheet().dataset.sheet, position: event.target.value }, true)
+      const reply = await post(
+        thing.attempt,
+        { do: 'position', [thing.key]: sheet().dataset.sheet, position: event.target.value },
+        true,
+      )
       pane.querySelector('[data-position-facts]').textContent = reply.error ?? reply.facts.place
       ladder.gap?.(event.target.value, reply.facts?.place)
     }
@@ -90,14 +119,21 @@ export function startSheet(ladder) {
   // A page is put into a menu here, in sight of its neighbours, or taken out of one.
   const gap = choice => {
     const [way, at] = choice.split(':')
-    return { do: 'put', shows: `page:${sheet().dataset.sheet}`, ...(way === 'menu' ? { to: at, target: '' } : { target: at, way }) }
+    return {
+      do: 'put',
+      shows: `page:${sheet().dataset.sheet}`,
+      ...(way === 'menu' ? { to: at, target: '' } : { target: at, way }),
+    }
   }
   pane.addEventListener('input', async event => {
     if (!event.target.matches('[data-put-in-menu] select')) return
     const form = event.target.form
     form.querySelector('button').hidden = !event.target.value
     const facts = form.querySelector('[data-gap-facts]')
-    if (!event.target.value) { facts.textContent = ''; return }
+    if (!event.target.value) {
+      facts.textContent = ''
+      return
+    }
     const reply = await post('/menus/try', gap(event.target.value), true)
     facts.textContent = reply.error ?? `${reply.facts.place}. ${reply.facts.changes[0] ?? ''}`
   })
@@ -107,7 +143,7 @@ export function startSheet(ladder) {
   })
   pane.addEventListener('click', async event => {
     const take = event.target.closest('[data-take-item]')
-    if (take && await post('/menus/edit', { do: 'take', item: take.dataset.takeItem })) await refresh()
+    if (take && (await post('/menus/edit', { do: 'take', item: take.dataset.takeItem }))) await refresh()
   })
 
   async function mount() {
@@ -117,15 +153,42 @@ export function startSheet(ladder) {
     editor?.destroy()
     editor = null
     dirty = false
-    const response = await fetch(address(holder.dataset.source ?? '/text', holder.dataset.of ? { of: holder.dataset.of } : {}), { headers: { 'X-Part': 'reply' } })
+    const response = await fetch(
+      address(holder.dataset.source ?? '/text', holder.dataset.of ? { of: holder.dataset.of } : {}),
+      { headers: { 'X-Part': 'reply' } },
+    )
     if (!response.ok || !holder.isConnected) return
     const source = await response.text()
     holder.replaceChildren()
     const made = new Editor({
-      element: holder, content: source, injectCSS: false, editable: !('locked' in holder.dataset),
-      extensions: [StarterKit.configure({ heading: { levels: [2, 3, 4] }, link: { openOnClick: false, protocols: ['page', 'mailto', 'tel'], defaultProtocol: 'https', isAllowedUri: () => true, HTMLAttributes: { target: null, rel: null } }, underline: false })],
-      editorProps: { attributes: { role: 'textbox', 'aria-multiline': 'true', 'aria-label': holder.dataset.of ? 'Text of the block' : 'Text of the page', class: 'prose' } },
-      onUpdate: () => { dirty = true },
+      element: holder,
+      content: source,
+      injectCSS: false,
+      editable: !('locked' in holder.dataset),
+      extensions: [
+        StarterKit.configure({
+          heading: { levels: [2, 3, 4] },
+          link: {
+            openOnClick: false,
+            protocols: ['page', 'mailto', 'tel'],
+            defaultProtocol: 'https',
+            isAllowedUri: () => true,
+            HTMLAttributes: { target: null, rel: null },
+          },
+          underline: false,
+        }),
+      ],
+      editorProps: {
+        attributes: {
+          role: 'textbox',
+          'aria-multiline': 'true',
+          'aria-label': holder.dataset.of ? 'Text of the block' : 'Text of the page',
+          class: 'prose',
+        },
+      },
+      onUpdate: () => {
+        dirty = true
+      },
       onBlur: () => flush(),
     })
     made.holder = holder
@@ -136,7 +199,9 @@ export function startSheet(ladder) {
   }
   onRefresh(mount)
   mount()
-  addEventListener('beforeunload', event => { if (dirty) event.preventDefault() })
+  addEventListener('beforeunload', event => {
+    if (dirty) event.preventDefault()
+  })
 }
 
 // flush saves the text if it was edited. It gives false where it could not be saved.
@@ -145,12 +210,17 @@ export async function flush() {
   const mine = editor
   dirty = false
   const html = mine.isEmpty ? '' : mine.getHTML()
-  const reply = await post(thing.edit, { do: thing.rooted ? 'field' : 'text', [thing.key]: mine.of, field: 'text', old: mine.old, new: html }, true)
+  const reply = await post(
+    thing.edit,
+    { do: thing.rooted ? 'field' : 'text', [thing.key]: mine.of, field: 'text', old: mine.old, new: html },
+    true,
+  )
   if (reply.error) {
     dirty = true
     if (reply.conflict) {
       mine.old = reply.theirs ?? ''
-      reply.error += ' Your text is still in the editor: leave it once more to keep yours, or open the page anew to take what is there.'
+      reply.error +=
+        ' Your text is still in the editor: leave it once more to keep yours, or open the page anew to take what is there.'
     }
     complain(reply)
     return false
@@ -167,9 +237,12 @@ function toolbar(on) {
   bar.setAttribute('role', 'toolbar')
   bar.setAttribute('aria-label', 'Text')
   const tools = [
-    ['Heading', c => c.toggleHeading({ level: 2 }), ['heading', { level: 2 }]], ['Smaller heading', c => c.toggleHeading({ level: 3 }), ['heading', { level: 3 }]],
-    ['Strong', c => c.toggleBold(), ['bold']], ['Emphasis', c => c.toggleItalic(), ['italic']],
-    ['List', c => c.toggleBulletList(), ['bulletList']], ['Numbered', c => c.toggleOrderedList(), ['orderedList']],
+    ['Heading', c => c.toggleHeading({ level: 2 }), ['heading', { level: 2 }]],
+    ['Smaller heading', c => c.toggleHeading({ level: 3 }), ['heading', { level: 3 }]],
+    ['Strong', c => c.toggleBold(), ['bold']],
+    ['Emphasis', c => c.toggleItalic(), ['italic']],
+    ['List', c => c.toggleBulletList(), ['bulletList']],
+    ['Numbered', c => c.toggleOrderedList(), ['orderedList']],
     ['Link', null, ['link']],
   ]
   const buttons = tools.map(([name, run, active]) => {
@@ -177,11 +250,12 @@ function toolbar(on) {
     button.type = 'button'
     button.textContent = name
     button.addEventListener('mousedown', event => event.preventDefault())
-    button.addEventListener('click', () => run ? run(on.chain().focus()).run() : askLink(bar, on))
+    button.addEventListener('click', () => (run ? run(on.chain().focus()).run() : askLink(bar, on)))
     bar.append(button)
     return { button, active }
   })
-  const mark = () => buttons.forEach(({ button, active }) => button.setAttribute('aria-pressed', String(on.isActive(...active))))
+  const mark = () =>
+    buttons.forEach(({ button, active }) => button.setAttribute('aria-pressed', String(on.isActive(...active))))
   on.on('transaction', mark)
   mark()
   return bar
@@ -191,18 +265,31 @@ function askLink(bar, on) {
   bar.querySelector('form')?.remove()
   const form = document.createElement('span')
   form.className = 'link-form'
-  form.innerHTML = '<label>Address <input type="text" placeholder="/sailings or https://…"></label> <button type="button">Set link</button> <button type="button">No link</button>'
+  form.innerHTML =
+    '<label>Address <input type="text" placeholder="/sailings or https://…"></label> ' +
+    '<button type="button">Set link</button> <button type="button">No link</button>'
   bar.querySelector('.link-form')?.remove()
   bar.append(form)
   const input = form.querySelector('input')
   const [set, none] = form.querySelectorAll('button')
   input.value = on.getAttributes('link').href ?? ''
   input.focus()
-  const finish = run => { form.remove(); run(on.chain().focus().extendMarkRange('link')).run() }
+  const finish = run => {
+    form.remove()
+    run(on.chain().focus().extendMarkRange('link')).run()
+  }
   set.addEventListener('click', () => finish(c => c.setLink({ href: input.value.trim() })))
   none.addEventListener('click', () => finish(c => c.unsetLink()))
   input.addEventListener('keydown', event => {
-    if (event.key === 'Enter') { event.preventDefault(); set.click() }
-    if (event.key === 'Escape') { event.stopPropagation(); event.preventDefault(); form.remove(); on.commands.focus() }
+    if (event.key === 'Enter') {
+      event.preventDefault()
+      set.click()
+    }
+    if (event.key === 'Escape') {
+      event.stopPropagation()
+      event.preventDefault()
+      form.remove()
+      on.commands.focus()
+    }
   })
 }

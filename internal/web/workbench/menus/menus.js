@@ -1,6 +1,6 @@
 // The menus area: making items in the ladder, choosing targets, the sentence and bracket of a block's window, colours of badges, and
 // the tabs of what visitors get.
-import { desk, onRefresh, post, refresh, say, select, upload } from './desk.js'
+import { desk, onRefresh, post, refresh, say, select, upload } from '../desk/desk.js'
 
 export function startMenus(ladder, dialogs) {
   const sheet = () => document.querySelector('[data-sheet]')
@@ -32,8 +32,21 @@ export function startMenus(ladder, dialogs) {
   function chooseTarget() {
     const label = document.querySelector('[data-fields] [name="label"]')
     const old = currentShows()
-    dialogs.pick({ title: 'Where should it lead?', verb: 'Lead there', sorts: 'page file web link',
-      take: async hit => settle(await field({ field: 'shows', old, new: hit.key, label: /^(page|branch):/.test(hit.key) || label.value ? '' : document.getElementById('sheet-title').textContent })) })
+    dialogs.pick({
+      title: 'Where should it lead?',
+      verb: 'Lead there',
+      sorts: 'page file web link',
+      take: async hit =>
+        settle(
+          await field({
+            field: 'shows',
+            old,
+            new: hit.key,
+            label:
+              /^(page|branch):/.test(hit.key) || label.value ? '' : document.getElementById('sheet-title').textContent,
+          }),
+        ),
+    })
   }
   document.addEventListener('change', async event => {
     const input = event.target
@@ -41,20 +54,54 @@ export function startMenus(ladder, dialogs) {
       const page = currentShows().split(':')[1]
       const [as, self] = document.querySelector('[data-as]').value.split(':')
       const depth = document.querySelector('[data-depth]')?.value || '0'
-      settle(await field({ field: 'shows', old: currentShows(), new: as === 'page' ? `page:${page}` : `branch:${page}:${depth}:${self}` }))
+      settle(
+        await field({
+          field: 'shows',
+          old: currentShows(),
+          new: as === 'page' ? `page:${page}` : `branch:${page}:${depth}:${self}`,
+        }),
+      )
     }
     if (input.closest('[data-page-fields]')) {
-      settle(await post('/edit', { do: 'field', page: input.closest('[data-page-fields]').dataset.pageFields, field: input.name, old: input.dataset.old, new: input.value }))
+      settle(
+        await post('/edit', {
+          do: 'field',
+          page: input.closest('[data-page-fields]').dataset.pageFields,
+          field: input.name,
+          old: input.dataset.old,
+          new: input.value,
+        }),
+      )
     }
     if (input.closest('[data-menu-fields]')) {
-      const reply = await post('/menus/edit', { do: 'menu-field', menu: desk.get('menu') ?? '', field: input.name, old: input.dataset.old, new: input.value })
-      if (reply) { input.dataset.old = input.value; refresh() }
+      const reply = await post('/menus/edit', {
+        do: 'menu-field',
+        menu: desk.get('menu') ?? '',
+        field: input.name,
+        old: input.dataset.old,
+        new: input.value,
+      })
+      if (reply) {
+        input.dataset.old = input.value
+        refresh()
+      }
     }
   })
-  document.addEventListener('submit', event => { if (event.target.matches('[data-page-fields], [data-menu-fields], [data-as-seen]')) event.preventDefault() })
+  document.addEventListener('submit', event => {
+    if (event.target.matches('[data-page-fields], [data-menu-fields], [data-as-seen]')) event.preventDefault()
+  })
   document.addEventListener('click', async event => {
     const set = event.target.closest('[data-page-set]')
-    if (set) settle(await post('/edit', { do: 'field', page: set.dataset.page, field: set.dataset.pageSet, old: set.dataset.old, new: set.dataset.new }))
+    if (set)
+      settle(
+        await post('/edit', {
+          do: 'field',
+          page: set.dataset.page,
+          field: set.dataset.pageSet,
+          old: set.dataset.old,
+          new: set.dataset.new,
+        }),
+      )
     const pin = event.target.closest('[data-pin]')
     if (pin) ladder.act({ do: 'put', shows: `page:${pin.dataset.pin}`, target: pin.dataset.beside, way: 'before' })
     const menu = event.target.closest('[data-menu-do]')
@@ -68,9 +115,25 @@ export function startMenus(ladder, dialogs) {
       location.search = desk
     }
   })
-  const asSeen = () => dialogs.pick({ title: 'See the menu on which page?', verb: 'Look there', take: async hit => { desk.set('page', hit.id); history.replaceState(null, '', `${location.pathname}?${desk}`); await refresh() } })
-  return { 'choose-target': chooseTarget, 'as-seen': asSeen, 'make-after': () => make('after'), 'make-into': () => make('into'),
-    'new-menu': () => open(false), 'place-menu': () => open(true), 'menu-settings': () => document.querySelector('[data-menu-settings]').showModal() }
+  const asSeen = () =>
+    dialogs.pick({
+      title: 'See the menu on which page?',
+      verb: 'Look there',
+      take: async hit => {
+        desk.set('page', hit.id)
+        history.replaceState(null, '', `${location.pathname}?${desk}`)
+        await refresh()
+      },
+    })
+  return {
+    'choose-target': chooseTarget,
+    'as-seen': asSeen,
+    'make-after': () => make('after'),
+    'make-into': () => make('into'),
+    'new-menu': () => open(false),
+    'place-menu': () => open(true),
+    'menu-settings': () => document.querySelector('[data-menu-settings]').showModal(),
+  }
 }
 
 // making opens a row at the gap, in sight of its neighbours, in which a target is found and the place is said.
@@ -82,14 +145,24 @@ function making(ladder) {
     const holder = pattern.content.firstElementChild.cloneNode(true)
     if (row) row.after(holder)
     else document.querySelector('[data-part="rows"] .window').prepend(holder)
-    holder.querySelector('[data-where]').textContent = !row ? 'The first item of this menu.' : way === 'into' ? `Below “${row.dataset.label}”, last.` : `After “${row.dataset.label}”.`
+    holder.querySelector('[data-where]').textContent = !row
+      ? 'The first item of this menu.'
+      : way === 'into'
+        ? `Below “${row.dataset.label}”, last.`
+        : `After “${row.dataset.label}”.`
     const form = holder.querySelector('form')
     const facts = form.querySelector('[data-facts]')
     const { label, inside } = form.elements
     let hit = null
     const asked = () => {
       const [sort, rest] = [hit?.key.split(':')[0], hit?.key.slice(hit.key.indexOf(':') + 1)]
-      return { do: 'put', target: row?.dataset.id ?? '', way, label: label.value, shows: sort === 'page' && inside.checked ? `branch:${rest}:0:not` : hit?.key ?? '' }
+      return {
+        do: 'put',
+        target: row?.dataset.id ?? '',
+        way,
+        label: label.value,
+        shows: sort === 'page' && inside.checked ? `branch:${rest}:0:not` : (hit?.key ?? ''),
+      }
     }
     let soon
     const ask = () => {
@@ -101,13 +174,29 @@ function making(ladder) {
         facts.classList.toggle('fault', Boolean(reply.error))
       }, 120)
     }
-    const need = () => { if (!/^(page|branch)/.test(hit.key) && !label.value) label.value = hit.label }
-    holder.addEventListener('combo:mark', event => { hit = event.detail; inside.disabled = !hit.key.startsWith('page:'); ask() })
-    const taken = event => { hit = event.detail; need(); form.querySelector('[role="combobox"]').value = hit.label; holder.querySelector('.combo').combo.hits = []; label.focus(); ask() }
+    const need = () => {
+      if (!/^(page|branch)/.test(hit.key) && !label.value) label.value = hit.label
+    }
+    holder.addEventListener('combo:mark', event => {
+      hit = event.detail
+      inside.disabled = !hit.key.startsWith('page:')
+      ask()
+    })
+    const taken = event => {
+      hit = event.detail
+      need()
+      form.querySelector('[role="combobox"]').value = hit.label
+      holder.querySelector('.combo').combo.hits = []
+      label.focus()
+      ask()
+    }
     holder.addEventListener('combo:take', taken)
     holder.addEventListener('combo:press', taken)
     form.addEventListener('input', ask)
-    const close = () => { holder.remove(); ladder.focus() }
+    const close = () => {
+      holder.remove()
+      ladder.focus()
+    }
     form.addEventListener('keydown', event => {
       event.stopPropagation()
       if (event.key === 'Escape') close()
@@ -119,7 +208,10 @@ function making(ladder) {
     })
     form.addEventListener('submit', async event => {
       event.preventDefault()
-      if (!hit) { facts.textContent = 'Choose first where the item should lead.'; return }
+      if (!hit) {
+        facts.textContent = 'Choose first where the item should lead.'
+        return
+      }
       need()
       const reply = await post('/menus/edit', asked())
       if (!reply) return
@@ -135,7 +227,11 @@ function making(ladder) {
 // windows keeps the bracket, the sentence and the block together: whichever is changed, the others follow.
 function windows(settle) {
   const form = () => document.querySelector('[data-window-sentence]')
-  const asked = () => ({ do: 'window', block: form().dataset.windowSentence, ...Object.fromEntries(new FormData(form())) })
+  const asked = () => ({
+    do: 'window',
+    block: form().dataset.windowSentence,
+    ...Object.fromEntries(new FormData(form())),
+  })
   let soon
   document.addEventListener('input', event => {
     if (!event.target.closest('[data-window-sentence]')) return
@@ -151,7 +247,14 @@ function windows(settle) {
       high.value = levels.value === '0' ? high.max : String(Number(first.value) + Number(levels.value) - 1)
     }
     form().querySelector('[data-entry]').hidden = from.value !== 'entry'
-    form().querySelectorAll('.heads i').forEach((head, i) => head.classList.toggle('in', i + 1 >= Number(low.value) && i + 1 <= Number(high.value) && from.value !== 'entry'))
+    form()
+      .querySelectorAll('.heads i')
+      .forEach((head, i) =>
+        head.classList.toggle(
+          'in',
+          i + 1 >= Number(low.value) && i + 1 <= Number(high.value) && from.value !== 'entry',
+        ),
+      )
     clearTimeout(soon)
     soon = setTimeout(async () => {
       const reply = await post('/menus/try', asked(), true)
@@ -165,7 +268,9 @@ function windows(settle) {
     const reply = await post('/menus/edit', asked())
     reply ? settle(reply) : refresh()
   })
-  document.addEventListener('submit', event => { if (event.target.matches('[data-window-sentence]')) event.preventDefault() })
+  document.addEventListener('submit', event => {
+    if (event.target.matches('[data-window-sentence]')) event.preventDefault()
+  })
 }
 
 // tabs stay where they were when the screen comes up to date.
@@ -187,7 +292,10 @@ function tabs() {
   onRefresh(() => show(false))
   document.addEventListener('click', event => {
     const tab = event.target.closest('.pane-gets [role="tab"]')
-    if (tab) { open = tab.id; show(true) }
+    if (tab) {
+      open = tab.id
+      show(true)
+    }
   })
   document.addEventListener('keydown', event => {
     const tab = event.target.closest('.pane-gets [role="tab"]')
@@ -199,7 +307,10 @@ function tabs() {
     show(true)
   })
   document.addEventListener('change', event => {
-    if (event.target.matches('[data-differences]')) { differences = event.target.checked; show(false) }
+    if (event.target.matches('[data-differences]')) {
+      differences = event.target.checked
+      show(false)
+    }
   })
 }
 
@@ -207,7 +318,8 @@ function tabs() {
 function badges(field, settle) {
   const box = () => document.querySelector('[data-pairs]')
   const value = () => box().querySelector('[name="badge_pair"]')
-  const free = () => `${box().querySelector('[data-colour="text"]').value} on ${box().querySelector('[data-colour="back"]').value}`
+  const free = () =>
+    `${box().querySelector('[data-colour="text"]').value} on ${box().querySelector('[data-colour="back"]').value}`
   const save = async pair => settle(await field({ field: 'badge_pair', old: value().dataset.old, new: pair }))
   document.addEventListener('click', event => {
     const pair = event.target.closest('[data-pair]')
@@ -221,7 +333,11 @@ function badges(field, settle) {
     clearTimeout(soon)
     soon = setTimeout(async () => {
       const item = document.querySelector('[data-sheet]').dataset.sheet
-      const reply = await post('/menus/try', { do: 'field', item, field: 'badge_pair', old: value().dataset.old, new: free() }, true)
+      const reply = await post(
+        '/menus/try',
+        { do: 'field', item, field: 'badge_pair', old: value().dataset.old, new: free() },
+        true,
+      )
       const out = box().querySelector('[data-ratio]')
       out.textContent = reply.error ?? reply.facts.place
       out.classList.toggle('fault', Boolean(reply.error))
@@ -247,18 +363,31 @@ function newMenus(settle) {
     dialog.showModal()
     ;(place ? form.elements.region : form.elements.name).focus()
   }
-  const paint = () => { for (const box of dialog.querySelectorAll('[data-region]')) box.setAttribute('aria-pressed', String(box.dataset.region === form.elements.region.value)) }
-  const asked = () => ({ ...Object.fromEntries(new FormData(form)), do: placing ? 'place' : 'make-menu', from: 'trail' })
+  const paint = () => {
+    for (const box of dialog.querySelectorAll('[data-region]'))
+      box.setAttribute('aria-pressed', String(box.dataset.region === form.elements.region.value))
+  }
+  const asked = () => ({
+    ...Object.fromEntries(new FormData(form)),
+    do: placing ? 'place' : 'make-menu',
+    from: 'trail',
+  })
   let soon
   async function ask() {
     clearTimeout(soon)
     soon = setTimeout(async () => {
-      if (!form.elements.region.value || (!placing && !form.elements.name.value)) { facts.textContent = placing ? '' : 'Without a region the menu is made and shows nowhere yet.'; return }
+      if (!form.elements.region.value || (!placing && !form.elements.name.value)) {
+        facts.textContent = placing ? '' : 'Without a region the menu is made and shows nowhere yet.'
+        return
+      }
       const reply = await post('/menus/try', asked(), true)
       facts.textContent = reply.error ?? `${reply.facts.place}. ${reply.facts.changes[0] ?? ''}`
     }, 150)
   }
-  form.addEventListener('input', () => { paint(); ask() })
+  form.addEventListener('input', () => {
+    paint()
+    ask()
+  })
   dialog.addEventListener('click', event => {
     const region = event.target.closest('[data-region]')
     if (!region) return
@@ -269,7 +398,10 @@ function newMenus(settle) {
   form.addEventListener('submit', async event => {
     event.preventDefault()
     const reply = await post('/menus/edit', asked(), true)
-    if (reply.error) { facts.textContent = reply.error; return }
+    if (reply.error) {
+      facts.textContent = reply.error
+      return
+    }
     dialog.close()
     if (reply.menu) desk.set('menu', reply.menu)
     if (!placing) desk.delete('item')

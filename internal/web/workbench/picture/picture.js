@@ -7,7 +7,10 @@ export function startPicture() {
   if (!holder) return
   const svg = holder.querySelector('svg')
   const boxes = [...svg.querySelectorAll('.box')]
-  const place = box => { const r = box.querySelector('rect'); return { x: +r.getAttribute('x'), y: +r.getAttribute('y'), w: +r.getAttribute('width') } }
+  const place = box => {
+    const r = box.querySelector('rect')
+    return { x: +r.getAttribute('x'), y: +r.getAttribute('y'), w: +r.getAttribute('width') }
+  }
   let zoom = 1
   const scale = by => {
     zoom = Math.min(16, Math.max(1, zoom * by))
@@ -21,7 +24,10 @@ export function startPicture() {
     into.hidden = !box.dataset.into
     into.href = box.dataset.into
   }
-  holder.addEventListener('pointerover', event => { const box = event.target.closest('.box'); if (box) tell(box) })
+  holder.addEventListener('pointerover', event => {
+    const box = event.target.closest('.box')
+    if (box) tell(box)
+  })
   holder.addEventListener('focusin', event => {
     const now = event.target.closest('.box')
     if (!now) return
@@ -30,7 +36,12 @@ export function startPicture() {
   })
   holder.addEventListener('keydown', event => {
     const now = event.target.closest('.box')
-    if (event.key === '+' || event.key === '-') { event.preventDefault(); scale(event.key === '+' ? 1.5 : 1 / 1.5); now?.scrollIntoView({ block: 'nearest', inline: 'center' }); return }
+    if (event.key === '+' || event.key === '-') {
+      event.preventDefault()
+      scale(event.key === '+' ? 1.5 : 1 / 1.5)
+      now?.scrollIntoView({ block: 'nearest', inline: 'center' })
+      return
+    }
     if (!now) return
     const here = place(now)
     const level = step => boxes.filter(b => place(b).y === here.y + step)
@@ -40,24 +51,40 @@ export function startPicture() {
       const row = level(0)
       to = row[row.indexOf(now) + (event.key === 'ArrowRight' ? 1 : -1)]
     }
-    if (event.key === 'ArrowUp') to = level(-rowHeight).find(b => place(b).x <= here.x + 0.01 && place(b).x + place(b).w >= here.x)
-    if (event.key === 'ArrowDown') to = level(rowHeight).find(b => place(b).x >= here.x - 0.01 && place(b).x < here.x + here.w)
+    if (event.key === 'ArrowUp')
+      to = level(-rowHeight).find(b => place(b).x <= here.x + 0.01 && place(b).x + place(b).w >= here.x)
+    if (event.key === 'ArrowDown')
+      to = level(rowHeight).find(b => place(b).x >= here.x - 0.01 && place(b).x < here.x + here.w)
     if (!to && !event.key.startsWith('Arrow')) return
     event.preventDefault()
     to?.focus()
   })
-  holder.addEventListener('wheel', event => {
-    if (!event.ctrlKey) return
-    event.preventDefault()
-    scale(event.deltaY < 0 ? 1.2 : 1 / 1.2)
-  }, { passive: false })
+  holder.addEventListener(
+    'wheel',
+    event => {
+      if (!event.ctrlKey) return
+      event.preventDefault()
+      scale(event.deltaY < 0 ? 1.2 : 1 / 1.2)
+    },
+    { passive: false },
+  )
   let from = null
-  holder.addEventListener('pointerdown', event => { from = { x: event.clientX, left: holder.scrollLeft, moved: false } })
+  holder.addEventListener('pointerdown', event => {
+    from = { x: event.clientX, left: holder.scrollLeft, moved: false }
+  })
   holder.addEventListener('pointermove', event => {
     if (!from || !event.buttons) return
     if (Math.abs(event.clientX - from.x) > 4) from.moved = true
     if (from.moved) holder.scrollLeft = from.left - (event.clientX - from.x)
   })
-  holder.addEventListener('click', event => { if (from?.moved) event.preventDefault(); from = null }, true)
-  for (const button of document.querySelectorAll('[data-scale]')) button.addEventListener('click', () => scale(Number(button.dataset.scale)))
+  holder.addEventListener(
+    'click',
+    event => {
+      if (from?.moved) event.preventDefault()
+      from = null
+    },
+    true,
+  )
+  for (const button of document.querySelectorAll('[data-scale]'))
+    button.addEventListener('click', () => scale(Number(button.dataset.scale)))
 }

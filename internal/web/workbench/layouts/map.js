@@ -1,6 +1,19 @@
 // The map of a layout: chips in regions, which are dragged, moved by keys, or sent to a region from a dialog. What an edit does is the
 // server's to decide.
-import { complain, desk, focusBefore, get, onRefresh, part, post, refresh, say, select, thing, upload } from './desk.js'
+import {
+  complain,
+  desk,
+  focusBefore,
+  get,
+  onRefresh,
+  part,
+  post,
+  refresh,
+  say,
+  select,
+  thing,
+  upload,
+} from '../desk/desk.js'
 
 export function startMap() {
   const map = () => document.querySelector('[data-map]')
@@ -20,13 +33,22 @@ export function startMap() {
     paintCounts()
   }
   let counted = {}
-  function paintCounts() { for (const at of document.querySelectorAll('[data-count]')) at.textContent = counted[at.dataset.count] ?? '…' }
+  function paintCounts() {
+    for (const at of document.querySelectorAll('[data-count]')) at.textContent = counted[at.dataset.count] ?? '…'
+  }
   async function count() {
     const found = await get('/layouts/counts')
-    if (!found.error) { counted = found; paintCounts() }
+    if (!found.error) {
+      counted = found
+      paintCounts()
+    }
   }
   let soon
-  onRefresh(() => { layout(); clearTimeout(soon); soon = setTimeout(count, 250) })
+  onRefresh(() => {
+    layout()
+    clearTimeout(soon)
+    soon = setTimeout(count, 250)
+  })
   layout()
   count()
 
@@ -37,14 +59,27 @@ export function startMap() {
   }
   async function act(form) {
     const reply = await post(thing.edit, { layout: map()?.dataset.layout ?? '', ...form })
-    if (!reply) { selected()?.focus({ preventScroll: true }); return null }
+    if (!reply) {
+      selected()?.focus({ preventScroll: true })
+      return null
+    }
     if (reply.chip) select(reply.chip)
-    else { desk.delete('chip'); history.replaceState(null, '', `${location.pathname}?${desk}`) }
+    else {
+      desk.delete('chip')
+      history.replaceState(null, '', `${location.pathname}?${desk}`)
+    }
     await goTo(reply.chip)
     return reply
   }
   const chosen = () => ({ chip: desk.get('chip') ?? '' })
-  const ladder = { goTo, act, selected, focus: () => selected()?.focus(), marking: { form: () => ({}), clear() {} }, layout }
+  const ladder = {
+    goTo,
+    act,
+    selected,
+    focus: () => selected()?.focus(),
+    marking: { form: () => ({}), clear() {} },
+    layout,
+  }
 
   document.addEventListener('click', event => {
     const chip = event.target.closest('[data-chip]')
@@ -54,29 +89,47 @@ export function startMap() {
       event.preventDefault()
       if (set.dataset.mode) desk.set('mode', set.dataset.mode)
       if (set.dataset.narrow !== undefined) set.dataset.narrow ? desk.set('narrow', 'yes') : desk.delete('narrow')
-      if (set.dataset.layout) { desk.set('layout', set.dataset.layout); desk.set('mode', 'all') }
+      if (set.dataset.layout) {
+        desk.set('layout', set.dataset.layout)
+        desk.set('mode', 'all')
+      }
       history.replaceState(null, '', `${location.pathname}?${desk}`)
-      const again = set.dataset.mode ? `[data-mode="${set.dataset.mode}"]` : set.dataset.layout ? `.layout-tabs [data-layout="${set.dataset.layout}"]` : `[data-narrow="${set.dataset.narrow}"]`
+      const again = set.dataset.mode
+        ? `[data-mode="${set.dataset.mode}"]`
+        : set.dataset.layout
+          ? `.layout-tabs [data-layout="${set.dataset.layout}"]`
+          : `[data-narrow="${set.dataset.narrow}"]`
       refresh().then(() => document.querySelector(again)?.focus())
     }
     const drop = event.target.closest('[data-drop][data-item]')
     if (drop) act({ do: 'drop', ...chosen(), field: drop.dataset.drop, item: drop.dataset.item })
     const cover = event.target.closest('[data-cover]')
-    if (cover) part('/layouts/cover', 'cover', { of: cover.dataset.cover }).then(list => list && document.querySelector('[data-cover-list]').replaceChildren(list))
+    if (cover)
+      part('/layouts/cover', 'cover', { of: cover.dataset.cover }).then(
+        list => list && document.querySelector('[data-cover-list]').replaceChildren(list),
+      )
   })
   document.addEventListener('change', event => {
     const input = event.target
-    if (input.dataset.kind) act({ do: input.checked ? 'add' : 'drop', ...chosen(), field: input.dataset.kind, item: input.value })
+    if (input.dataset.kind)
+      act({ do: input.checked ? 'add' : 'drop', ...chosen(), field: input.dataset.kind, item: input.value })
   })
 
   document.addEventListener('keydown', event => {
     const chip = event.target.closest('.chip')
     if (!chip || event.ctrlKey || event.metaKey) return
-    const done = () => { event.preventDefault(); event.stopPropagation() }
+    const done = () => {
+      event.preventDefault()
+      event.stopPropagation()
+    }
     const list = [...chip.closest('.chips').querySelectorAll('.chip')]
     const at = list.indexOf(chip)
     const way = { ArrowUp: 'up', ArrowDown: 'down', ArrowLeft: 'left', ArrowRight: 'right' }[event.key]
-    if (event.altKey && way) { done(); act({ do: 'nudge', chip: chip.dataset.chip, way }); return }
+    if (event.altKey && way) {
+      done()
+      act({ do: 'nudge', chip: chip.dataset.chip, way })
+      return
+    }
     if (event.altKey) return
     if (way === 'up' || way === 'down') {
       done()
@@ -92,14 +145,29 @@ export function startMap() {
       if (area) goTo(area.querySelector('.chip').dataset.chip)
       return
     }
-    if (event.key === 'Enter') { done(); document.querySelector('.sheet h1')?.focus() }
-    if (event.key === 'Delete') { done(); takeOut() }
+    if (event.key === 'Enter') {
+      done()
+      document.querySelector('.sheet h1')?.focus()
+    }
+    if (event.key === 'Delete') {
+      done()
+      takeOut()
+    }
     if (localStorage.getItem('letters') === 'off') return
-    if (event.key === 'o') { done(); document.querySelector('[data-field-set="on"]')?.click() }
-    if (event.key === 'm') { done(); placeChip() }
+    if (event.key === 'o') {
+      done()
+      document.querySelector('[data-field-set="on"]')?.click()
+    }
+    if (event.key === 'm') {
+      done()
+      placeChip()
+    }
   })
-  document.querySelector('.pane-sheet').addEventListener('keydown', event => { if (event.key === 'Escape' && !event.defaultPrevented) ladder.focus() })
-  const takeOut = () => act({ do: 'take', ...chosen(), block: document.querySelector('[data-sheet]')?.dataset.block ?? '' })
+  document.querySelector('.pane-sheet').addEventListener('keydown', event => {
+    if (event.key === 'Escape' && !event.defaultPrevented) ladder.focus()
+  })
+  const takeOut = () =>
+    act({ do: 'take', ...chosen(), block: document.querySelector('[data-sheet]')?.dataset.block ?? '' })
 
   // placing: where a block goes is chosen by region, with a picture of each layout, and its position there.
   function asking(dialog, asked) {
@@ -107,29 +175,47 @@ export function startMap() {
     const facts = dialog.querySelector('[data-place-facts]')
     let soon
     const paint = () => {
-      for (const box of dialog.querySelectorAll('[data-region]')) box.setAttribute('aria-pressed', String(box.dataset.region === form.elements.region?.value))
+      for (const box of dialog.querySelectorAll('[data-region]'))
+        box.setAttribute('aria-pressed', String(box.dataset.region === form.elements.region?.value))
       clearTimeout(soon)
       soon = setTimeout(async () => {
         const ask = asked()
-        if (!ask) { facts.textContent = ''; return }
+        if (!ask) {
+          facts.textContent = ''
+          return
+        }
         const reply = await post(thing.attempt, ask, true)
-        facts.textContent = reply.error ?? [reply.facts.place, reply.facts.menu, reply.facts.changes[0]].filter(Boolean).join('. ')
+        facts.textContent =
+          reply.error ?? [reply.facts.place, reply.facts.menu, reply.facts.changes[0]].filter(Boolean).join('. ')
       }, 150)
     }
     form.addEventListener('input', paint)
     dialog.addEventListener('click', event => {
       const region = event.target.closest('[data-region]')
-      if (region) { form.elements.region.value = region.dataset.region; paint() }
+      if (region) {
+        form.elements.region.value = region.dataset.region
+        paint()
+      }
     })
     form.addEventListener('submit', async event => {
       event.preventDefault()
       const reply = await post(thing.edit, asked(), true)
-      if (reply.error) { facts.textContent = reply.error; return }
+      if (reply.error) {
+        facts.textContent = reply.error
+        return
+      }
       dialog.close()
       say(reply.said)
       await goTo(reply.chip)
     })
-    return { form, open: () => { form.reset(); paint(); dialog.showModal() } }
+    return {
+      form,
+      open: () => {
+        form.reset()
+        paint()
+        dialog.showModal()
+      },
+    }
   }
   const placeDialog = document.querySelector('[data-place-dialog]')
   let placing = '' // a block of the tray or found by words; else the selected place moves
@@ -141,7 +227,10 @@ export function startMap() {
   })
   function placeChip(block) {
     const id = block ?? desk.get('chip') ?? ''
-    if (!/^[pb]/.test(id)) { complain({ error: 'Choose a block first.' }); return }
+    if (!/^[pb]/.test(id)) {
+      complain({ error: 'Choose a block first.' })
+      return
+    }
     placing = id.startsWith('b') ? id : ''
     placeDialog.querySelector('[data-only]').hidden = !placing
     document.getElementById('place-title').textContent = placing ? 'Put it into a region' : 'Move it to a region'
@@ -149,8 +238,14 @@ export function startMap() {
     place.form.elements.region.focus()
   }
   const newDialog = document.querySelector('[data-new-block]')
-  const made = asking(newDialog, () => ({ do: 'make', ...Object.fromEntries([...new FormData(made.form)].filter(([, value]) => typeof value === 'string')) }))
-  const sorts = () => { for (const box of newDialog.querySelectorAll('[data-for]')) box.hidden = box.dataset.for !== made.form.elements.sort.value }
+  const made = asking(newDialog, () => ({
+    do: 'make',
+    ...Object.fromEntries([...new FormData(made.form)].filter(([, value]) => typeof value === 'string')),
+  }))
+  const sorts = () => {
+    for (const box of newDialog.querySelectorAll('[data-for]'))
+      box.hidden = box.dataset.for !== made.form.elements.sort.value
+  }
   made.form.addEventListener('input', sorts)
   newDialog.addEventListener('change', async event => {
     if (!event.target.matches('[data-upload]')) return
@@ -167,11 +262,24 @@ export function startMap() {
   })
   document.addEventListener('click', event => {
     const typed = event.target.closest('[data-pattern]')
-    if (typed) { patternFor = typed.dataset.pattern; pattern.open() }
+    if (typed) {
+      patternFor = typed.dataset.pattern
+      pattern.open()
+    }
   })
 
   drag({ act, chosen: id => ({ chip: id }), goTo })
-  return { ladder, chosen, placeChip, takeOut, newBlock: () => { made.open(); sorts(); made.form.elements.sort.focus() } }
+  return {
+    ladder,
+    chosen,
+    placeChip,
+    takeOut,
+    newBlock: () => {
+      made.open()
+      sorts()
+      made.form.elements.sort.focus()
+    },
+  }
 }
 
 // drag takes a chip by its grip: upper half of another before it, lower half after, an empty part of a region last in it.
@@ -189,7 +297,10 @@ function drag({ act }) {
     addEventListener('pointerup', drop)
     addEventListener('keydown', give, true)
   })
-  const form = at => (held?.id.startsWith('b') ? { do: 'place', chip: held.id, region: at.region, position: at.position } : { do: 'move', chip: held?.id, ...at })
+  const form = at =>
+    held?.id.startsWith('b')
+      ? { do: 'place', chip: held.id, region: at.region, position: at.position }
+      : { do: 'move', chip: held?.id, ...at }
   function follow(event) {
     if (!held.moving && Math.hypot(event.clientX - held.x, event.clientY - held.y) < 5) return
     held.moving = true
@@ -200,14 +311,27 @@ function drag({ act }) {
     const edge = scroller.getBoundingClientRect()
     if (event.clientY < edge.top + 24) scroller.scrollBy(0, -10)
     if (event.clientY > edge.bottom - 24) scroller.scrollBy(0, 10)
-    if (!area) { aim = null; landing.hidden = true; return }
+    if (!area) {
+      aim = null
+      landing.hidden = true
+      return
+    }
     const chip = under.closest('.chip')
     const all = [...area.querySelectorAll('.chip')]
     const box = (chip ?? all.at(-1) ?? area).getBoundingClientRect()
     const before = chip ? event.clientY < box.top + box.height / 2 : false
     const found = chip ?? all.at(-1)
-    const at = { region: area.dataset.region, target: found?.dataset.chip ?? '', way: before ? 'before' : 'after', position: found ? String(all.indexOf(found) + (before ? 1 : 2)) : '' }
-    Object.assign(landing.style, { top: `${before ? box.top - 3 : box.bottom}px`, left: `${box.left}px`, width: `${box.width}px` })
+    const at = {
+      region: area.dataset.region,
+      target: found?.dataset.chip ?? '',
+      way: before ? 'before' : 'after',
+      position: found ? String(all.indexOf(found) + (before ? 1 : 2)) : '',
+    }
+    Object.assign(landing.style, {
+      top: `${before ? box.top - 3 : box.bottom}px`,
+      left: `${box.left}px`,
+      width: `${box.width}px`,
+    })
     landing.hidden = false
     if (aim && aim.target === at.target && aim.way === at.way && aim.region === at.region) return
     aim = at

@@ -15,19 +15,41 @@ export function startDialogs(ladder) {
   let way = 'into'
   let marked = null
 
-  const landing = () => opened.landing?.(marked, way) ?? { do: 'move', [thing.key]: desk.get(thing.key), ...ladder.marking.form(), ...opened.at(marked, way) }
+  const landing = () =>
+    opened.landing?.(marked, way) ?? {
+      do: 'move',
+      [thing.key]: desk.get(thing.key),
+      ...ladder.marking.form(),
+      ...opened.at(marked, way),
+    }
   async function ask() {
-    for (const button of ways.querySelectorAll('[data-way]')) button.setAttribute('aria-pressed', String(button.dataset.way === way))
-    if (!opened.moving || !marked) { facts.textContent = marked?.fault ?? ''; return }
+    for (const button of ways.querySelectorAll('[data-way]'))
+      button.setAttribute('aria-pressed', String(button.dataset.way === way))
+    if (!opened.moving || !marked) {
+      facts.textContent = marked?.fault ?? ''
+      return
+    }
     const reply = await post(thing.attempt, landing(), true)
-    facts.textContent = reply.error ?? [reply.facts.place, reply.facts.address, opened.landing && reply.facts.menu, reply.facts.changes.join(' ')].filter(Boolean).join(' · ')
+    facts.textContent =
+      reply.error ??
+      [reply.facts.place, reply.facts.address, opened.landing && reply.facts.menu, reply.facts.changes.join(' ')]
+        .filter(Boolean)
+        .join(' · ')
   }
-  picker.addEventListener('combo:mark', event => { marked = event.detail; ask() })
-  picker.addEventListener('combo:press', () => { if (!opened.moving) take() })
+  picker.addEventListener('combo:mark', event => {
+    marked = event.detail
+    ask()
+  })
+  picker.addEventListener('combo:press', () => {
+    if (!opened.moving) take()
+  })
   picker.addEventListener('combo:take', take)
   ways.addEventListener('click', event => {
     const button = event.target.closest('[data-way]')
-    if (button) { way = button.dataset.way; ask() }
+    if (button) {
+      way = button.dataset.way
+      ask()
+    }
   })
   picker.querySelector('[data-verb]').addEventListener('click', take)
   function take() {
@@ -43,7 +65,10 @@ export function startDialogs(ladder) {
     picker.querySelector('[data-verb]').textContent = how.verb
     ways.hidden = !how.moving
     const takes = picker.querySelector('[data-takes-line]')
-    if (takes) { takes.hidden = !how.admits; takes.querySelector('input').checked = false }
+    if (takes) {
+      takes.hidden = !how.admits
+      takes.querySelector('input').checked = false
+    }
     const words = how.ways ?? { before: 'Before it', into: 'Inside it', after: 'After it' }
     for (const button of ways.querySelectorAll('[data-way]')) {
       button.hidden = !words[button.dataset.way]
@@ -64,12 +89,16 @@ export function startDialogs(ladder) {
     if (hit) combo().put(hit)
   })
   for (const dialog of document.querySelectorAll('dialog')) {
-    dialog.addEventListener('click', event => { if (event.target.closest('[data-close]')) dialog.close() })
-    dialog.addEventListener('close', () => { if (!document.querySelector('dialog[open]')) ladder.focus() })
+    dialog.addEventListener('click', event => {
+      if (event.target.closest('[data-close]')) dialog.close()
+    })
+    dialog.addEventListener('close', () => {
+      if (!document.querySelector('dialog[open]')) ladder.focus()
+    })
   }
 
   async function openReview() {
-    if (!await flush()) return
+    if (!(await flush())) return
     const content = await part('/review', 'review')
     if (!content) return
     review.replaceChildren(content)
@@ -82,7 +111,10 @@ export function startDialogs(ladder) {
     const held = event.target.closest('[data-held]')
     if (!held) return
     const version = review.querySelector('[name="version"]').value
-    if (await post('/held', { held: held.dataset.held, keep: held.dataset.keep, version })) { await refresh(); openReview() }
+    if (await post('/held', { held: held.dataset.held, keep: held.dataset.keep, version })) {
+      await refresh()
+      openReview()
+    }
   })
   review.addEventListener('submit', async event => {
     event.preventDefault()
@@ -90,7 +122,12 @@ export function startDialogs(ladder) {
     const button = event.target.querySelector('.primary')
     button.disabled = true
     const reply = await post('/publish', Object.fromEntries(form), true)
-    if (reply.error) { review.close(); complain(reply); await refresh(); return }
+    if (reply.error) {
+      review.close()
+      complain(reply)
+      await refresh()
+      return
+    }
     review.close()
     if (reply.draft) enter(reply.draft)
     await refresh()
@@ -114,12 +151,15 @@ export function startDialogs(ladder) {
   }
 
   async function openPreview() {
-    if (!await flush()) return
+    if (!(await flush())) return
     if (await showPreview()) preview.showModal()
   }
   async function showPreview() {
     const reply = await get('/preview', preview.querySelector('[data-outline]').checked ? { outline: 'yes' } : {})
-    if (reply.error) { complain(reply); return false }
+    if (reply.error) {
+      complain(reply)
+      return false
+    }
     preview.querySelector('[data-frame]').src = reply.url
     return true
   }
@@ -127,30 +167,51 @@ export function startDialogs(ladder) {
   preview.addEventListener('click', event => {
     const width = event.target.closest('[data-width]')
     if (!width) return
-    for (const button of preview.querySelectorAll('[data-width]')) button.setAttribute('aria-pressed', String(button === width))
+    for (const button of preview.querySelectorAll('[data-width]'))
+      button.setAttribute('aria-pressed', String(button === width))
     preview.classList.toggle('phone', width.dataset.width === 'phone')
   })
   const find = () => pick({ title: 'Find a page', verb: 'Go there', moving: false, take: hit => goPage(hit.id) })
-  const goPage = id => { if (thing.rooted) ladder.goTo(id); else location.assign(address('/tree', { page: id })) }
+  const goPage = id => {
+    if (thing.rooted) ladder.goTo(id)
+    else location.assign(address('/tree', { page: id }))
+  }
   const moveTo = () => {
     const row = ladder.selected()
     const many = ladder.marking.form()
-    if (!many[thing.many] && (!row || isRoot(row))) { complain({ error: row ? 'The home page stays where it is.' : 'Select something to move.' }); return }
+    if (!many[thing.many] && (!row || isRoot(row))) {
+      complain({ error: row ? 'The home page stays where it is.' : 'Select something to move.' })
+      return
+    }
     const what = many[thing.many] ? `${many[thing.many].split(',').length} ${thing.words}` : `“${row.dataset.label}”`
-    const takes = () => picker.querySelector('[data-takes]')?.checked ? { takes: 'yes' } : {}
+    const takes = () => (picker.querySelector('[data-takes]')?.checked ? { takes: 'yes' } : {})
     const inTree = (hit, way) => ({ target: hit.id, way, ...takes() })
-    const inMenu = (hit, way) => hit.key.startsWith('menu:') ? { target: '', to: hit.key.slice(5) } : { target: hit.key, way }
+    const inMenu = (hit, way) =>
+      hit.key.startsWith('menu:') ? { target: '', to: hit.key.slice(5) } : { target: hit.key, way }
     const at = thing.rooted ? inTree : inMenu
-    pick({ title: `Move ${what} to…`, verb: 'Move', moving: true, admits: thing.rooted, at,
+    pick({
+      title: `Move ${what} to…`,
+      verb: 'Move',
+      moving: true,
+      admits: thing.rooted,
+      at,
       source: thing.rooted ? '/find' : '/menus/find',
-      take: (hit, way) => ladder.act({ do: 'move', [thing.key]: row?.dataset.id, ...many, ...at(hit, way) }) })
+      take: (hit, way) => ladder.act({ do: 'move', [thing.key]: row?.dataset.id, ...many, ...at(hit, way) }),
+    })
   }
   const times = document.querySelector('[data-window]')
   const form = times.querySelector('form')
-  const asked = () => ({ do: 'window', page: desk.get('page'), ...ladder.marking.form(), ...Object.fromEntries(new FormData(form)) })
+  const asked = () => ({
+    do: 'window',
+    page: desk.get('page'),
+    ...ladder.marking.form(),
+    ...Object.fromEntries(new FormData(form)),
+  })
   function when() {
     const many = ladder.marking.form()
-    times.querySelector('[data-window-words]').textContent = many.pages ? `For ${many.pages.split(',').length} pages.` : `For “${ladder.selected()?.dataset.label}”.`
+    times.querySelector('[data-window-words]').textContent = many.pages
+      ? `For ${many.pages.split(',').length} pages.`
+      : `For “${ladder.selected()?.dataset.label}”.`
     times.showModal()
   }
   form.addEventListener('input', async () => {
@@ -161,7 +222,7 @@ export function startDialogs(ladder) {
     event.preventDefault()
     const form = asked()
     times.close()
-    if (!await ladder.act(form)) times.showModal()
+    if (!(await ladder.act(form))) times.showModal()
   })
   const help = () => document.querySelector('[data-help]').showModal()
   return { openReview, openPreview, find, moveTo, when, help, pick }

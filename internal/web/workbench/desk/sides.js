@@ -11,11 +11,19 @@ export function startSides() {
   const find = name => dialog.querySelector(`[data-${name}]`)
   const frames = [find('before'), find('after')]
   const words = find('sides-words')
-  let list = [], of = 0, index = 0, as = '', width = 'desktop', lines = [null, null]
+  let list = [],
+    of = 0,
+    index = 0,
+    as = '',
+    width = 'desktop',
+    lines = [null, null]
 
   async function load() {
     const reply = await get('/sides', { as })
-    if (reply.error) { complain(reply); return false }
+    if (reply.error) {
+      complain(reply)
+      return false
+    }
     list = reply.sides.pages ?? []
     of = reply.sides.of
     index = 0
@@ -27,14 +35,18 @@ export function startSides() {
     const side = list[index]
     lines = [null, null]
     find('sides-title').textContent = side?.label ?? 'No page'
-    words.textContent = side ? `Page ${index + 1} of ${of}${of > list.length ? `, of which the ${list.length} nearest to the home page can be looked through` : ''}` : 'No page differs for this visitor.'
+    words.textContent = side
+      ? `Page ${index + 1} of ${of}` +
+        (of > list.length ? `, of which the ${list.length} nearest to the home page can be looked through` : '')
+      : 'No page differs for this visitor.'
     find('sides-differ').textContent = ''
     find('earlier').disabled = index === 0
     find('later').disabled = index >= list.length - 1
     find('sides-stage').hidden = !side
     if (!side) return
     const when = side.when ? ` ${side.when}` : ''
-    find('before-words').textContent = `${side.when ? `If nothing is published,${when}` : 'Public now'}: ${side.was || 'not there'}`
+    find('before-words').textContent =
+      `${side.when ? `If nothing is published,${when}` : 'Public now'}: ${side.was || 'not there'}`
     find('after-words').textContent = `After publishing${side.when ? `,${when}` : ''}: ${side.is || 'not there'}`
     frames[0].src = side.before
     frames[1].src = side.after
@@ -46,34 +58,51 @@ export function startSides() {
     for (const frame of frames) {
       const box = frame.parentElement.getBoundingClientRect()
       const scale = Math.min(1, box.width / widths[width])
-      Object.assign(frame.style, { width: `${widths[width]}px`, height: `${box.height / scale}px`, transform: `scale(${scale})` })
+      Object.assign(frame.style, {
+        width: `${widths[width]}px`,
+        height: `${box.height / scale}px`,
+        transform: `scale(${scale})`,
+      })
     }
   }
   new ResizeObserver(fit).observe(find('sides-stage'))
 
   function compare() {
     const marked = [[], []]
-    let at = [0, 0]
+    const at = [0, 0]
     for (const { added, removed, value } of diffArrays(lines[0], lines[1])) {
       const n = value.length
-      if (!added) { if (removed) marked[0].push(...range(at[0], n)); at[0] += n }
-      if (!removed) { if (added) marked[1].push(...range(at[1], n)); at[1] += n }
+      if (!added) {
+        if (removed) marked[0].push(...range(at[0], n))
+        at[0] += n
+      }
+      if (!removed) {
+        if (added) marked[1].push(...range(at[1], n))
+        at[1] += n
+      }
     }
-    frames.forEach((frame, i) => send(frame, { mark: marked[i], show: i === 1 ? marked[1].length > 0 : marked[1].length === 0 }))
+    frames.forEach((frame, i) =>
+      send(frame, { mark: marked[i], show: i === 1 ? marked[1].length > 0 : marked[1].length === 0 }),
+    )
     const [gone, made] = marked.map(list => list.length)
-    find('sides-differ').textContent = gone + made ? `Marked: ${gone} ${gone === 1 ? 'place' : 'places'} before, ${made} after.` : 'Nothing that can be seen differs on this page.'
+    find('sides-differ').textContent =
+      gone + made
+        ? `Marked: ${gone} ${gone === 1 ? 'place' : 'places'} before, ${made} after.`
+        : 'Nothing that can be seen differs on this page.'
   }
   const range = (from, n) => Array.from({ length: n }, (_, i) => from + i)
   const send = (frame, what) => frame.contentWindow?.postMessage(what, new URL(frame.src).origin)
 
   addEventListener('message', event => {
-    const i = frames.findIndex(frame => frame.src && event.source === frame.contentWindow && event.origin === new URL(frame.src).origin)
+    const i = frames.findIndex(
+      frame => frame.src && event.source === frame.contentWindow && event.origin === new URL(frame.src).origin,
+    )
     if (i < 0 || !dialog.open) return
     const { at, followed, lines: said, scrolled, opened, leave } = event.data
     if (opened) send(frames[1 - i], { open: opened })
     if (leave) find('later').focus()
     if (scrolled !== undefined) send(frames[1 - i], { scroll: scrolled })
-    if (!said || !followed && !isShown(i, at)) return // what was asked for before can come late
+    if (!said || (!followed && !isShown(i, at))) return // what was asked for before can come late
     lines[i] = said
     if (lines[0] && lines[1]) compare()
     follow(i, at)
@@ -92,28 +121,44 @@ export function startSides() {
     frames[1 - i].src = other.origin + other.pathname.split('/').slice(0, 3).join('/') + at
   }
 
-  const step = by => { if (list[index + by]) { index += by; show() } }
+  const step = by => {
+    if (list[index + by]) {
+      index += by
+      show()
+    }
+  }
   find('earlier').addEventListener('click', () => step(-1))
   find('later').addEventListener('click', () => step(1))
   dialog.addEventListener('keydown', event => {
     const by = { ArrowLeft: -1, ArrowRight: 1 }[event.key]
-    if (by && !event.target.matches('select')) { event.preventDefault(); step(by) }
+    if (by && !event.target.matches('select')) {
+      event.preventDefault()
+      step(by)
+    }
   })
-  dialog.addEventListener('change', event => { if (event.target.matches('[name="as"]')) { as = event.target.value; load() } })
+  dialog.addEventListener('change', event => {
+    if (event.target.matches('[name="as"]')) {
+      as = event.target.value
+      load()
+    }
+  })
   dialog.addEventListener('click', event => {
     const chosen = event.target.closest('[data-width]')
     if (!chosen) return
     width = chosen.dataset.width
-    for (const button of dialog.querySelectorAll('[data-width]')) button.setAttribute('aria-pressed', String(button === chosen))
+    for (const button of dialog.querySelectorAll('[data-width]'))
+      button.setAttribute('aria-pressed', String(button === chosen))
     dialog.classList.toggle('phone', width === 'phone')
     fit()
   })
-  dialog.addEventListener('close', () => { for (const frame of frames) frame.removeAttribute('src') })
+  dialog.addEventListener('close', () => {
+    for (const frame of frames) frame.removeAttribute('src')
+  })
 
   return async function open() {
     as = desk.get('as') ?? ''
     dialog.querySelector('[name="as"]').value = as
-    if (!await load()) return
+    if (!(await load())) return
     dialog.showModal()
     fit()
     find('later').disabled ? dialog.querySelector('[data-close]').focus() : find('later').focus()
