@@ -133,6 +133,7 @@ func (c *comparison) standIns() []standIn {
 			in |= bit
 		}
 	}
+	c.standsIn(closed, in)
 	found := []standIn{{0, forms, before & after}}
 	was, is := c.Was.Settings(), c.Is.Settings()
 	if was.Shut == is.Shut && was.Shut != 0 {
@@ -144,6 +145,29 @@ func (c *comparison) standIns() []standIn {
 		found = append(found, standIn{is.SignIn, "", closed & reached & in})
 	}
 	return found
+}
+
+// standsIn notes that a page of a closed site comes to be shown in place of others, or ceases to be, by whom it is for
+// and when; who is not signed in gets it nowhere else, so nothing else says so.
+func (c *comparison) standsIn(closed, signedOut reach.Mask) {
+	was, is := c.Was.Settings(), c.Is.Settings()
+	for _, page := range []struct {
+		where   string
+		was, is site.PageID
+		lenses  reach.Mask
+	}{
+		{"while the site is closed", was.Shut, is.Shut, closed},
+		{"around the sign-in form", was.SignIn, is.SignIn, closed & signedOut},
+	} {
+		if page.was != page.is || page.is == 0 {
+			continue
+		}
+		before, after := c.panel.At(c.Was, page.is).Reachable(), c.panel.At(c.Is, page.is).Reachable()
+		k := key{topic: topicStandsIn, words: page.where}
+		c.facts.add(k, item{page: page.is}, page.lenses&before&^after)
+		k.to = 1
+		c.facts.add(k, item{page: page.is}, page.lenses&after&^before)
+	}
 }
 
 // outside says whether a lens ever gets a page that is none of the tree.

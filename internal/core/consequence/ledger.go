@@ -26,6 +26,7 @@ const (
 	topicStands    topic = "stands"    // a block among its neighbours
 	topicLooks     topic = "looks"     // a block's look, from one value to another
 	topicPrograms  topic = "programs"  // a menu for programs
+	topicStandsIn  topic = "stands in" // a page comes to be shown in place of others, or ceases to be
 	topicUncounted topic = "uncounted" // a block of which not every look was made
 )
 

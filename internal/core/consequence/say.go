@@ -13,7 +13,7 @@ import (
 
 // Sentences says the report, the most important first. There is always at least one.
 func (r *Report) Sentences() []Sentence {
-	said := r.saySettings()
+	said := append(r.saySettings(), r.sayStandsIn()...)
 	said = append(said, r.sayOutcomes()...)
 	said = append(said, r.sayAddresses()...)
 	said = append(said, r.sayBlocks()...)

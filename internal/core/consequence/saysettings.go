@@ -99,6 +99,24 @@ func (r *Report) saySettings() []Sentence {
 	return said
 }
 
+// sayStandsIn says which pages of a closed site come to be shown in place of others, or cease to be.
+func (r *Report) sayStandsIn() []Sentence {
+	var said []Sentence
+	for _, f := range r.facts.of(topicStandsIn) {
+		for _, group := range r.spreads(f.marks) {
+			for _, at := range r.parts(group) {
+				text := "%s no longer shows %s %s: a few words of the theme do."
+				if f.to == 1 {
+					text = "%s shows %s %s, in place of a few words of the theme."
+				}
+				s := Sentence{About: "settings", Text: fmt.Sprintf(text, r.label(at.items[0].page), f.words, r.whom(at.stretch))}
+				said = append(said, r.made(s, at.stretch, at.items))
+			}
+		}
+	}
+	return said
+}
+
 func unlessClosed(closed bool) string {
 	if closed {
 		return ""
