@@ -127,15 +127,30 @@ export function post(path, form = {}, quiet = false) {
   return /\/(try|tally|open)$/.test(path) ? send(path, form, quiet) : during(() => send(path, form, quiet))
 }
 
+// What the answer to the last edit carried: the parts of the screen as they are after it, and for which query.
+let carried = null
+
+// carries says whether the answer to a request brings the parts of this screen along.
+const carries = path => document.body.dataset.area in things && !/\/(try|tally|open)$|^\/drafts\//.test(path)
+
+// shown are the query and the window of rows that the screen shows.
+function shown(keepScroll) {
+  const rows = document.querySelector('[data-part="rows"] .window')
+  return keepScroll && rows ? { from: rows.dataset.from } : {}
+}
+
 async function send(path, form, quiet) {
   let response, reply
+  const headers = { 'X-Part': 'reply' }
+  if (carries(path)) headers['X-Carry'] = address(thing.path, shown(true))
   try {
     response = await fetch(path, {
       method: 'POST',
       body: new URLSearchParams({ ...Object.fromEntries(desk), ...form }),
-      headers: { 'X-Part': 'reply' },
+      headers,
     })
     reply = await response.json()
+    carried = reply.parts ? { at: new URLSearchParams(reply.at), parts: reply.parts } : null
   } catch {
     reply = {
       error:
@@ -212,6 +227,19 @@ export function onRefresh(run) {
   after.push(run)
 }
 
+// brought gives what the answer to the last edit carried, once, if it is of the screen that is looked at.
+function brought(more) {
+  const { at, parts } = carried ?? {}
+  carried = null
+  const wanted = new URLSearchParams(address('', more).slice(1))
+  at?.sort()
+  wanted.sort()
+  if (!at || at.toString() !== wanted.toString()) return null
+  const holder = document.createElement('template')
+  holder.innerHTML = parts
+  return holder.content
+}
+
 let newest = 0
 // refresh brings every part of the screen up to date. Parts that a person is typing in stay as they are.
 export function refresh(how) {
@@ -220,8 +248,7 @@ export function refresh(how) {
 
 async function bringUp({ keepScroll = true } = {}) {
   const mine = ++newest
-  const rows = document.querySelector('[data-part="rows"] .window')
-  const content = await part(thing.path, 'all', keepScroll && rows ? { from: rows.dataset.from } : {})
+  const content = brought(shown(keepScroll)) ?? (await part(thing.path, 'all', shown(keepScroll)))
   await released()
   if (!content || mine !== newest) return
   const giveBack = keepFocus()

@@ -42,6 +42,9 @@ type Reply struct {
 	Item     string    `json:"item,omitempty"`
 	Chip     string    `json:"chip,omitempty"` // on the map of a layout
 	Keys     []string  `json:"keys,omitempty"` // of items
+
+	Parts string `json:"parts,omitempty"` // of the screen, after an edit
+	At    string `json:"at,omitempty"`    // the query for which they are
 }
 
 func (s *Server) Say(w http.ResponseWriter, status int, what Reply) {

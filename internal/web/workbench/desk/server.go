@@ -119,7 +119,7 @@ func (s *Server) Door(r chi.Router, inside ...func(chi.Router)) {
 	r.Post("/sign-in", s.signIn)
 	r.Post("/sign-out", s.signOut)
 	r.Group(func(r chi.Router) {
-		r.Use(s.needAccount)
+		r.Use(s.needAccount, s.carry)
 		r.Get("/find", s.At(s.find))
 		r.Get("/news", s.news)
 		for _, area := range inside {
