@@ -39,12 +39,7 @@ func TestMenusComeBackAsTheyWerePublished(t *testing.T) {
 		foundMenus(t, st, testkit.RandomMenu(rt, s))
 		next := site.EntryID(5000)
 		for range rapid.IntRange(1, 8).Draw(rt, "ops") {
-			_, _ = st.PublishDirect(
-				ctx,
-				store.Account{Name: "test"},
-				"random",
-				[]edit.Op{testkit.RandomMenuOp(rt, st.Published().Site, &next)},
-			)
+			publishRandom(rt, st, testkit.RandomMenuOp(rt, st.Published().Site, &next))
 		}
 		id, err := st.NewMenuID(ctx)
 		require.NoError(t, err)

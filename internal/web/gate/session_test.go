@@ -167,3 +167,31 @@ func TestPathsForTheLogNameNoToken(t *testing.T) {
 		assert.Equal(t, want, gate.Path(httptest.NewRequest(http.MethodGet, path, nil)))
 	}
 }
+
+// What a session's cookie is for browsers to hold to: no script reads it, other sites don't send it along, and under https
+// it is bound to this host (RFC 6265bis 4.1.3 and 5.5; from memory).
+func TestCookiesAreKeptToThemselves(t *testing.T) {
+	for _, secure := range []bool{false, true} {
+		st := storetest.New(t)
+		_, err := st.AddAccount(t.Context(), "ana", "Ana", "pier lamp oil and rope", nil)
+		require.NoError(t, err)
+		signer, log := gate.NewSigner([]byte("key")), slog.New(slog.DiscardHandler)
+		sessions := gate.NewSessions(st, "test", secure, gate.Clients{}, signer, log)
+		in := sessions.LoadAndSave(http.HandlerFunc(func(_ http.ResponseWriter, r *http.Request) {
+			_, err := sessions.SignIn(r, "ana", "pier lamp oil and rope")
+			assert.NoError(t, err)
+		}))
+		answer := httptest.NewRecorder()
+		in.ServeHTTP(answer, httptest.NewRequest(http.MethodPost, "/in", nil))
+		cookies := answer.Result().Cookies()
+		require.Len(t, cookies, 1)
+		cookie := cookies[0]
+		assert.True(t, cookie.HttpOnly)
+		assert.Equal(t, http.SameSiteLaxMode, cookie.SameSite)
+		assert.Equal(t, "/", cookie.Path)
+		assert.Empty(t, cookie.Domain)
+		assert.Equal(t, secure, cookie.Secure)
+		assert.Equal(t, secure, strings.HasPrefix(cookie.Name, "__Host-"))
+		sessions.Close()
+	}
+}
