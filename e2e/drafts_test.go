@@ -15,7 +15,6 @@ import (
 
 	"vineladder/internal/core/edit"
 	"vineladder/internal/store"
-	"vineladder/internal/store/storetest"
 )
 
 // theirs publishes a change of a label, as somebody else would from another instance.
@@ -45,6 +44,7 @@ func (w *world) theirEdit(path string, form url.Values) {
 		store.Reviewed{Revision: d.Base.Revision, Version: d.Version},
 	)
 	require.NoError(w.t, err)
+	w.seen()
 }
 
 // rename gives the selected page another label, by keys.
@@ -57,7 +57,7 @@ func (b *browser) rename(label string) {
 }
 
 func (w *world) find(label string) string {
-	s := w.store.Published().Site
+	s := w.published()
 	for id := s.Home(); s.Page(id) != nil; id++ {
 		if s.Page(id).Label == label {
 			return fmt.Sprint(id)
@@ -268,16 +268,7 @@ func TestADraftIsThereAfterARestart(t *testing.T) {
 	keeper := w.signedIn("keeper")
 	status, said := keeper.post("/edit", url.Values{"do": {"nudge"}, "page": {w.find("Fares")}, "way": {"up"}})
 	require.Equal(t, http.StatusOK, status, said)
-	again := &world{t: t, database: w.database}
-	siteListener, benchListener := listen(t, "127.0.0.1"), listen(t, "localhost")
-	again.site, again.bench = "http://"+siteListener.Addr().String(), "http://"+strings.Replace(
-		benchListener.Addr().String(),
-		"127.0.0.1",
-		"localhost",
-		1,
-	)
-	again.store = storetest.Open(t, w.database)
-	again.serve(again.store, siteListener, benchListener)
+	again := start(t, w.database, func(*world) {})
 	b := again.browser(1280, 800)
 	b.signIn("keeper")
 	b.sees("[data-edits]", "1")

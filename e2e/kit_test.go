@@ -2,15 +2,17 @@
 package e2e
 
 import (
+	"bytes"
 	"context"
 	"fmt"
-	"log/slog"
 	"net"
 	"net/http"
 	"os"
+	"os/exec"
 	"path/filepath"
 	"slices"
 	"strings"
+	"sync"
 	"testing"
 	"time"
 
@@ -22,14 +24,12 @@ import (
 	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/require"
 
+	"vineladder/internal/clock"
+	"vineladder/internal/core/edit"
+	"vineladder/internal/core/site"
 	"vineladder/internal/demo"
-	"vineladder/internal/files"
 	"vineladder/internal/store"
 	"vineladder/internal/store/storetest"
-	"vineladder/internal/web/assets"
-	"vineladder/internal/web/gate"
-	"vineladder/internal/web/public"
-	"vineladder/internal/web/workbench"
 )
 
 func TestMain(m *testing.M) { storetest.Main(m) }
@@ -37,77 +37,124 @@ func TestMain(m *testing.M) { storetest.Main(m) }
 // A world is one running program with the demo in it.
 type world struct {
 	t           testing.TB
-	store       *store.Store
+	store       *store.Store // of the test's own, on the program's database
 	database    string
 	site, bench string // origins
+	ops         string // where the program's health is
 }
 
-// newWorld starts both sites on a fresh demo.
+// newWorld starts the program on a fresh demo.
 func newWorld(t testing.TB) *world {
 	return newEmptyWorld(t, func(w *world) {
 		require.NoError(t, demo.Load(context.Background(), w.store, strings.TrimPrefix(w.site, "http://")))
 	})
 }
 
-// newEmptyWorld starts both sites on a database that has tables alone and what fill puts into it.
+// newEmptyWorld starts the program on a database that has tables alone and what fill puts into it.
 func newEmptyWorld(t testing.TB, fill func(*world)) *world {
-	w := &world{t: t, database: storetest.URL(t)}
-	w.store = storetest.Open(t, w.database)
-	siteListener, benchListener := listen(t, "127.0.0.1"), listen(t, "localhost")
-	w.site = "http://" + siteListener.Addr().String()
-	w.bench = fmt.Sprintf("http://localhost:%d", benchListener.Addr().(*net.TCPAddr).Port)
+	return start(t, storetest.URL(t), fill)
+}
+
+// start starts the program, as “serve” does, on a database.
+func start(t testing.TB, database string, fill func(*world)) *world {
+	w := &world{t: t, database: database, store: storetest.Open(t, database)}
+	ports := freePorts(t)
+	w.site, w.ops = "http://127.0.0.1:"+ports[0], "http://127.0.0.1:"+ports[2]
+	w.bench = "http://localhost:" + ports[1]
 	fill(w)
-	w.serve(w.store, siteListener, benchListener)
+	w.serve(ports)
+	ctx, stop := context.WithCancel(context.Background())
+	go w.store.Follow(ctx)
+	t.Cleanup(stop)
 	return w
 }
 
-func (w *world) serve(st *store.Store, siteListener, benchListener net.Listener) {
-	key, err := st.Secret(context.Background())
+// program builds the program once, with a clock that tests can set.
+var program = sync.OnceValues(func() (string, error) {
+	dir, err := os.MkdirTemp("", "vineladder-e2e-")
+	if err != nil {
+		return "", err
+	}
+	binary := filepath.Join(dir, "vineladder")
+	said, err := exec.Command("go", "build", "-tags", "testclock", "-o", binary, "../cmd/vineladder").CombinedOutput()
+	if err != nil {
+		return "", fmt.Errorf("%w: %s", err, said)
+	}
+	return binary, nil
+})
+
+func (w *world) serve(ports []string) {
+	binary, err := program()
 	require.NoError(w.t, err)
-	built, err := assets.New()
-	require.NoError(w.t, err)
-	kept := files.Dir(w.t.TempDir())
-	log := slog.New(slog.NewTextHandler(os.Stderr, &slog.HandlerOptions{Level: slog.LevelError}))
-	site, err := public.New(
-		st,
-		public.Settings{
-			Origin:    w.site,
-			Hosts:     []string{strings.TrimPrefix(w.site, "http://")},
-			Workbench: w.bench,
-			Files:     kept,
-		},
-		built,
-		gate.NewSigner(key),
-		log,
+	cmd := exec.Command(binary, "serve")
+	cmd.Env = append(
+		os.Environ(),
+		"VINELADDER_DATABASE_URL="+w.database,
+		"VINELADDER_SITE_ADDR=127.0.0.1:"+ports[0],
+		"VINELADDER_WORKBENCH_ADDR=localhost:"+ports[1],
+		"VINELADDER_OPS_ADDR=127.0.0.1:"+ports[2],
+		"VINELADDER_FILES_DIR="+w.t.TempDir(),
+		"VINELADDER_TEST_NOW="+clock.Now().Format(time.RFC3339),
 	)
-	require.NoError(w.t, err)
-	bench, err := workbench.New(
-		st,
-		workbench.Settings{Origin: w.bench, Hosts: []string{"localhost"}, Site: w.site, Files: kept},
-		built,
-		gate.NewSigner(key),
-		log,
-	)
-	require.NoError(w.t, err)
-	ctx, stop := context.WithCancel(context.Background())
-	go st.Follow(ctx)
-	go st.Schedule(ctx)
-	servers := []*http.Server{{Handler: site.Handler()}, {Handler: bench.Handler()}}
-	go servers[0].Serve(siteListener)
-	go servers[1].Serve(benchListener)
+	log := &bytes.Buffer{}
+	cmd.Stderr, cmd.Stdout = log, log
+	require.NoError(w.t, cmd.Start())
 	w.t.Cleanup(func() {
-		stop()
-		servers[0].Close()
-		servers[1].Close()
-		site.Close()
-		bench.Close()
+		_ = cmd.Process.Signal(os.Interrupt)
+		_ = cmd.Wait() // it ends by the signal
+		for line := range strings.Lines(log.String()) {
+			if strings.Contains(line, `"level":"ERROR"`) {
+				w.t.Log(line)
+			}
+		}
 	})
+	require.Eventually(w.t, func() bool { return w.revision() >= 0 }, patience, 50*time.Millisecond, "the program starts")
 }
 
-func listen(t testing.TB, host string) net.Listener {
-	l, err := net.Listen("tcp4", host+":0")
-	require.NoError(t, err)
-	return l
+// revision is that of what the program serves; -1 while it does not.
+func (w *world) revision() int64 {
+	answer, err := http.Get(w.ops + "/health")
+	if err != nil {
+		return -1
+	}
+	defer answer.Body.Close()
+	revision := int64(-1)
+	_, _ = fmt.Fscanf(answer.Body, "ok, revision %d", &revision) // what can't be read is no revision
+	return revision
+}
+
+// seen waits until the program serves what the test has published.
+func (w *world) seen() {
+	require.NoError(w.t, w.store.CatchUp(context.Background()))
+	want := w.store.Published().Revision
+	require.Eventually(w.t, func() bool { return w.revision() >= want }, patience, 20*time.Millisecond, "revision %d", want)
+}
+
+// publish publishes operations as the test's own, and waits until the program serves them.
+func (w *world) publish(said string, ops ...edit.Op) {
+	w.t.Helper()
+	_, err := w.store.PublishDirect(context.Background(), store.Account{Name: "test"}, said, ops)
+	require.NoError(w.t, err)
+	w.seen()
+}
+
+// published is what is public now.
+func (w *world) published() *site.Site {
+	require.NoError(w.t, w.store.CatchUp(context.Background()))
+	return w.store.Published().Site
+}
+
+// freePorts gives three that nothing listens on.
+func freePorts(t testing.TB) []string {
+	ports := make([]string, 3)
+	for i := range ports {
+		l, err := net.Listen("tcp4", "127.0.0.1:0")
+		require.NoError(t, err)
+		defer l.Close()
+		_, ports[i], err = net.SplitHostPort(l.Addr().String())
+		require.NoError(t, err)
+	}
+	return ports
 }
 
 // A browser is one tab, with a profile of its own.

@@ -13,7 +13,6 @@ import (
 	"vineladder/internal/clock"
 	"vineladder/internal/core/site"
 	"vineladder/internal/formats/sheet"
-	"vineladder/internal/store"
 )
 
 // A long run of siblings: only a window of rows is ever in the browser, and keys, scrolling and moves reach all of it.
@@ -26,15 +25,14 @@ func TestALongRunIsNeverLoadedWhole(t *testing.T) {
 	}
 	ops, err := sheet.Read(
 		strings.NewReader(text.String()),
-		w.store.Published().Site,
+		w.published(),
 		clock.Now(),
 		func(n int) ([]site.PageID, error) {
 			return w.store.NewPageIDs(context.Background(), n)
 		},
 	)
 	require.NoError(t, err)
-	_, err = w.store.PublishDirect(context.Background(), store.Account{Name: "test"}, "imported", ops)
-	require.NoError(t, err)
+	w.publish("imported", ops...)
 
 	b := w.browser(1280, 800)
 	b.signIn("structure")

@@ -19,6 +19,7 @@ func TestPictures(t *testing.T) {
 	}
 	w := newWorld(t)
 	require.NoError(t, demo.Grow(t.Context(), w.store))
+	w.seen()
 	b := w.browser(1280, 800)
 	shoot := func(name string) {
 		var png []byte

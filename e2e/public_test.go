@@ -22,7 +22,6 @@ import (
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/site"
-	"vineladder/internal/store"
 )
 
 func readAll(t testing.TB, response *http.Response) string {
@@ -141,7 +140,7 @@ func TestHeaderDropDownsByKeysPointerAndWithoutScript(t *testing.T) {
 
 // reachable lists the addresses that a signed-out visitor reaches in the demo.
 func (w *world) reachable() []string {
-	s := w.store.Published().Site
+	s := w.published()
 	var paths []string
 	s.Walk(s.Home(), func(p *site.Page) bool {
 		if reach.Ask(s, p.ID, reach.Lens{At: s.Page(1).FirstOnline}) == reach.Sees {
@@ -314,8 +313,7 @@ func TestAxe(t *testing.T) {
 // Source: RFC 9110, 8.8.3 and 13.1.2: a program that has what stands is told so. The menu is resolved for who asks.
 func TestMenusForPrograms(t *testing.T) {
 	w := newWorld(t)
-	ctx := context.Background()
-	main := w.store.Published().Site.Menus()[0]
+	main := w.published().Menus()[0]
 	get := func(path, etag string) (*http.Response, string) {
 		ask, err := http.NewRequest(http.MethodGet, w.site+path, nil)
 		require.NoError(t, err)
@@ -330,18 +328,10 @@ func TestMenusForPrograms(t *testing.T) {
 	address := "/api/menus/" + main.Key + ".json"
 	answer, _ := get(address, "")
 	assert.Equal(t, http.StatusNotFound, answer.StatusCode, "it is not marked for programs")
-	_, err := w.store.PublishDirect(
-		ctx,
-		store.Account{Name: "test"},
-		"marked",
-		[]edit.Op{
-			edit.OpEditMenu{
-				Menu:   main.ID,
-				Fields: []edit.FieldChange{{Field: edit.FieldPrograms, Old: "no", New: "yes"}},
-			},
-		},
-	)
-	require.NoError(t, err)
+	w.publish("marked", edit.OpEditMenu{
+		Menu:   main.ID,
+		Fields: []edit.FieldChange{{Field: edit.FieldPrograms, Old: "no", New: "yes"}},
+	})
 	answer, body := get(address+"?levels=1", "")
 	assert.Equal(t, http.StatusOK, answer.StatusCode)
 	var menu struct {
@@ -366,15 +356,8 @@ func TestMenusForPrograms(t *testing.T) {
 func TestAClosedSite(t *testing.T) {
 	w := newWorld(t)
 	closing := func(old, closed string) {
-		_, err := w.store.PublishDirect(
-			context.Background(),
-			store.Account{Name: "test"},
-			"closed",
-			[]edit.Op{
-				edit.OpEditSettings{Fields: []edit.FieldChange{{Field: edit.FieldClosed, Old: old, New: closed}}},
-			},
-		)
-		require.NoError(t, err)
+		change := []edit.FieldChange{{Field: edit.FieldClosed, Old: old, New: closed}}
+		w.publish("closed", edit.OpEditSettings{Fields: change})
 	}
 	answer, _ := w.public("/sailings")
 	assert.Equal(t, http.StatusOK, answer.StatusCode)
@@ -407,8 +390,9 @@ func TestRegisteringAndOnesOwnDetails(t *testing.T) {
 			Fields: map[edit.Field]string{edit.FieldShows: "account:" + does, edit.FieldLabel: label},
 		}
 	}
-	menu := w.store.Published().Site.MenuByKey("account").ID
-	_, err := w.store.PublishDirect(ctx, store.Account{Name: "test"}, "account items", []edit.Op{
+	menu := w.published().MenuByKey("account").ID
+	w.publish(
+		"account items",
 		edit.OpPutEntries{
 			Gap:     edit.Gap{Menu: menu},
 			Entries: []edit.EntryForm{account("register", "Register here", 900001)},
@@ -417,19 +401,13 @@ func TestRegisteringAndOnesOwnDetails(t *testing.T) {
 			Gap:     edit.Gap{Menu: menu},
 			Entries: []edit.EntryForm{account("details", "All about me", 900002)},
 		},
-	})
-	require.NoError(t, err)
+	)
 	_, home := w.public("/")
 	assert.NotContains(t, home, "Register here", "the site does not let visitors register")
 	answer, _ := w.public("/register")
 	assert.Equal(t, http.StatusNotFound, answer.StatusCode)
-	_, err = w.store.PublishDirect(
-		ctx,
-		store.Account{Name: "test"},
-		"let visitors register",
-		[]edit.Op{edit.OpEditSettings{Fields: []edit.FieldChange{{Field: edit.FieldRegister, Old: "no", New: "yes"}}}},
-	)
-	require.NoError(t, err)
+	lets := []edit.FieldChange{{Field: edit.FieldRegister, Old: "no", New: "yes"}}
+	w.publish("let visitors register", edit.OpEditSettings{Fields: lets})
 	_, home = w.public("/")
 	assert.Contains(t, home, "Register here")
 	assert.NotContains(t, home, "All about me")

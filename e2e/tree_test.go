@@ -12,11 +12,9 @@ import (
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/assert"
-	"github.com/stretchr/testify/require"
 
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/site"
-	"vineladder/internal/store"
 )
 
 // marked waits for a number of selected pages.
@@ -205,13 +203,10 @@ func TestSortRulesAndPins(t *testing.T) {
 // gone, or led elsewhere, when it is in the bin.
 func TestOldAddressesOverHTTP(t *testing.T) {
 	w := newWorld(t)
-	publish := func(ops ...edit.Op) {
-		_, err := w.store.PublishDirect(t.Context(), store.Account{Name: "test"}, "moved", ops)
-		require.NoError(t, err)
-	}
+	publish := func(ops ...edit.Op) { w.publish("moved", ops...) }
 	find := func(label string) site.PageID {
 		var found site.PageID
-		s := w.store.Published().Site
+		s := w.published()
 		s.Walk(s.Home(), func(p *site.Page) bool {
 			if p.Label == label {
 				found = p.ID
@@ -254,7 +249,7 @@ func TestOldAddressesOverHTTP(t *testing.T) {
 			Fields: []edit.FieldChange{
 				{
 					Field: edit.FieldSegment,
-					Old:   edit.Value(w.store.Published().Site.Page(find("Operators' room")), edit.FieldSegment),
+					Old:   edit.Value(w.published().Page(find("Operators' room")), edit.FieldSegment),
 					New:   "ops",
 				},
 			},
@@ -354,9 +349,8 @@ func TestTheBin(t *testing.T) {
 	status, _ = w.signedIn("structure").post("/bin/empty", url.Values{"pages": {"1"}, "sure": {"yes"}})
 	assert.Equal(t, http.StatusForbidden, status, "emptying needs the right to keep the site")
 
-	_, err := w.store.DB().Exec(`UPDATE site SET bin_days = 0, revision = revision + 1`)
-	require.NoError(t, err)
-	require.NoError(t, w.store.CatchUp(t.Context()))
+	days := []edit.FieldChange{{Field: edit.FieldBinDays, Old: "30", New: "0"}}
+	w.publish("the bin keeps nothing", edit.OpEditSettings{Fields: days})
 	b.open(b.bench + "/drafts")
 	b.click("[data-empty-bin]")
 	b.sees("[data-sure-words]", "1 page goes for good.")

@@ -494,7 +494,7 @@ func TestTheServerRefuses(t *testing.T) {
 	status, said = structure.post("/edit", url.Values{
 		"do": {"field"}, "page": {refunds}, "field": {"text"},
 		"old": {
-			w.store.Published().Site.Page(site.PageID(number)).Text,
+			w.published().Page(site.PageID(number)).Text,
 		}, "new": {`<p onclick="x()">Kept<script>alert(1)</script></p>`},
 	})
 	require.Equal(t, http.StatusOK, status, said)
