@@ -6,6 +6,7 @@ import (
 	"strings"
 	"testing"
 
+	"github.com/chromedp/cdproto/network"
 	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -70,6 +71,18 @@ func TestALongRunIsNeverLoadedWhole(t *testing.T) {
 	b.status("Moved “Paper 2000”: 5 of 3,000")
 	few()
 	assert.Empty(t, b.problems)
+
+	// A connection that is gone is said, and the ladder goes on when it is back.
+	dropped := func(offline bool) { b.do(network.EmulateNetworkConditions(offline, 0, -1, -1)) }
+	dropped(true)
+	b.eventually(
+		`document.querySelector("[data-ladder]").scrollTop = 500 * document.querySelector(".rung").getBoundingClientRect().height`,
+		`document.querySelector("[data-alert]").textContent.startsWith("The server does not answer")`,
+	)
+	assert.False(t, eval[bool](b, `!!document.querySelector('.rung[data-label="Paper 0500"]')`))
+	dropped(false)
+	b.until(`document.querySelector('.rung[data-label="Paper 0500"]')`)
+	b.until(`document.querySelector("[data-alert]").hidden`)
 }
 
 // eventually runs a script once and waits for what follows from it.

@@ -195,8 +195,26 @@ export async function get(path, more) {
   }
 }
 
+// reach asks until the server answers: while it does not, that is said, and it is asked again after growing pauses.
+async function reach(ask) {
+  for (let pause = 1; ; pause = Math.min(2 * pause, 16)) {
+    try {
+      const response = await ask()
+      if (![502, 503, 504].includes(response.status)) {
+        if (pause > 1) alertLine.hidden = true
+        return response
+      }
+    } catch {
+      // the connection is gone, or the server
+    }
+    complain({ error: 'The server does not answer. What you see may be old; it is asked again by itself.' })
+    await new Promise(go => setTimeout(go, pause * 1000))
+  }
+}
+
+// part asks for a part of the screen.
 export async function part(path, name, more) {
-  const response = await fetch(address(path, more), { headers: { 'X-Part': name } })
+  const response = await reach(() => fetch(address(path, more), { headers: { 'X-Part': name } }))
   if (response.status === 401) {
     complain(await response.json())
     return null
