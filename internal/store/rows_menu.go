@@ -118,8 +118,8 @@ func writeMenus(ctx context.Context, tx *sqlx.Tx, was, is *site.Site) error {
 	if len(gone)+len(written) == 0 {
 		return nil
 	}
-	const others = `DELETE FROM entries WHERE menu_id = ANY ($1::bigint[]) OR menu_id = ANY ($2::bigint[]) AND NOT id =
-		ANY ($3::bigint[])`
+	const others = `DELETE FROM entries
+		WHERE menu_id = ANY ($1::bigint[]) OR menu_id = ANY ($2::bigint[]) AND NOT id = ANY ($3::bigint[])`
 	if _, err := tx.ExecContext(ctx, others, gone, written, kept); err != nil {
 		return fmt.Errorf("take items away: %w", err)
 	}
