@@ -324,7 +324,7 @@ func (b *browser) until(script string) {
 // sees waits for words in an element.
 func (b *browser) sees(selector, words string) {
 	b.t.Helper()
-	b.until(fmt.Sprintf(`[...document.querySelectorAll(%q)].some(e => e.textContent.includes(%q))`, selector, words))
+	b.until(fmt.Sprintf(`[...document.querySelectorAll(%q)].some(e => e.textContent.replace(/\s+/g, " ").includes(%q))`, selector, words))
 }
 
 func (b *browser) click(selector string) {
