@@ -302,7 +302,7 @@ func TestDraftsOnTheScreen(t *testing.T) {
 
 	b.click("[data-throw]")
 	b.sees("[data-status]", "thrown away")
-	b.do(chromedp.Evaluate(`document.querySelector("details").open = true`, nil))
+	b.until(`(d => d && (d.open = true))(document.querySelector("[data-fetch]")?.closest("details"))`)
 	b.click("[data-fetch]")
 	b.sees("[data-status]", "The draft is back.")
 	b.sees("main h2", "Spring")
