@@ -1,5 +1,7 @@
 // The desk is what this tab looks at. It lives in the address, goes with every request, and the server answers with parts
 // of the screen that replace those that stand.
+import { morph } from './morph.js'
+
 export const desk = new URLSearchParams(location.search)
 
 // The thing that the rows of this area are: how the server calls it, and where it is asked.
@@ -274,12 +276,19 @@ async function bringUp({ keepScroll = true } = {}) {
     const standing = document.querySelector(`[data-part="${fresh.dataset.for}"]`)
     if (standing.contains(document.activeElement) && document.activeElement.matches('details[open] input')) continue
     if (standing.querySelector('.making')) continue // somebody is naming a page; the rows come with it
-    const patch = { sheet: patchSheet, settings: patchSections }[fresh.dataset.for]
-    if (!patch?.(standing, fresh.content)) standing.replaceChildren(fresh.content)
+    if (isDrawn(fresh.dataset.for) || isAnother(standing, fresh.content)) standing.replaceChildren(fresh.content)
+    else morph(standing, fresh.content)
   }
   for (const run of after) run()
   giveBack()
 }
+
+// isDrawn says whether a part is drawn by hand: ladder and map find the focus again themselves.
+const isDrawn = name => ['rows', 'map', 'tray'].includes(name)
+
+// isAnother says whether a sheet is of something else than the one that stands.
+const isAnother = (standing, fresh) =>
+  standing.querySelector('[data-sheet]')?.dataset.sheet !== fresh.querySelector('[data-sheet]')?.dataset.sheet
 
 // What had the focus before parts of the screen were last replaced.
 export let focusBefore = null
@@ -308,54 +317,5 @@ export function keepFocus() {
   return () => {
     if (document.activeElement === document.body && had !== document.body)
       (had.isConnected ? had : find())?.focus({ preventScroll: true })
-  }
-}
-
-// patchSheet brings a sheet up to date around the field that somebody is in, so that neither focus nor typing is lost.
-// It gives false where the whole may be replaced.
-function patchSheet(standing, fresh) {
-  const inside = document.activeElement.closest(
-    '[data-part="sheet"] :is([data-fields], [data-put-in-menu], [data-sort], [data-position])',
-  )
-  if (
-    !inside ||
-    standing.querySelector('[data-sheet]').dataset.sheet !== fresh.querySelector('[data-sheet]').dataset.sheet
-  )
-    return false
-  for (const piece of ['h1', '.answers', '.acts', '.leads', '.in-menus', '.sentence-words']) {
-    const made = fresh.querySelector(piece),
-      stood = standing.querySelector(piece)
-    if (made && stood && !stood.contains(inside)) stood.replaceWith(made)
-  }
-  patchFields(standing, fresh, '[data-fields] ')
-  return true
-}
-
-// patchSections does so for a part that is made of sections, each with fields.
-function patchSections(standing, fresh) {
-  const inside = document.activeElement.closest('section')
-  if (!inside || !standing.contains(inside) || !document.activeElement.matches('input, textarea, select')) return false
-  const made = [...fresh.querySelectorAll('section')]
-  for (const [at, section] of [...standing.querySelectorAll('section')].entries()) {
-    if (section === inside) patchFields(section, made[at])
-    else section.replaceWith(made[at])
-  }
-  standing.querySelector('h1').textContent = fresh.querySelector('h1').textContent
-  return true
-}
-
-// patchFields brings fields up to date, but for the one that somebody is in.
-function patchFields(standing, fresh, within = '') {
-  for (const made of fresh.querySelectorAll(`${within}[data-old]`)) {
-    const field = standing.querySelector(`${within}[id="${made.id}"]`)
-    if (!field) continue
-    if (
-      field !== document.activeElement &&
-      !field.dataset.saving &&
-      field.getAttribute('aria-invalid') !== 'true' &&
-      'value' in field
-    )
-      field.value = made.value
-    field.dataset.old = made.dataset.old
   }
 }
