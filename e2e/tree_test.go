@@ -322,6 +322,42 @@ func TestAPublicationArrivesOnTheOtherScreen(t *testing.T) {
 	b.selected("Contact")
 }
 
+// What others do leaves to the browser what is its own: the focus on a row that they move, a list that is open, a choice
+// that is not sent yet, and where one has scrolled to.
+func TestWhatTheBrowserOwnsIsLeftToIt(t *testing.T) {
+	w := newWorld(t)
+	b := w.browser(1280, 800)
+	b.signIn("keeper")
+	b.goTo("Contact")
+	b.focusedRow("Contact")
+	w.theirEdit("/edit", url.Values{"do": {"nudge"}, "page": {w.find("Contact")}, "way": {"up"}})
+	b.status("Somebody has published.")
+	b.focusedRow("Contact")
+	b.selected("Contact")
+
+	b.click("[data-drafts-menu] summary")
+	b.until(`document.querySelector("[data-drafts-menu]").open`)
+	w.theirs("Jobs", "Work with us")
+	b.sees(".rung .label", "Work with us")
+	assert.True(t, eval[bool](b, `document.querySelector("[data-drafts-menu]").open`), "the list stays open")
+
+	choose := `(s => { s.focus(); s.selectedIndex = 2; s.dispatchEvent(new Event("input", { bubbles: true }));
+		return s.value })(document.querySelector("#f-gap"))`
+	chosen := eval[string](b, choose)
+	b.until(`!document.querySelector("[data-put-in-menu] button").hidden`)
+	w.theirs("Work with us", "Jobs")
+	b.until(`[...document.querySelectorAll(".rung .label")].some(e => e.textContent.trim() === "Jobs")`)
+	assert.Equal(t, chosen, eval[string](b, `document.querySelector("#f-gap").value`))
+	assert.False(t, eval[bool](b, `document.querySelector("[data-put-in-menu] button").hidden`))
+	assert.Empty(t, b.problems)
+}
+
+// focusedRow waits until the row of a page has the focus.
+func (b *browser) focusedRow(label string) {
+	b.t.Helper()
+	b.until(fmt.Sprintf(`document.activeElement.closest(".rung")?.dataset.label === %q`, label))
+}
+
 // The bin leads its addresses elsewhere, keeps what it has for some time, and is emptied after a second question.
 func TestTheBin(t *testing.T) {
 	w := newWorld(t)
