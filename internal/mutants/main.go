@@ -72,7 +72,41 @@ func main() {
 	random.Shuffle(len(candidates), func(i, k int) { candidates[i], candidates[k] = candidates[k], candidates[i] })
 	all = append(all, candidates[:min(*drawn, len(candidates))]...)
 	all = slices.DeleteFunc(all, func(m mutant) bool { return !strings.Contains(m.file, *only) })
+	for _, tests := range needed(all) {
+		if said, err := testing(tests, "", *limit); err != nil {
+			fmt.Fprintf(os.Stderr, "%s fails as it is, so it finds nothing:\n%s\n", tests, said)
+			os.Exit(1)
+		}
+	}
 	report(try(all, *limit))
+}
+
+// needed gives the packages whose tests should find some mutants.
+func needed(all []mutant) []string {
+	var packages []string
+	for _, m := range all {
+		packages = append(packages, roomOf(m).tests...)
+	}
+	slices.Sort(packages)
+	return slices.Compact(packages)
+}
+
+func roomOf(m mutant) room {
+	return rooms[slices.IndexFunc(rooms, func(r room) bool { return r.dir == filepath.Dir(m.file) })]
+}
+
+// testing runs the tests of some packages, of the source as it is or with a file in the place of another. Those of the store
+// are run with fewer random cases than usual.
+func testing(tests, overlay string, limit time.Duration) (said []byte, err error) {
+	args := []string{"test", "-failfast", "-timeout", limit.String()}
+	if overlay != "" {
+		args = append(args, "-overlay", overlay)
+	}
+	cmd := exec.Command("go", append(args, tests)...)
+	if cmd.Env = os.Environ(); strings.HasSuffix(tests, "/store") {
+		cmd.Env = append(cmd.Env, "VINELADDER_CHECKS=25")
+	}
+	return cmd.CombinedOutput()
 }
 
 // An outcome is what became of a mutant.
@@ -143,17 +177,9 @@ func found(m mutant, limit time.Duration) (by string, compiles bool) {
 		exec.Command("go", "build", "-overlay", overlay, "./internal/...").Run() != nil {
 		return "", false
 	}
-	for _, r := range rooms {
-		if r.dir != filepath.Dir(m.file) {
-			continue
-		}
-		for _, tests := range r.tests {
-			args := []string{"test", "-overlay", overlay, "-failfast", "-timeout", limit.String(), tests}
-			cmd := exec.Command("go", args...)
-			cmd.Env = append(os.Environ(), "VINELADDER_CHECKS=25")
-			if cmd.Run() != nil {
-				return tests, true
-			}
+	for _, tests := range roomOf(m).tests {
+		if _, err := testing(tests, overlay, limit); err != nil {
+			return tests, true
 		}
 	}
 	return "", true
