@@ -73,7 +73,7 @@ func main() {
 	all = append(all, candidates[:min(*drawn, len(candidates))]...)
 	all = slices.DeleteFunc(all, func(m mutant) bool { return !strings.Contains(m.file, *only) })
 	for _, tests := range needed(all) {
-		if said, err := testing(tests, "", *limit); err != nil {
+		if said, err := runTests(tests, "", *limit); err != nil {
 			fmt.Fprintf(os.Stderr, "%s fails as it is, so it finds nothing:\n%s\n", tests, said)
 			os.Exit(1)
 		}
@@ -95,9 +95,9 @@ func roomOf(m mutant) room {
 	return rooms[slices.IndexFunc(rooms, func(r room) bool { return r.dir == filepath.Dir(m.file) })]
 }
 
-// testing runs the tests of some packages, of the source as it is or with a file in the place of another. Those of the store
+// runTests runs the tests of some packages, of the source as it is or with a file in the place of another. Those of the store
 // are run with fewer random cases than usual.
-func testing(tests, overlay string, limit time.Duration) (said []byte, err error) {
+func runTests(tests, overlay string, limit time.Duration) (said []byte, err error) {
 	args := []string{"test", "-failfast", "-timeout", limit.String()}
 	if overlay != "" {
 		args = append(args, "-overlay", overlay)
@@ -178,7 +178,7 @@ func found(m mutant, limit time.Duration) (by string, compiles bool) {
 		return "", false
 	}
 	for _, tests := range roomOf(m).tests {
-		if _, err := testing(tests, overlay, limit); err != nil {
+		if _, err := runTests(tests, overlay, limit); err != nil {
 			return tests, true
 		}
 	}
