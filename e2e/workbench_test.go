@@ -201,6 +201,36 @@ func TestAPageCanTakeWhoSeesItFromItsNewPlace(t *testing.T) {
 	assert.Empty(t, b.problems)
 }
 
+// An answer that comes when one has gone to another page does not take one back.
+func TestLateAnswersDoNotTakeOneBack(t *testing.T) {
+	b := newWorld(t).browser(1280, 800)
+	b.signIn("structure")
+	b.do(chromedp.Evaluate(`(real => {
+		window.late = 0
+		window.fetch = async (path, how) => {
+			const answer = await real(path, how)
+			if (!["/undo", "/edit"].includes(String(path).split("?")[0])) return answer
+			await new Promise(go => window.letGo = go)
+			window.late++
+			return answer
+		}
+	})(window.fetch)`, nil))
+	for n, act := range []struct {
+		key  string
+		with input.Modifier
+	}{{kb.ArrowUp, input.ModifierAlt}, {"z", input.ModifierCtrl}} {
+		b.goTo("Fares")
+		b.press(act.key, act.with)
+		b.until(`window.letGo`)
+		b.goTo("Contact")
+		b.do(chromedp.Evaluate(`(go => { window.letGo = null; go() })(window.letGo)`, nil))
+		b.until(fmt.Sprintf(`window.late === %d && !document.body.dataset.busy`, n+1))
+		b.selected("Contact")
+		b.focusedRow("Contact")
+	}
+	assert.Empty(t, b.problems)
+}
+
 // Answers come when they come: whoever has gone into a field meanwhile stays in it, and on its page.
 func TestLateAnswersLeaveTheFieldAlone(t *testing.T) {
 	b := newWorld(t).browser(1280, 800)

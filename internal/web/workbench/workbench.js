@@ -193,7 +193,7 @@ function stepper(ladder) {
       const reply = await post(path)
       if (!reply) return
       if (reply.menu && thing.key === 'item') desk.set('menu', reply.menu)
-      await ladder.goTo(reply[thing.key], { had })
+      await ladder.goTo(reply[thing.key], { had, late: reply.late })
     }
 }
 

@@ -143,6 +143,7 @@ function shown(keepScroll) {
 
 async function send(path, form, quiet) {
   let response, reply
+  const stood = desk.get(thing.key)
   const headers = { 'X-Part': 'reply' }
   if (carries(path)) headers['X-Carry'] = address(thing.path, shown(true))
   try {
@@ -164,6 +165,7 @@ async function send(path, form, quiet) {
     return quiet ? reply : null
   }
   if (reply.said) say(reply.said)
+  reply.late = desk.get(thing.key) !== stood // the person has gone on meanwhile, and is not taken back
   return reply
 }
 

@@ -145,7 +145,7 @@ export function startDialogs(ladder) {
     Object.assign(back, { type: 'button', textContent: 'Take back' })
     back.addEventListener('click', async () => {
       const taken = await post('/take-back', { revision: reply.page })
-      if (taken) await ladder.goTo(thing.rooted ? taken.page : null)
+      if (taken) await ladder.goTo(thing.rooted ? taken.page : null, { late: taken.late })
     })
     line.append(' ', back)
   }

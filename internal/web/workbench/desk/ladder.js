@@ -89,12 +89,14 @@ export function startLadder(actions) {
     clearTimeout(soon)
     soon = setTimeout(() => refresh(), 120)
   }
-  // goTo selects a row and gives it the focus, unless that has gone elsewhere than “had” meanwhile.
-  async function goTo(id, { focus = true, had = document.activeElement } = {}) {
+  // goTo selects a row and gives it the focus, unless that has gone elsewhere than “had” meanwhile. What comes late selects
+  // nothing.
+  async function goTo(id, { focus = true, had = document.activeElement, late = false } = {}) {
     const typing = document.activeElement !== had && document.activeElement.closest('[data-part="sheet"], .making')
-    if (id && !typing) select(id)
-    wanting = focus ? had : null
-    await refresh({ keepScroll: false })
+    if (id && !typing && !late) select(id)
+    wanting = focus && !late ? had : null
+    await refresh({ keepScroll: late })
+    if (late) return
     reveal()
     fill()
   }
@@ -123,7 +125,7 @@ export function startLadder(actions) {
     }
     if (form[thing.many]) marking.clear()
     if (reply.menu) desk.set('menu', reply.menu)
-    await goTo(reply[thing.key], { had })
+    await goTo(reply[thing.key], { had, late: reply.late })
     return reply
   }
 
@@ -491,7 +493,7 @@ export function startMaking(ladder) {
       })
       if (reply) {
         holder.remove()
-        ladder.goTo(reply.page)
+        ladder.goTo(reply.page, { late: reply.late })
       } else label.focus()
     })
   }

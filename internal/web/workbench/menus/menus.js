@@ -216,7 +216,7 @@ function making(ladder) {
       const reply = await post('/menus/edit', asked())
       if (!reply) return
       holder.remove()
-      await ladder.goTo(reply.item)
+      await ladder.goTo(reply.item, { late: reply.late })
     })
     // The box is Alpine's, which wakes it in its own time.
     setTimeout(() => form.querySelector('[role="combobox"]').focus(), 30)
