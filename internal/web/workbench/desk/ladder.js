@@ -94,9 +94,8 @@ export function startLadder(actions) {
   async function goTo(id, { focus = true, had = document.activeElement, late = false } = {}) {
     const typing = document.activeElement !== had && document.activeElement.closest('[data-part="sheet"], .making')
     if (id && !typing && !late) select(id)
-    wanting = focus && !late ? had : null
-    await refresh({ keepScroll: late })
-    if (late) return
+    if (!late) wanting = focus ? had : null
+    await refresh({ keepScroll: late && !wanting })
     reveal()
     fill()
   }
