@@ -127,7 +127,8 @@ func (w *world) revision() int64 {
 func (w *world) seen() {
 	require.NoError(w.t, w.store.CatchUp(context.Background()))
 	want := w.store.Published().Revision
-	require.Eventually(w.t, func() bool { return w.revision() >= want }, patience, 20*time.Millisecond, "revision %d", want)
+	require.Eventually(w.t, func() bool { return w.revision() >= want }, patience, 20*time.Millisecond, "revision %d",
+		want)
 }
 
 // publish publishes operations as the test's own, and waits until the program serves them.
@@ -324,7 +325,8 @@ func (b *browser) until(script string) {
 // sees waits for words in an element.
 func (b *browser) sees(selector, words string) {
 	b.t.Helper()
-	b.until(fmt.Sprintf(`[...document.querySelectorAll(%q)].some(e => e.textContent.replace(/\s+/g, " ").includes(%q))`, selector, words))
+	b.until(fmt.Sprintf(`[...document.querySelectorAll(%q)].some(e => e.textContent.replace(/\s+/g, " ").includes(%q))`,
+		selector, words))
 }
 
 func (b *browser) click(selector string) {

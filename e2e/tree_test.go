@@ -322,7 +322,8 @@ func TestAPublicationArrivesOnTheOtherScreen(t *testing.T) {
 	b.selected("Contact")
 }
 
-// What others do leaves to the browser what is its own: the focus on a row that they move, a list that is open, a choice
+// What others do leaves to the browser what is its own: the focus on a row that they move, a list that is open, a
+// choice
 // that is not sent yet, and where one has scrolled to.
 func TestWhatTheBrowserOwnsIsLeftToIt(t *testing.T) {
 	w := newWorld(t)

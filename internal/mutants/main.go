@@ -95,7 +95,8 @@ func roomOf(m mutant) room {
 	return rooms[slices.IndexFunc(rooms, func(r room) bool { return r.dir == filepath.Dir(m.file) })]
 }
 
-// runTests runs the tests of some packages, of the source as it is or with a file in the place of another. Those of the store
+// runTests runs the tests of some packages, of the source as it is or with a file in the place of another. Those of the
+// store
 // are run with fewer random cases than usual.
 func runTests(tests, overlay string, limit time.Duration) (said []byte, err error) {
 	args := []string{"test", "-failfast", "-timeout", limit.String()}

@@ -277,7 +277,8 @@ func TestAPageOfAClosedSiteThatStandsInForOthers(t *testing.T) {
 	const later = "2026-11-24T13:00:00Z"
 	open := published(t, "Home\n  Help\n    Sign in here\n  Closed for repairs\n  Old | live_until="+later)
 	s, _, err := edit.ApplyAll(open, []edit.Op{
-		setting(edit.FieldSignInPage, "", "3"), setting(edit.FieldClosedPage, "", "4"), setting(edit.FieldClosed, "no", "yes"),
+		setting(edit.FieldSignInPage, "", "3"), setting(edit.FieldClosedPage, "", "4"),
+		setting(edit.FieldClosed, "no", "yes"),
 	}, testkit.Now)
 	require.NoError(t, err)
 	until := func(page site.PageID) edit.Op {

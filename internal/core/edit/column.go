@@ -46,6 +46,8 @@ const (
 	Laying                       // it can give the page, or one below, another layout
 	Naming                       // its text names pages or menus, as in “page:12”
 	Choosing                     // its text is the number of a page
+	Inner                        // only whom the page admits reads it in the workbench, and so changes it (rules 8.1)
+	ForMany                      // it can be set for a selection
 )
 
 // Has says whether a field has all of some traits.

@@ -53,7 +53,7 @@ var pageFields = family[site.Page]{
 		Form: line("A label", LabelLimit),
 	},
 	at(
-		Fact{Field: FieldTitle, Needs: site.ActionEdit, Traits: Copied | Purged | InSheet},
+		Fact{Field: FieldTitle, Needs: site.ActionEdit, Traits: Copied | Purged | InSheet | Inner},
 		line("A title", LabelLimit), func(p *site.Page) *string { return &p.Title },
 	),
 	Column[site.Page, string]{
@@ -76,7 +76,7 @@ var pageFields = family[site.Page]{
 		fixedAddress(), func(p *site.Page) *string { return &p.OwnAddress },
 	),
 	at(
-		Fact{Field: FieldStatus, Words: "state of being online", Traits: InSheet | HomeFixed | Placing},
+		Fact{Field: FieldStatus, Words: "state of being online", Traits: InSheet | HomeFixed | Placing | ForMany},
 		choice(site.StatusLive, site.StatusOffline), func(p *site.Page) *site.Status { return &p.Status },
 	),
 	at(
@@ -88,27 +88,27 @@ var pageFields = family[site.Page]{
 		instant(), func(p *site.Page) *time.Time { return &p.LiveUntil },
 	),
 	at(
-		Fact{Field: FieldListed, Words: "place in menus", Traits: Copied | InSheet | HomeFixed | Placing},
+		Fact{Field: FieldListed, Words: "place in menus", Traits: Copied | InSheet | HomeFixed | Placing | ForMany},
 		flag(), func(p *site.Page) *bool { return &p.Listed },
 	),
 	at(
-		Fact{Field: FieldAudience, Needs: site.ActionAdmit, Traits: Copied | InSheet | Placing},
+		Fact{Field: FieldAudience, Needs: site.ActionAdmit, Traits: Copied | InSheet | Placing | ForMany},
 		audience(), func(p *site.Page) *site.Audience { return &p.Audience },
 	),
 	Column[site.Page, string]{
-		Fact: Fact{Field: FieldKind, Words: "page type", Needs: site.ActionEdit, Traits: Copied | InSheet | Laying},
+		Fact: Fact{Field: FieldKind, Words: "page type", Needs: site.ActionEdit, Traits: Copied | InSheet | Laying | ForMany},
 		Get:  func(p *site.Page) string { return p.Kind },
 		Set:  setKind,
 		Form: plain().or("page"),
 	},
 	at(
-		Fact{Field: FieldSummary, Needs: site.ActionEdit, Traits: Copied | Purged | InSheet},
+		Fact{Field: FieldSummary, Needs: site.ActionEdit, Traits: Copied | Purged | InSheet | Inner},
 		line("A summary", SummaryLimit), func(p *site.Page) *string { return &p.Summary },
 	),
 	at(
 		Fact{
 			Field: FieldConceal, Words: "answer to people without access", Needs: site.ActionAdmit,
-			Traits: Copied | InSheet | Placing,
+			Traits: Copied | InSheet | Placing | ForMany,
 		},
 		flag(), func(p *site.Page) *bool { return &p.Conceal },
 	),
@@ -117,7 +117,7 @@ var pageFields = family[site.Page]{
 		shortAddresses(), func(p *site.Page) *[]string { return &p.ShortAddresses },
 	),
 	at(
-		Fact{Field: FieldDate, Needs: site.ActionEdit, Traits: Copied | Purged | InSheet | Ordering},
+		Fact{Field: FieldDate, Needs: site.ActionEdit, Traits: Copied | Purged | InSheet | Ordering | Inner},
 		day(), func(p *site.Page) *string { return &p.Date },
 	),
 	at(
@@ -127,21 +127,22 @@ var pageFields = family[site.Page]{
 		func(p *site.Page) *site.SortRule { return &p.Sort },
 	),
 	at(
-		Fact{Field: FieldPin, Words: "pin at an end of the order", Traits: InSheet | HomeFixed | Ordering},
+		Fact{Field: FieldPin, Words: "pin at an end of the order", Traits: InSheet | HomeFixed | Ordering | ForMany},
 		choice(site.PinNone, site.PinStart, site.PinEnd), func(p *site.Page) *site.Pin { return &p.Pin },
 	),
 	at(
-		Fact{Field: FieldLayout, Needs: site.ActionPlace, Traits: InSheet | Laying},
+		Fact{Field: FieldLayout, Needs: site.ActionPlace, Traits: InSheet | Laying | ForMany},
 		layout(), func(p *site.Page) *string { return &p.Layout },
 	),
 	at(
 		Fact{
-			Field: FieldBranchLayout, Words: "layout of the branch", Needs: site.ActionPlace, Traits: InSheet | Laying,
+			Field: FieldBranchLayout, Words: "layout of the branch", Needs: site.ActionPlace,
+			Traits: InSheet | Laying | ForMany,
 		},
 		layout(), func(p *site.Page) *string { return &p.BranchLayout },
 	),
 	at(
-		Fact{Field: FieldText, Needs: site.ActionEdit, Traits: Copied | Purged},
+		Fact{Field: FieldText, Needs: site.ActionEdit, Traits: Copied | Purged | Inner},
 		plain(), func(p *site.Page) *string { return &p.Text },
 	),
 	Column[site.Page, site.PageID]{
@@ -158,6 +159,15 @@ var unset = site.Page{Kind: "page", Status: site.StatusOffline, Listed: true, So
 // Value gives a field of a page in its canonical form.
 func Value(p *site.Page, of Field) string { return pageFields.value(p, of) }
 
+// Values gives every field of a page in its canonical form, by its key.
+func Values(p *site.Page) map[string]string {
+	values := make(map[string]string, len(pageFields))
+	for _, c := range pageFields {
+		values[string(c.fact().Field)] = c.read(p)
+	}
+	return values
+}
+
 // UnsetValue gives a field as a new page has it.
 func UnsetValue(of Field) string { return pageFields.value(&unset, of) }
 
@@ -168,10 +178,10 @@ func PageFields(traits Traits) []Field { return pageFields.with(traits) }
 func Differ(a, b *site.Page, traits Traits) bool { return pageFields.differ(a, b, traits) }
 
 // FixedOnHome says whether a field is what it is on the home page (rules 2.1).
-func FixedOnHome(of Field) bool { return hasTraits(of, HomeFixed) }
+func FixedOnHome(of Field) bool { return FieldHas(of, HomeFixed) }
 
-// hasTraits says whether a field of a page has some traits.
-func hasTraits(of Field, traits Traits) bool {
+// FieldHas says whether a field of a page has some traits.
+func FieldHas(of Field, traits Traits) bool {
 	c, err := pageFields.column(of)
 	return err == nil && c.fact().Has(traits)
 }

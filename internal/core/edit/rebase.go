@@ -159,7 +159,7 @@ func setsAddress(op Op) bool {
 		return true
 	case OpEdit:
 		return slices.ContainsFunc(o.Fields, func(c FieldChange) bool {
-			return hasTraits(c.Field, Addresses)
+			return FieldHas(c.Field, Addresses)
 		})
 	}
 	return false

@@ -28,6 +28,10 @@ func TestTraitsAreThoseOfTheRules(t *testing.T) {
 		},
 		Ordering: {FieldLabel, FieldPin, FieldDate},
 		Laying:   {FieldKind, FieldLayout, FieldBranchLayout},
+		Inner:    {FieldTitle, FieldSummary, FieldText, FieldDate},
+		ForMany: {
+			FieldStatus, FieldListed, FieldAudience, FieldConceal, FieldKind, FieldLayout, FieldBranchLayout, FieldPin,
+		},
 		InSheet: {
 			FieldLabel, FieldTitle, FieldSegment, FieldOwnAddress, FieldStatus, FieldLiveFrom, FieldLiveUntil, FieldListed,
 			FieldAudience, FieldKind, FieldSummary, FieldConceal, FieldShortAddresses, FieldDate, FieldSort, FieldPin,

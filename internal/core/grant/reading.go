@@ -27,14 +27,6 @@ func Reader(s *site.Site, roles []string) func(site.PageID) bool {
 	return func(page site.PageID) bool { return reach.AdmittedBefore(s, page, lens) }
 }
 
-// written are the fields that are read, and so changed, only by whom the page admits.
-var written = map[edit.Field]bool{
-	edit.FieldText:    true,
-	edit.FieldTitle:   true,
-	edit.FieldSummary: true,
-	edit.FieldDate:    true,
-}
-
 // MayWrite asks for every page that operations write on whether the person may read it, and gives the first no.
 func MayWrite(s *site.Site, roles []string, ops []edit.Op) Answer {
 	for _, op := range ops {
@@ -43,7 +35,7 @@ func MayWrite(s *site.Site, roles []string, ops []edit.Op) Answer {
 			continue
 		}
 		for _, c := range o.Fields {
-			if !written[c.Field] {
+			if !edit.FieldHas(c.Field, edit.Inner) {
 				continue
 			}
 			if answer := Reads(s, roles, o.Page); !answer.Yes {

@@ -48,7 +48,9 @@ func New(
 }
 
 // Handler answers everything on the workbench's host.
-func (s *Server) Handler() http.Handler { return gate.Hosts(desk.Inside(s.routes()), s.Settings.Hosts...) }
+func (s *Server) Handler() http.Handler {
+	return gate.Hosts(desk.Inside(s.routes()), s.Settings.Hosts...)
+}
 
 func (s *Server) routes() chi.Router {
 	r := chi.NewRouter()

@@ -12,7 +12,8 @@ import (
 	"github.com/go-chi/chi/v5"
 )
 
-// carryHeader names the screen whose parts the answer to an edit shall carry, as path and query: so what an edit changes
+// carryHeader names the screen whose parts the answer to an edit shall carry, as path and query: so what an edit
+// changes
 // comes back with the edit, and nobody asks twice.
 const carryHeader = "X-Carry"
 
@@ -20,7 +21,8 @@ const carryHeader = "X-Carry"
 var carriers = []string{"/tree", "/menus", "/layouts", "/settings"}
 
 // carry has the answer to an edit carry the parts of the screen as they are after it. They are asked of the same
-// handler that answers for the screen, with the rights of who asks; where it has none to give, the answer goes as it is.
+// handler that answers for the screen, with the rights of who asks; where it has none to give, the answer goes as it
+// is.
 func (s *Server) carry(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		screen, err := url.Parse(r.Header.Get(carryHeader))

@@ -54,7 +54,7 @@ func (i *intent) operations(s *site.Site) ([]edit.Op, string, error) {
 	case "copy":
 		return i.copy(s)
 	case "set":
-		if !slices.Contains(settable, edit.Field(i.form("field"))) {
+		if !edit.FieldHas(edit.Field(i.form("field")), edit.ForMany) {
 			return nil, "", &edit.Refusal{Sentence: "That can't be set for several pages at once."}
 		}
 		return edit.SetMany(
@@ -108,18 +108,6 @@ func (i *intent) operations(s *site.Site) ([]edit.Op, string, error) {
 		return []edit.Op{edit.OpRestore{Page: i.page, Seen: i.seen}}, said("restored", p), nil
 	}
 	return nil, "", &edit.Refusal{Sentence: "This edit is not known."}
-}
-
-// settable are the fields that can be set for a selection.
-var settable = []edit.Field{
-	edit.FieldStatus,
-	edit.FieldListed,
-	edit.FieldAudience,
-	edit.FieldConceal,
-	edit.FieldKind,
-	edit.FieldLayout,
-	edit.FieldBranchLayout,
-	edit.FieldPin,
 }
 
 func (i *intent) make(s *site.Site, beside *site.Page) ([]edit.Op, string, error) {

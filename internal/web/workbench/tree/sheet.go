@@ -78,18 +78,10 @@ func (s *Area) sheet(d *desk.Desk) sheet {
 	if len(p.Audience.Roles()) > 1 {
 		v.SeveralRoles = on.AudienceWords(p.Audience)
 	}
-	v.Fields = map[string]string{}
-	for _, f := range []edit.Field{
-		edit.FieldLabel, edit.FieldTitle, edit.FieldSummary, edit.FieldSegment, edit.FieldOwnAddress, edit.FieldStatus,
-		edit.FieldListed,
-		edit.FieldAudience, edit.FieldLiveFrom, edit.FieldLiveUntil, edit.FieldText, edit.FieldConceal, edit.FieldKind,
-		edit.FieldDate, edit.FieldShortAddresses, edit.FieldSort, edit.FieldLayout, edit.FieldBranchLayout,
-	} {
-		v.Fields[string(f)] = edit.Value(p, f)
-	}
+	v.Fields = edit.Values(p)
 	if answer := d.Reads(id); !answer.Yes {
 		v.Unread = answer.Why
-		for _, field := range []edit.Field{edit.FieldTitle, edit.FieldSummary, edit.FieldText, edit.FieldDate} {
+		for _, field := range edit.PageFields(edit.Inner) {
 			delete(v.Fields, string(field))
 		}
 	}
