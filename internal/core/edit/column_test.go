@@ -175,3 +175,19 @@ func TestOperationsHaveNamesOfTheirOwn(t *testing.T) {
 	_, err := Decode([]byte(`{"op":"fly","v":1,"with":{}}`))
 	assert.ErrorContains(t, err, "“fly” is not known")
 }
+
+// Whatever an operation holds, even nothing, it says what it is about and what it needs.
+func TestEveryOperationSaysWhatItIsAbout(t *testing.T) {
+	s := site.NewBuilder(site.Settings{}).Site()
+	for _, d := range operations() {
+		op, err := d.read([]byte("{}"))
+		require.NoError(t, err)
+		about := op.About(s)
+		assert.NotEmpty(t, about.What+about.Name, d.name)
+		for _, need := range op.Needs(s) {
+			assert.NotEmpty(t, need.Action, d.name)
+			assert.NotEmpty(t, need.On.Family, d.name)
+		}
+		assert.NotNil(t, op.ties(), d.name)
+	}
+}

@@ -22,6 +22,8 @@ type Op interface {
 	Needs(*site.Site) []Need
 	// Inverse gives the operation that undoes a settled one inside a draft.
 	Inverse() Op
+	// About names what it is about; what others took away meanwhile is named by what the operation says of it.
+	About(*site.Site) About
 
 	name() string
 	apply(*state) (Op, error)

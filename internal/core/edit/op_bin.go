@@ -21,6 +21,8 @@ func (OpBin) name() string { return "bin" }
 
 func (o OpBin) Subject() site.PageID { return o.Page }
 
+func (o OpBin) About(s *site.Site) About { return aboutPage(s, o.Page) }
+
 func (o OpBin) Needs(*site.Site) []Need { return []Need{{site.ActionArrange, PageThing(o.Page)}} }
 
 func (o OpBin) Inverse() Op {
@@ -85,6 +87,8 @@ type OpRestore struct {
 func (OpRestore) name() string { return "restore" }
 
 func (o OpRestore) Subject() site.PageID { return o.Page }
+
+func (o OpRestore) About(s *site.Site) About { return aboutPage(s, o.Page) }
 
 func (o OpRestore) Needs(*site.Site) []Need { return []Need{{site.ActionArrange, PageThing(o.Page)}} }
 

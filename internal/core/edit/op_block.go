@@ -18,6 +18,8 @@ func (OpMakeBlock) name() string { return "make-block" }
 
 func (OpMakeBlock) Subject() site.PageID { return 0 }
 
+func (o OpMakeBlock) About(s *site.Site) About { return aboutBlock(s, o.Block, o.Fields[FieldName]) }
+
 func (OpMakeBlock) Needs(*site.Site) []Need { return []Need{{site.ActionPlace, SiteThing}} }
 
 func (o OpMakeBlock) Inverse() Op { return OpTakeBlock{o} }
@@ -51,6 +53,10 @@ type OpTakeBlock struct {
 func (OpTakeBlock) name() string { return "take-block" }
 
 func (OpTakeBlock) Subject() site.PageID { return 0 }
+
+func (o OpTakeBlock) About(s *site.Site) About {
+	return aboutBlock(s, o.Was.Block, o.Was.Fields[FieldName])
+}
 
 func (o OpTakeBlock) Needs(s *site.Site) []Need { return placing(s, o.Was.Block) }
 
@@ -97,6 +103,8 @@ type OpEditBlock struct {
 func (OpEditBlock) name() string { return "edit-block" }
 
 func (OpEditBlock) Subject() site.PageID { return 0 }
+
+func (o OpEditBlock) About(s *site.Site) About { return aboutBlock(s, o.Block, "") }
 
 func (o OpEditBlock) Needs(s *site.Site) []Need { return placing(s, o.Block) }
 

@@ -17,6 +17,8 @@ func (OpEdit) name() string { return "edit" }
 
 func (o OpEdit) Subject() site.PageID { return o.Page }
 
+func (o OpEdit) About(s *site.Site) About { return aboutPage(s, o.Page) }
+
 func (o OpEdit) Needs(*site.Site) []Need {
 	return needsOf(PageThing(o.Page), "", pageFields, o.Fields)
 }

@@ -20,6 +20,13 @@ func (OpPutEntries) name() string { return "put-entries" }
 
 func (OpPutEntries) Subject() site.PageID { return 0 }
 
+func (o OpPutEntries) About(s *site.Site) About {
+	if len(o.Entries) == 0 {
+		return About{What: "Menu item"}
+	}
+	return aboutEntry(s, o.Entries[0].ID, o.Entries[0])
+}
+
 func (o OpPutEntries) Needs(*site.Site) []Need { return needsOfForms(MenuThing(o.Gap.Menu), o.Entries) }
 
 func (o OpPutEntries) Inverse() Op { return OpTakeEntry{o.Entries[0].ID, o} }
@@ -73,6 +80,8 @@ type OpTakeEntry struct {
 func (OpTakeEntry) name() string { return "take-entry" }
 
 func (OpTakeEntry) Subject() site.PageID { return 0 }
+
+func (o OpTakeEntry) About(s *site.Site) About { return aboutEntry(s, o.Entry, EntryForm{}) }
 
 func (o OpTakeEntry) Needs(s *site.Site) []Need { return []Need{{site.ActionLink, menuOf(s, o.Entry)}} }
 

@@ -18,6 +18,8 @@ func (OpEditEntry) name() string { return "edit-entry" }
 
 func (OpEditEntry) Subject() site.PageID { return 0 }
 
+func (o OpEditEntry) About(s *site.Site) About { return aboutEntry(s, o.Entry, EntryForm{}) }
+
 func (o OpEditEntry) Needs(*site.Site) []Need {
 	return needsOf(MenuThing(o.Menu), site.ActionLink, entryFields, o.Fields)
 }
@@ -89,6 +91,8 @@ type OpMoveEntry struct {
 func (OpMoveEntry) name() string { return "move-entry" }
 
 func (OpMoveEntry) Subject() site.PageID { return 0 }
+
+func (o OpMoveEntry) About(s *site.Site) About { return aboutEntry(s, o.Entry, EntryForm{}) }
 
 func (o OpMoveEntry) Needs(s *site.Site) []Need {
 	return []Need{{site.ActionLink, menuOf(s, o.Entry)}, {site.ActionLink, MenuThing(o.To.Menu)}}

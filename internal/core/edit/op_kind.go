@@ -17,6 +17,8 @@ func (OpEditKind) name() string { return "edit-kind" }
 
 func (OpEditKind) Subject() site.PageID { return 0 }
 
+func (o OpEditKind) About(s *site.Site) About { return About{"Page type", s.Kind(o.Kind).Name} }
+
 func (OpEditKind) Needs(*site.Site) []Need { return []Need{{site.ActionKeep, SiteThing}} }
 
 func (o OpEditKind) Inverse() Op { return OpEditKind{o.Kind, turned(o.Fields)} }

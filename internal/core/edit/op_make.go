@@ -19,6 +19,18 @@ func (OpMake) name() string { return "make" }
 
 func (o OpMake) Subject() site.PageID { return o.Page }
 
+func (o OpMake) About(s *site.Site) About {
+	if about := aboutPage(s, o.Page); about.Name != "" {
+		return about
+	}
+	for _, c := range o.Fields {
+		if c.Field == FieldLabel {
+			return About{Name: c.New}
+		}
+	}
+	return About{What: "A page"}
+}
+
 // Needs asks for the right to order pages where the page will stand, and for what its fields need. An audience that
 // admits nobody whom the place would not admit needs nothing more.
 func (o OpMake) Needs(s *site.Site) []Need {
@@ -113,6 +125,8 @@ type OpUnmake struct {
 func (OpUnmake) name() string { return "unmake" }
 
 func (o OpUnmake) Subject() site.PageID { return o.Made.Page }
+
+func (o OpUnmake) About(s *site.Site) About { return aboutPage(s, o.Made.Page) }
 
 func (o OpUnmake) Needs(*site.Site) []Need {
 	return []Need{{site.ActionArrange, PageThing(o.Made.Place.Parent)}}

@@ -22,6 +22,8 @@ func (OpMakeMenu) name() string { return "make-menu" }
 
 func (OpMakeMenu) Subject() site.PageID { return 0 }
 
+func (o OpMakeMenu) About(s *site.Site) About { return aboutMenu(s, o.Menu, o.Name) }
+
 // Needs asks for the right on the site: nobody is given a menu that is not there yet.
 func (o OpMakeMenu) Needs(*site.Site) []Need { return needsOfForms(SiteThing, o.Entries) }
 
@@ -79,6 +81,8 @@ func (OpTakeMenu) name() string { return "take-menu" }
 
 func (OpTakeMenu) Subject() site.PageID { return 0 }
 
+func (o OpTakeMenu) About(s *site.Site) About { return aboutMenu(s, o.Was.Menu, o.Was.Name) }
+
 func (o OpTakeMenu) Needs(*site.Site) []Need { return []Need{{site.ActionLink, MenuThing(o.Was.Menu)}} }
 
 func (o OpTakeMenu) Inverse() Op { return o.Was }
@@ -128,6 +132,8 @@ type OpEditMenu struct {
 func (OpEditMenu) name() string { return "edit-menu" }
 
 func (OpEditMenu) Subject() site.PageID { return 0 }
+
+func (o OpEditMenu) About(s *site.Site) About { return aboutMenu(s, o.Menu, "") }
 
 func (o OpEditMenu) Needs(*site.Site) []Need { return []Need{{site.ActionLink, MenuThing(o.Menu)}} }
 

@@ -32,6 +32,8 @@ func (OpMove) name() string { return "move" }
 
 func (o OpMove) Subject() site.PageID { return o.Page }
 
+func (o OpMove) About(s *site.Site) About { return aboutPage(s, o.Page) }
+
 func (o OpMove) Needs(*site.Site) []Need {
 	needed := []Need{{site.ActionArrange, PageThing(o.Page)}, {site.ActionArrange, PageThing(o.To.Parent)}}
 	if o.Takes {

@@ -22,6 +22,8 @@ func (OpPutPlacement) name() string { return "put-placement" }
 
 func (OpPutPlacement) Subject() site.PageID { return 0 }
 
+func (o OpPutPlacement) About(s *site.Site) About { return aboutPlace(s, o.Placement, o.Block) }
+
 func (o OpPutPlacement) Needs(*site.Site) []Need {
 	return withAudience(Need{site.ActionPlace, RegionThing(o.Slot.Region)}, o.Fields[FieldAudience] != "")
 }
@@ -63,6 +65,8 @@ type OpTakePlacement struct {
 func (OpTakePlacement) name() string { return "take-placement" }
 
 func (OpTakePlacement) Subject() site.PageID { return 0 }
+
+func (o OpTakePlacement) About(s *site.Site) About { return aboutPlace(s, o.Placement, o.Was.Block) }
 
 func (o OpTakePlacement) Needs(s *site.Site) []Need {
 	return []Need{{site.ActionPlace, regionOf(s, o.Placement)}}
@@ -106,6 +110,8 @@ type OpEditPlacement struct {
 func (OpEditPlacement) name() string { return "edit-placement" }
 
 func (OpEditPlacement) Subject() site.PageID { return 0 }
+
+func (o OpEditPlacement) About(s *site.Site) About { return aboutPlace(s, o.Placement, 0) }
 
 func (o OpEditPlacement) Needs(s *site.Site) []Need {
 	return needsOf(regionOf(s, o.Placement), site.ActionPlace, placementFields, o.Fields)
@@ -163,6 +169,8 @@ type OpMovePlacement struct {
 func (OpMovePlacement) name() string { return "move-placement" }
 
 func (OpMovePlacement) Subject() site.PageID { return 0 }
+
+func (o OpMovePlacement) About(s *site.Site) About { return aboutPlace(s, o.Placement, 0) }
 
 func (o OpMovePlacement) Needs(s *site.Site) []Need {
 	return []Need{{site.ActionPlace, regionOf(s, o.Placement)}, {site.ActionPlace, RegionThing(o.To.Region)}}

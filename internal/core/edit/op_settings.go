@@ -14,6 +14,8 @@ func (OpEditSettings) name() string { return "edit-settings" }
 
 func (OpEditSettings) Subject() site.PageID { return 0 }
 
+func (OpEditSettings) About(*site.Site) About { return About{What: "Settings"} }
+
 func (OpEditSettings) Needs(*site.Site) []Need { return []Need{{site.ActionKeep, SiteThing}} }
 
 func (o OpEditSettings) Inverse() Op { return OpEditSettings{turned(o.Fields)} }
