@@ -98,7 +98,7 @@ func (st *Store) SaveTexts(ctx context.Context, texts ...string) ([]string, erro
 		sum := sha256.Sum256([]byte(html))
 		hashes[i] = hex.EncodeToString(sum[:16])
 		links := text.Links(html)
-		st.Published().Site.KnowText(hashes[i], links)
+		st.Published().Site.Texts().Know(hashes[i], links)
 		newHashes, newTexts, newLinks = append(
 			newHashes,
 			hashes[i],

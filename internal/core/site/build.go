@@ -20,7 +20,7 @@ func NewBuilder(settings Settings) *Builder {
 		site: Site{
 			settings:  settings,
 			collation: newCollation(settings.Language),
-			texts:     new(texts),
+			texts:     new(Texts),
 			theme:     new(Theme),
 		},
 		edit: new(edit),

@@ -13,7 +13,7 @@ import (
 type Site struct {
 	settings   Settings
 	collation  *collation
-	texts      *texts
+	texts      *Texts
 	roles      []Role
 	menus      []Menu
 	blocks     []Block

@@ -2,9 +2,19 @@ package site
 
 import "sync"
 
-// texts knows to which pages a page text links, by the text's hash. A text never changes, so what is known of it is
-// true for every Site; all that grow from one share it, and it may be added to at any time.
-type texts struct{ links sync.Map }
+// Texts are what is known of page texts, by their hashes. A text never changes, so what is known of one is true for every
+// Site: all that grow from one share it, and it belongs to none of them. It is safe for concurrent use.
+type Texts struct{ links sync.Map }
+
+// Know takes in to which pages a text links.
+func (t *Texts) Know(hash string, links []PageID) {
+	if len(links) > 0 {
+		t.links.Store(hash, links)
+	}
+}
+
+// Texts gives what is known of texts.
+func (s *Site) Texts() *Texts { return s.texts }
 
 // Links gives the pages to which a text links; nil for one that has none or is not known.
 func (s *Site) Links(hash string) []PageID {
@@ -14,12 +24,5 @@ func (s *Site) Links(hash string) []PageID {
 	return nil
 }
 
-// KnowText remembers to which pages a text links, for this Site and all that share its texts.
-func (s *Site) KnowText(hash string, links []PageID) {
-	if len(links) > 0 {
-		s.texts.links.Store(hash, links)
-	}
-}
-
-// KnowText remembers to which pages a text links.
-func (b *Builder) KnowText(hash string, links []PageID) { b.site.KnowText(hash, links) }
+// KnowText takes in to which pages a text links; it must be known before a page that has it is put.
+func (b *Builder) KnowText(hash string, links []PageID) { b.site.texts.Know(hash, links) }
