@@ -75,22 +75,14 @@ func GapAt(s *site.Site, m site.MenuID, target ItemID, way string) (edit.Gap, er
 // SlotAt is the slot of a region at a typed position, from 1, leaving aside a placement that is to be moved there; last
 // without one.
 func SlotAt(s *site.Site, key, position string, moved site.PlacementID) edit.Slot {
-	slot := edit.Slot{Region: key}
-	var beside []site.PlacementID
-	for _, id := range region.In(s, key) {
-		if id != moved {
-			beside = append(beside, id)
+	slot, beside := edit.Slot{Region: key}, region.In(s, key)
+	var err error
+	if slot.After, slot.Before, err = edit.Position(beside, moved, position); err != nil {
+		last := len(beside) + 1
+		if slices.Contains(beside, moved) {
+			last--
 		}
-	}
-	at, err := strconv.Atoi(position)
-	if err != nil || at > len(beside)+1 || at < 1 {
-		at = len(beside) + 1
-	}
-	if at > 1 {
-		slot.After = beside[at-2]
-	}
-	if at <= len(beside) {
-		slot.Before = beside[at-1]
+		slot.After, slot.Before, _ = edit.Position(beside, moved, strconv.Itoa(last)) // which there always is
 	}
 	return slot
 }

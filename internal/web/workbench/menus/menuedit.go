@@ -5,7 +5,6 @@ import (
 	"fmt"
 	"net/http"
 	"slices"
-	"strconv"
 	"strings"
 
 	"vineladder/internal/core/colour"
@@ -396,18 +395,13 @@ func nudgedItem(s *site.Site, m *site.Menu, e *site.Entry, way string) (edit.Gap
 		return edit.Gap{}, &edit.Refusal{Sentence: fmt.Sprintf(format, s.EntryLabel(e))}
 	}
 	switch {
-	case way == "up" && at == 0:
-		return refuse("“%s” is the first here already.")
-	case way == "up":
-		gap := edit.Gap{Menu: m.ID, Parent: e.Parent, Before: siblings[at-1]}
-		if at > 1 {
-			gap.After = siblings[at-2]
+	case way == "up" || way == "down":
+		gap := edit.Gap{Menu: m.ID, Parent: e.Parent}
+		var steps bool
+		if gap.After, gap.Before, steps = edit.Step(siblings, e.ID, way == "up"); !steps {
+			return refuse("“%s” is the " + map[string]string{"up": "first", "down": "last"}[way] + " here already.")
 		}
 		return gap, nil
-	case way == "down" && at == len(siblings)-1:
-		return refuse("“%s” is the last here already.")
-	case way == "down":
-		return edit.Gap{Menu: m.ID, Parent: e.Parent, After: siblings[at+1]}, nil
 	case way == "in" && at == 0:
 		return refuse("“%s” has no item before it to go into.")
 	case way == "in":
@@ -419,20 +413,8 @@ func nudgedItem(s *site.Site, m *site.Menu, e *site.Entry, way string) (edit.Gap
 }
 
 // positionedItem is the gap at a typed position, from 1.
-func positionedItem(m *site.Menu, e *site.Entry, typed string) (edit.Gap, error) {
-	siblings := slices.DeleteFunc(slices.Clone(m.Below(e.Parent)), func(id site.EntryID) bool { return id == e.ID })
-	position, err := strconv.Atoi(strings.TrimSpace(typed))
-	if err != nil || position < 1 || position > len(siblings)+1 {
-		return edit.Gap{}, &edit.Refusal{
-			Sentence: fmt.Sprintf("A position here is a number from 1 to %d.", len(siblings)+1),
-		}
-	}
-	gap := edit.Gap{Menu: m.ID, Parent: e.Parent}
-	if position > 1 {
-		gap.After = siblings[position-2]
-	}
-	if position <= len(siblings) {
-		gap.Before = siblings[position-1]
-	}
-	return gap, nil
+func positionedItem(m *site.Menu, e *site.Entry, typed string) (gap edit.Gap, err error) {
+	gap.Menu, gap.Parent = m.ID, e.Parent
+	gap.After, gap.Before, err = edit.Position(m.Below(e.Parent), e.ID, typed)
+	return gap, err
 }

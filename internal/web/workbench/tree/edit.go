@@ -152,54 +152,41 @@ func (i *intent) place(s *site.Site) (edit.Place, error) {
 
 // nudged is the place one step up, down, in or out.
 func nudged(s *site.Site, p *site.Page, way string) (edit.Place, error) {
-	before, after := s.Neighbours(p.ID)
-	switch {
-	case p.Parent == 0:
-		return edit.Place{}, &edit.Refusal{Sentence: "The home page stays where it is."}
-	case way == "up" && before != 0:
-		return edit.Place{Parent: p.Parent, Before: before, After: neighbourBefore(s, before)}, nil
-	case way == "up":
-		return edit.Place{}, &edit.Refusal{
-			Sentence: fmt.Sprintf("“%s” is the first in “%s” already.", p.Label, s.Page(p.Parent).Label),
-		}
-	case way == "down" && after != 0:
-		return edit.Place{Parent: p.Parent, After: after}, nil
-	case way == "down":
-		return edit.Place{}, &edit.Refusal{
-			Sentence: fmt.Sprintf("“%s” is the last in “%s” already.", p.Label, s.Page(p.Parent).Label),
-		}
-	case way == "in" && before != 0:
-		return edit.Place{Parent: before}, nil
-	case way == "in":
-		return edit.Place{}, &edit.Refusal{Sentence: fmt.Sprintf("“%s” has no page before it to go into.", p.Label)}
-	case s.Page(p.Parent).Parent == 0:
-		return edit.Place{}, &edit.Refusal{Sentence: fmt.Sprintf("“%s” is at the top level already.", p.Label)}
+	refuse := func(format string, args ...any) (edit.Place, error) {
+		return edit.Place{}, &edit.Refusal{Sentence: fmt.Sprintf(format, args...)}
 	}
-	return edit.Place{Parent: s.Page(p.Parent).Parent, After: p.Parent}, nil
+	if p.Parent == 0 {
+		return refuse("The home page stays where it is.")
+	}
+	above, siblings := s.Page(p.Parent), s.Children(p.Parent)
+	switch before, _ := s.Neighbours(p.ID); way {
+	case "up", "down":
+		to := edit.Place{Parent: p.Parent}
+		var steps bool
+		if to.After, to.Before, steps = edit.Step(siblings, p.ID, way == "up"); !steps {
+			return refuse("“%s” is the %s in “%s” already.", p.Label, ends[way], above.Label)
+		}
+		return to, nil
+	case "in":
+		if before == 0 {
+			return refuse("“%s” has no page before it to go into.", p.Label)
+		}
+		return edit.Place{Parent: before}, nil
+	}
+	if above.Parent == 0 {
+		return refuse("“%s” is at the top level already.", p.Label)
+	}
+	return edit.Place{Parent: above.Parent, After: p.Parent}, nil
 }
 
-func neighbourBefore(s *site.Site, id site.PageID) site.PageID {
-	before, _ := s.Neighbours(id)
-	return before
-}
+// ends names where no step up or down leads on from.
+var ends = map[string]string{"up": "first", "down": "last"}
 
 // positioned is the place at a typed position, from 1.
-func positioned(s *site.Site, p *site.Page, typed string) (edit.Place, error) {
-	position, err := strconv.Atoi(strings.TrimSpace(typed))
-	siblings := slices.DeleteFunc(slices.Clone(s.Children(p.Parent)), func(id site.PageID) bool { return id == p.ID })
-	if err != nil || position < 1 || position > len(siblings)+1 {
-		return edit.Place{}, &edit.Refusal{
-			Sentence: fmt.Sprintf("A position here is a number from 1 to %d.", len(siblings)+1),
-		}
-	}
-	to := edit.Place{Parent: p.Parent}
-	if position > 1 {
-		to.After = siblings[position-2]
-	}
-	if position <= len(siblings) {
-		to.Before = siblings[position-1]
-	}
-	return to, nil
+func positioned(s *site.Site, p *site.Page, typed string) (to edit.Place, err error) {
+	to.Parent = p.Parent
+	to.After, to.Before, err = edit.Position(s.Children(p.Parent), p.ID, typed)
+	return to, err
 }
 
 func (i *intent) field(p *site.Page) ([]edit.Op, string, error) {
