@@ -62,6 +62,7 @@ func (d *Desk) Readable(sentences []consequence.Sentence) []consequence.Sentence
 	return made
 }
 
+// WindowRows is the number of rows of a ladder that are sent at once.
 const WindowRows = 80
 
 // SelectLimit bounds the pages that one selection can hold, so that it fits into one request.

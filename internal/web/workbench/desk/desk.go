@@ -17,6 +17,7 @@ import (
 	"vineladder/internal/store"
 )
 
+// ErrForbidden is what a person has no right to do; who asks for it gets 403, with what is missing.
 var ErrForbidden = errors.New("you may not do this")
 
 // A desk is what one request of the workbench looks at: whose draft, public now or after publishing, through which
@@ -131,6 +132,7 @@ func (s *Server) At(handle DeskHandler) http.HandlerFunc {
 	}
 }
 
+// LensAt is the lens that the desk looks through: the visitor and the moment that were chosen, or now.
 func (d *Desk) LensAt(now time.Time) reach.Lens {
 	lens := reach.Lens{At: now}
 	if at, err := time.ParseInLocation("2006-01-02T15:04", d.At, d.Site.Settings().Zone); err == nil {

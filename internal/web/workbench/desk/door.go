@@ -50,6 +50,7 @@ func (s *Server) needAccount(next http.Handler) http.Handler {
 	})
 }
 
+// Who is the account that asks; there is one behind the door.
 func Who(r *http.Request) store.Account { return r.Context().Value(accountKey{}).(store.Account) }
 
 type signInView struct {

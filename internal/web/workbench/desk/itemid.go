@@ -111,6 +111,7 @@ func (d *Desk) ItemPlace(s *site.Site, m *site.Menu, e *site.Entry) (words strin
 	return words, at + 1, len(siblings)
 }
 
+// AutomaticRefusal refuses to put something by hand below an item that makes its lines by itself.
 func AutomaticRefusal(s *site.Site, e *site.Entry) error {
 	return &edit.Refusal{
 		Sentence: "This line is automatic: “" + s.EntryLabel(e) + "” makes it, and it follows the tree. " +

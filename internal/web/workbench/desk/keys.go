@@ -9,6 +9,7 @@ type KeyLine struct {
 	On    bool // the ladder is cut down to it
 }
 
+// KeyView is the key of a ladder: how many rows there are of each shape.
 type KeyView struct {
 	*Desk
 	Lines []KeyLine

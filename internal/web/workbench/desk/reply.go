@@ -14,6 +14,7 @@ import (
 	"vineladder/internal/web/gate"
 )
 
+// Render answers with a template. What it writes is held until it is whole.
 func (s *Server) Render(w http.ResponseWriter, r *http.Request, name string, view any) {
 	var out bytes.Buffer
 	if err := s.templates.ExecuteTemplate(&out, name, view); err != nil {
@@ -47,6 +48,7 @@ type Reply struct {
 	At    string `json:"at,omitempty"`    // the query for which they are
 }
 
+// Say answers a script.
 func (s *Server) Say(w http.ResponseWriter, status int, what Reply) {
 	w.Header().Set("Content-Type", "application/json")
 	w.WriteHeader(status)
@@ -112,6 +114,7 @@ const (
 	broken     = "Something went wrong on our side and nothing was changed. Try again in a moment."
 )
 
+// Fail answers who asked for a whole screen with an error.
 func (s *Server) Fail(w http.ResponseWriter, r *http.Request, err error) {
 	var refusal *edit.Refusal
 	switch {

@@ -23,6 +23,7 @@ type Screen struct {
 	Waits  []wait // on the first screen after sign-in
 }
 
+// Screen makes what stands around an area.
 func (s *Server) Screen(r *http.Request, d *Desk, area string) (Screen, error) {
 	made := Screen{
 		Desk:   d,

@@ -24,6 +24,7 @@ type Hit struct {
 	Fault   string `json:"fault,omitempty"`
 }
 
+// HitLimit is the number of hits that are offered.
 const HitLimit = 12
 
 // find searches what an item can lead to. The form's "sorts" says what besides pages may be found: files, web
@@ -98,6 +99,7 @@ var visitorLinks = []Hit{
 	{Key: "account:" + string(site.AccountDetails), Label: "My details", Where: "Account: shows to who is signed in"},
 }
 
+// OtherTargets finds what an item can lead to that is no page: files, addresses elsewhere and links of visitors’ accounts.
 func (s *Server) OtherTargets(typed string, own bool, sorts []string) ([]Hit, error) {
 	var hits []Hit
 	if slices.Contains(sorts, "web") && !own && strings.Contains(typed, ":") {

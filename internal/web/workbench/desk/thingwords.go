@@ -47,6 +47,7 @@ func (d *Desk) DecidedBy(decision region.Decision) string {
 	return "the one of the site"
 }
 
+// SpotText says in words what a condition names.
 func (d *Desk) SpotText(spot site.Spot) string {
 	if spot.Page == 0 {
 		return "addresses like " + spot.Pattern

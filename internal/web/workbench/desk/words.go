@@ -23,6 +23,7 @@ func Short(label string) string {
 	return label
 }
 
+// Day writes a moment in short, in the zone of the site.
 func Day(s *site.Site, t time.Time) string {
 	return t.In(s.Settings().Zone).Format("2 Jan 2006, 15:04")
 }
@@ -45,8 +46,10 @@ func Place(s *site.Site, id site.PageID) string {
 	return words
 }
 
+// AddressOf is the address of a page.
 func AddressOf(s *site.Site, id site.PageID) string { return address.Of(s, id) }
 
+// FormMoment writes a moment as fields for dates and times take it.
 func FormMoment(s *site.Site, t time.Time) string {
 	if t.IsZero() {
 		return ""
@@ -75,10 +78,12 @@ func WithMoment(r *http.Request, s *site.Site) (func(string) string, error) {
 	return With(r.FormValue, "new", value), err
 }
 
+// LongMoment writes a moment in full, in the zone of the site.
 func LongMoment(s *site.Site, t time.Time) string {
 	return t.In(s.Settings().Zone).Format("2 January 2006, 15:04")
 }
 
+// Number reads an id; what is none is 0.
 func Number[T ~int64](typed string) T {
 	n, _ := strconv.ParseInt(typed, 10, 64)
 	return T(n)
@@ -89,6 +94,7 @@ func sentence(err error) string {
 	return say.Capital(err.Error()) + "."
 }
 
+// VisitorGets says what a visitor gets at a page, as the end of a sentence.
 func VisitorGets(s *site.Site, id site.PageID, lens reach.Lens) string {
 	switch reach.Ask(s, id, lens) {
 	case reach.Sees:
