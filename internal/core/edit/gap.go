@@ -6,7 +6,8 @@ import (
 	"strings"
 )
 
-// Position gives the neighbours of something that goes to a typed position among its siblings, counted from 1; zero ones
+// Position gives the neighbours of something that goes to a typed position among its siblings, counted from 1; zero
+// ones
 // are the ends. It may be among the siblings already, where it does not count.
 func Position[ID comparable](siblings []ID, self ID, typed string) (after, before ID, err error) {
 	siblings = slices.DeleteFunc(slices.Clone(siblings), func(id ID) bool { return id == self })
@@ -23,7 +24,8 @@ func Position[ID comparable](siblings []ID, self ID, typed string) (after, befor
 	return after, before, nil
 }
 
-// Step gives the neighbours of something that goes one step up or down among its siblings; false if it stands at that end.
+// Step gives the neighbours of something that goes one step up or down among its siblings; false if it stands at that
+// end.
 func Step[ID comparable](siblings []ID, self ID, up bool) (after, before ID, ok bool) {
 	at := slices.Index(siblings, self)
 	if up {

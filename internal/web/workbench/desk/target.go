@@ -99,7 +99,8 @@ var visitorLinks = []Hit{
 	{Key: "account:" + string(site.AccountDetails), Label: "My details", Where: "Account: shows to who is signed in"},
 }
 
-// OtherTargets finds what an item can lead to that is no page: files, addresses elsewhere and links of visitors’ accounts.
+// OtherTargets finds what an item can lead to that is no page: files, addresses elsewhere and links of visitors’
+// accounts.
 func (s *Server) OtherTargets(typed string, own bool, sorts []string) ([]Hit, error) {
 	var hits []Hit
 	if slices.Contains(sorts, "web") && !own && strings.Contains(typed, ":") {
