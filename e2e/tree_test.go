@@ -323,8 +323,7 @@ func TestAPublicationArrivesOnTheOtherScreen(t *testing.T) {
 }
 
 // What others do leaves to the browser what is its own: the focus on a row that they move, a list that is open, a
-// choice
-// that is not sent yet, and where one has scrolled to.
+// choice that is not sent yet, and where one has scrolled to.
 func TestWhatTheBrowserOwnsIsLeftToIt(t *testing.T) {
 	w := newWorld(t)
 	b := w.browser(1280, 800)

@@ -1,8 +1,7 @@
 // Command mutants breaks the program on purpose, a bit at a time, and says which of the breaks no test finds. A share
-// of
-// them is drawn from the source, the others are written down by hand: the mistakes that were made, or are easily made,
-// where things carry their own facts. The source itself is never touched: the compiler is given the broken file in its
-// place.
+// of them is drawn from the source, the others are written down by hand: the mistakes that were made, or are easily
+// made, where things carry their own facts. The source itself is never touched: the compiler is given the broken file
+// in its place.
 package main
 
 import (
@@ -96,8 +95,7 @@ func roomOf(m mutant) room {
 }
 
 // runTests runs the tests of some packages, of the source as it is or with a file in the place of another. Those of the
-// store
-// are run with fewer random cases than usual.
+// store are run with fewer random cases than usual.
 func runTests(tests, overlay string, limit time.Duration) (said []byte, err error) {
 	args := []string{"test", "-failfast", "-timeout", limit.String()}
 	if overlay != "" {

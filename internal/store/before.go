@@ -6,8 +6,7 @@ import "slices"
 const versionBefore = 9
 
 // movedFrom gives the statement that brings rows of a table as the line of versions before had it, which are in a table
-// of
-// that name with "_before" behind it, into today's.
+// of that name with "_before" behind it, into today's.
 func movedFrom(table string, columns []string) (statement string, isBefore bool) {
 	switch {
 	case table == "entries" && slices.Contains(columns, `"leads_to"`):

@@ -89,8 +89,7 @@ func loadMenus(ctx context.Context, tx *sqlx.Tx) ([]site.Menu, error) {
 
 // writeMenus writes the menus in which two Sites differ, whole: an item that comes from another menu is taken over, or
 // was taken away with that one just before, and parents are checked when the transaction ends. So the order of menus
-// and
-// items does not matter.
+// and items does not matter.
 func writeMenus(ctx context.Context, tx *sqlx.Tx, was, is *site.Site) error {
 	gone, written, kept := []int64{}, []int64{}, []int64{} // never null, which would be in the way of “not one of them”
 	for _, m := range was.Menus() {

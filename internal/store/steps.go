@@ -49,8 +49,8 @@ type HeldOp struct {
 }
 
 // AddStep adds a step to a draft. build sees the draft as it is under the lock and gives the operations, so that
-// nothing
-// can come between; its error, or a *edit.Refusal or *edit.Conflict of the operations, leaves the draft as it was.
+// nothing can come between; its error, or a *edit.Refusal or *edit.Conflict of the operations, leaves the draft as it
+// was.
 func (st *Store) AddStep(
 	ctx context.Context,
 	id int64,

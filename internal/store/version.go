@@ -65,8 +65,7 @@ var ErrSchemaBefore = fmt.Errorf(
 type Schema int
 
 // None has no tables, Before is of a line of versions that ended, Older and Newer are of another version of the
-// program,
-// Fits is this one's.
+// program, Fits is this one's.
 const (
 	SchemaNone Schema = iota
 	SchemaBefore

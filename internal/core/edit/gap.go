@@ -7,8 +7,7 @@ import (
 )
 
 // Position gives the neighbours of something that goes to a typed position among its siblings, counted from 1; zero
-// ones
-// are the ends. It may be among the siblings already, where it does not count.
+// ones are the ends. It may be among the siblings already, where it does not count.
 func Position[ID comparable](siblings []ID, self ID, typed string) (after, before ID, err error) {
 	siblings = slices.DeleteFunc(slices.Clone(siblings), func(id ID) bool { return id == self })
 	position, wrong := strconv.Atoi(strings.TrimSpace(typed))

@@ -3,8 +3,7 @@ package site
 import "sync"
 
 // Texts are what is known of page texts, by their hashes. A text never changes, so what is known of one is true for
-// every
-// Site: all that grow from one share it, and it belongs to none of them. It is safe for concurrent use.
+// every Site: all that grow from one share it, and it belongs to none of them. It is safe for concurrent use.
 type Texts struct{ links sync.Map }
 
 // Know takes in to which pages a text links.

@@ -3,8 +3,7 @@ package testkit
 import "vineladder/internal/core/edit"
 
 // Examples gives for each field of each family a value that the site of ExampleSite takes and does not have. A field
-// that is
-// added needs one here: tests that go through all fields ask for it.
+// that is added needs one here: tests that go through all fields ask for it.
 func Examples() map[string]map[edit.Field]string {
 	const later, muchLater = "2026-12-24T12:00:00Z", "2027-12-24T12:00:00Z"
 	return map[string]map[edit.Field]string{

@@ -13,8 +13,7 @@ import (
 )
 
 // Fill gives every exported field of a struct a value of its own that is not its zero value, whatever fields it has: so
-// a
-// field that is added later is filled too. Values that a type is bounded to are drawn from these.
+// a field that is added later is filled too. Values that a type is bounded to are drawn from these.
 func Fill(t *rapid.T, into any) { fill(t, reflect.ValueOf(into).Elem()) }
 
 // bounded are values of types that can't have any.

@@ -34,8 +34,7 @@ func (m *Missing) Error() string { return m.Sentence }
 const turning = "\u202a\u202b\u202c\u202d\u202e\u2066\u2067\u2068\u2069"
 
 // Line takes one line of text: blanks and controls are one blank, and none at the ends. what names it in a refusal,
-// limit
-// counts characters.
+// limit counts characters.
 func Line(text, what string, limit int) (string, error) {
 	if strings.ContainsAny(text, turning) {
 		return "", Refuse("%s can't hold signs that turn the direction of writing; type it without them.", what)

@@ -169,8 +169,7 @@ func TestPathsForTheLogNameNoToken(t *testing.T) {
 }
 
 // What a session's cookie is for browsers to hold to: no script reads it, other sites don't send it along, and under
-// https
-// it is bound to this host (RFC 6265bis 4.1.3 and 5.5; from memory).
+// https it is bound to this host (RFC 6265bis 4.1.3 and 5.5; from memory).
 func TestCookiesAreKeptToThemselves(t *testing.T) {
 	for _, secure := range []bool{false, true} {
 		st := storetest.New(t)

@@ -1,6 +1,5 @@
 // Package workbench is the administrator's application: one desk, and an area for each sort of thing that is kept
-// there.
-// Handlers read the request, ask core or the store once, and render a template.
+// there. Handlers read the request, ask core or the store once, and render a template.
 package workbench
 
 import (

@@ -13,8 +13,7 @@ import (
 )
 
 // carryHeader names the screen whose parts the answer to an edit shall carry, as path and query: so what an edit
-// changes
-// comes back with the edit, and nobody asks twice.
+// changes comes back with the edit, and nobody asks twice.
 const carryHeader = "X-Carry"
 
 // carriers are the screens that are made of parts.

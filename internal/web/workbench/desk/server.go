@@ -1,6 +1,5 @@
 // Package desk is what the areas of the workbench share: what one request looks at, the frame around every screen,
-// edits
-// on their way into a draft, replies to scripts, and the door. Areas know the desk, not each other.
+// edits on their way into a draft, replies to scripts, and the door. Areas know the desk, not each other.
 package desk
 
 import (

@@ -1,6 +1,5 @@
 // Package drafts is the area of drafts and the history: what a draft changes, before and after, publishing, taking
-// back,
-// what is held, and the bin.
+// back, what is held, and the bin.
 package drafts
 
 import (

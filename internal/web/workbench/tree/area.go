@@ -1,6 +1,5 @@
 // Package tree is the area of the site tree: the ladder of its pages, the sheet of the one that is selected, and what
-// is
-// done with one or many.
+// is done with one or many.
 package tree
 
 import (
