@@ -210,8 +210,8 @@ func tablesInOrder(ctx context.Context, tx pgx.Tx) ([]string, error) {
 		return nil, err
 	}
 	needs := map[string][]string{}
-	if rows, err = tx.Query(ctx, `SELECT conrelid::regclass::text, confrelid::regclass::text FROM pg_constraint WHERE
-		contype = 'f' AND conrelid <> confrelid`); err != nil {
+	if rows, err = tx.Query(ctx, `SELECT conrelid::regclass::text, confrelid::regclass::text FROM pg_constraint
+		WHERE contype = 'f' AND conrelid <> confrelid`); err != nil {
 		return nil, err
 	}
 	var of, needed string
@@ -440,8 +440,8 @@ func (r *restoring) finish(ctx context.Context, from io.Reader) error {
 	}
 	_, err := r.tx.Exec(ctx, `UPDATE drafts SET publish_at = NULL, retry_at = NULL, version = version + 1,
 		trouble = 'This draft was to be published on ' || to_char(publish_at AT TIME ZONE 'UTC', 'YYYY-MM-DD HH24:MI') ||
-			' UTC; the site was restored from a backup since, so it waits for somebody to publish it.' WHERE publish_at IS NOT
-				NULL`)
+			' UTC; the site was restored from a backup since, so it waits for somebody to publish it.'
+		WHERE publish_at IS NOT NULL`)
 	return err
 }
 

@@ -150,8 +150,8 @@ func holdBack(ctx context.Context, tx *sqlx.Tx, d *Draft, why error) error {
 	}
 	_, err := tx.ExecContext(
 		ctx,
-		`UPDATE drafts SET publish_at = NULL, retry_at = NULL, attempts = 0, trouble = $2, version = version + 1 WHERE id =
-			$1`,
+		`UPDATE drafts SET publish_at = NULL, retry_at = NULL, attempts = 0, trouble = $2, version = version + 1
+			WHERE id = $1`,
 		d.ID,
 		fmt.Sprintf(
 			"This draft was to be published on %s and was not: %s.",

@@ -166,8 +166,8 @@ func (st *Store) Rename(ctx context.Context, id int64, by Account, name string) 
 	}
 	return st.settle(ctx, id, by, func(tx *sqlx.Tx, d *Draft) error {
 		var taken bool
-		if err := tx.GetContext(ctx, &taken, `SELECT EXISTS (SELECT FROM drafts WHERE owner_id = $1 AND name = $2 AND id <>
-			$3 AND thrown_at IS NULL)`, by.ID, name, id); err != nil {
+		if err := tx.GetContext(ctx, &taken, `SELECT EXISTS (SELECT FROM drafts
+			WHERE owner_id = $1 AND name = $2 AND id <> $3 AND thrown_at IS NULL)`, by.ID, name, id); err != nil {
 			return err
 		}
 		if taken {
@@ -229,8 +229,8 @@ func (st *Store) Plan(ctx context.Context, id int64, by Account, at time.Time) e
 		}
 		_, err = tx.ExecContext(
 			ctx,
-			`UPDATE drafts SET publish_at = $2, planned_by = $3, retry_at = NULL, attempts = 0, trouble = '', version = version
-				+ 1 WHERE id = $1`,
+			`UPDATE drafts SET publish_at = $2, planned_by = $3, retry_at = NULL, attempts = 0, trouble = '',
+				version = version + 1 WHERE id = $1`,
 			id,
 			when,
 			who,

@@ -73,8 +73,8 @@ func (st *Store) HasSession(ctx context.Context, mark string) (bool, error) {
 	err = st.db.GetContext(
 		ctx,
 		&there,
-		`SELECT EXISTS (SELECT FROM sessions WHERE hash = $1 AND expiry > now() AND seen > now() - make_interval(secs =>
-			$2))`,
+		`SELECT EXISTS (SELECT FROM sessions WHERE hash = $1 AND expiry > now()
+			AND seen > now() - make_interval(secs => $2))`,
 		hash,
 		sessionIdle.Seconds(),
 	)

@@ -42,8 +42,8 @@ func (st *Store) EndSetup(ctx context.Context) error {
 // Zones gives the names of time zones to choose from.
 func (st *Store) Zones(ctx context.Context) ([]string, error) {
 	var names []string
-	if err := st.db.SelectContext(ctx, &names, `SELECT name FROM pg_timezone_names WHERE name ~ '^[A-Z][A-Za-z_]+/' OR
-		name = 'UTC' ORDER BY name`); err != nil {
+	if err := st.db.SelectContext(ctx, &names, `SELECT name FROM pg_timezone_names
+		WHERE name ~ '^[A-Z][A-Za-z_]+/' OR name = 'UTC' ORDER BY name`); err != nil {
 		return nil, fmt.Errorf("list time zones: %w", err)
 	}
 	return names, nil

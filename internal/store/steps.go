@@ -91,8 +91,8 @@ func (st *Store) AddStep(
 			AND account_id = $2`, id, by.ID); err != nil {
 			return err
 		}
-		if err := tx.GetContext(ctx, &step.ID, `INSERT INTO draft_steps (draft_id, account_id, said, ops) VALUES ($1, $2, $3,
-			$4) RETURNING id`,
+		if err := tx.GetContext(ctx, &step.ID, `INSERT INTO draft_steps (draft_id, account_id, said, ops)
+			VALUES ($1, $2, $3, $4) RETURNING id`,
 			id, by.ID, said, forms); err != nil {
 			return fmt.Errorf("save the step: %w", err)
 		}
