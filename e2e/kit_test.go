@@ -94,7 +94,8 @@ func (w *world) serve(ports []string) {
 		"VINELADDER_WORKBENCH_ADDR=localhost:"+ports[1],
 		"VINELADDER_OPS_ADDR=127.0.0.1:"+ports[2],
 		"VINELADDER_FILES_DIR="+w.t.TempDir(),
-		"VINELADDER_TEST_NOW="+clock.Now().Format(time.RFC3339),
+		// Its clock begins when it starts, so it is set ahead: what the test publishes lies behind it.
+		"VINELADDER_TEST_NOW="+clock.Now().Add(20*time.Second).Format(time.RFC3339),
 	)
 	log := &bytes.Buffer{}
 	cmd.Stderr, cmd.Stdout = log, log
