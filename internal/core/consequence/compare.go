@@ -87,7 +87,7 @@ func compare(was, is *site.Site, viewers Viewers, texts Texts, whole bool) *Repo
 
 // A touch is what an edit changed, as far as no viewer decides it.
 type touch struct {
-	changes []site.Change
+	changes []pageChange
 	tops    map[site.PageID]bool // of branches in which what stands above may count
 	edited  int
 	layouts bool // layouts come from elsewhere than from pages
@@ -95,7 +95,7 @@ type touch struct {
 }
 
 func touchedBy(was, is *site.Site) *touch {
-	t := &touch{changes: site.Changes(was, is), tops: map[site.PageID]bool{}}
+	t := &touch{changes: changesOfPages(was, is), tops: map[site.PageID]bool{}}
 	t.edited = len(t.changes)
 	for _, same := range []bool{
 		reflect.DeepEqual(was.Menus(), is.Menus()), reflect.DeepEqual(was.Blocks(), is.Blocks()),
@@ -117,7 +117,29 @@ func touchedBy(was, is *site.Site) *touch {
 	return t
 }
 
-func subject(c site.Change) site.PageID {
+// A pageChange is one of a page, with what it can come to. That is asked again and again, so it is found once.
+type pageChange struct {
+	site.Change
+	placed  bool // it can have another address, or be for others, than before
+	ordered bool // it is called otherwise, or can stand elsewhere among its siblings
+	laid    bool // it, or pages below it, can have another layout, or other conditions hold for it
+}
+
+func changesOfPages(was, is *site.Site) []pageChange {
+	plain := site.Changes(was, is)
+	all := make([]pageChange, len(plain))
+	for i, c := range plain {
+		all[i] = pageChange{Change: c, placed: true}
+		if a, b := c.Was, c.Is; a != nil && b != nil {
+			all[i].placed = a.Parent != b.Parent || a.Binned != b.Binned || edit.Differ(a, b, edit.Placing)
+			all[i].ordered = a.Rank != b.Rank || !a.FirstOnline.Equal(b.FirstOnline) || edit.Differ(a, b, edit.Ordering)
+			all[i].laid = edit.Differ(a, b, edit.Laying)
+		}
+	}
+	return all
+}
+
+func subject(c pageChange) site.PageID {
 	if c.Is != nil {
 		return c.Is.ID
 	}
@@ -125,14 +147,7 @@ func subject(c site.Change) site.PageID {
 }
 
 // branchDiffers says whether a change of a page can change what is said of anything below it.
-func branchDiffers(c site.Change) bool {
-	return c.Was == nil || c.Is == nil || placeDiffers(c.Was, c.Is) || c.Was.Label != c.Is.Label
-}
-
-// placeDiffers says whether a page can have another address, or be for others, than before.
-func placeDiffers(a, b *site.Page) bool {
-	return a.Parent != b.Parent || a.Binned != b.Binned || edit.Differ(a, b, edit.Placing)
-}
+func branchDiffers(c pageChange) bool { return c.placed || c.Was.Label != c.Is.Label }
 
 // A comparison is one pass: both Sites for all viewers at a few moments.
 type comparison struct {

@@ -5,7 +5,6 @@ import (
 	"regexp"
 	"slices"
 
-	"vineladder/internal/core/edit"
 	"vineladder/internal/core/look"
 	menus "vineladder/internal/core/menu"
 	"vineladder/internal/core/reach"
@@ -77,7 +76,7 @@ func (c *comparison) blockTops() []site.PageID {
 	var tops []site.PageID
 	for _, change := range c.changes {
 		a, b := change.Was, change.Is
-		if a != nil && b != nil && (placeDiffers(a, b) || layoutDiffers(change)) && c.Was.InTree(b.ID) &&
+		if a != nil && b != nil && (change.placed || change.laid) && c.Was.InTree(b.ID) &&
 			c.Is.InTree(b.ID) {
 			tops = append(tops, b.ID)
 		}
@@ -113,7 +112,7 @@ func (c *comparison) contextsOf(p pair, tops []site.PageID) region.Contexts {
 }
 
 // families gives the pages whose lists of children a change can alter.
-func families(change site.Change) []site.PageID {
+func families(change pageChange) []site.PageID {
 	var pages []site.PageID
 	for _, p := range []*site.Page{change.Was, change.Is} {
 		if p != nil {
@@ -241,27 +240,22 @@ func runOf(m *site.Menu, e *site.Entry, to site.ItemBranch, w site.Window) run {
 
 // touched adds the pages on which a change of a page can be seen in the run. A line shows below the line of its
 // parent; so where levels are open along the trail only, it shows on pages in the parent's branch.
-func (r run) touched(s *site.Site, change site.Change, p *site.Page, on *region.Contexts) {
+func (r run) touched(s *site.Site, change pageChange, p *site.Page, on *region.Contexts) {
 	if !s.InTree(p.ID) || !s.IsWithin(p.ID, r.root) {
 		return
 	}
 	level := r.first + s.Level(p.ID) - s.Level(r.root) - 1 // of the page's own line
 	sorts := change.Was != nil && change.Is != nil && change.Was.Sort != change.Is.Sort
-	whole := change.Was == nil || change.Is == nil || placeDiffers(change.Was, change.Is)
+	whole := change.placed
 	switch {
 	case whole:
 		r.lines(s, p, level, true, on)
-	case orderDiffers(change.Was, change.Is):
+	case change.ordered:
 		r.lines(s, p, level, !r.follows, on) // levels above the first one shown order those below
 	}
 	if sorts {
 		r.lines(s, p, level+1, !r.follows, on)
 	}
-}
-
-// orderDiffers says whether a page is called otherwise, or can stand elsewhere among its siblings.
-func orderDiffers(a, b *site.Page) bool {
-	return a.Rank != b.Rank || !a.FirstOnline.Equal(b.FirstOnline) || edit.Differ(a, b, edit.Ordering)
 }
 
 // lines adds the pages on which lines at a level, and with below those under them, show; p is the page whose line it

@@ -4,7 +4,6 @@ import (
 	"slices"
 	"strings"
 
-	"vineladder/internal/core/edit"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/region"
 	"vineladder/internal/core/rise"
@@ -266,17 +265,11 @@ func (c *comparison) layoutTops() []site.PageID {
 	for _, change := range c.changes {
 		moved := change.Was != nil && change.Is != nil && change.Was.Parent != change.Is.Parent &&
 			branchLayoutAbove(c.Was, change.Was) != branchLayoutAbove(c.Is, change.Is)
-		if id := subject(change); (moved || layoutDiffers(change)) && c.Is.InTree(id) {
+		if id := subject(change); (moved || change.laid) && c.Is.InTree(id) {
 			tops = append(tops, id)
 		}
 	}
 	return tops
-}
-
-// layoutDiffers says whether a change of a page can change its layout or that of pages below it, or the conditions
-// that hold for it.
-func layoutDiffers(c site.Change) bool {
-	return c.Was != nil && c.Is != nil && edit.Differ(c.Was, c.Is, edit.Laying)
 }
 
 // branchLayoutAbove is the layout that a page gets from the nearest page above that sets one for its branch.
