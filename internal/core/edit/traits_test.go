@@ -61,3 +61,28 @@ func TestTraitsAreThoseOfTheRules(t *testing.T) {
 	assert.ElementsMatch(t, []Field{FieldNotFoundPage, FieldNoAccessPage, FieldSignInPage, FieldClosedPage},
 		settingsFields.with(Choosing))
 }
+
+// What hangs together by a place: a move sets it, and what is moved into something needs that to be there.
+func TestTiesOfMoves(t *testing.T) {
+	move := OpMove{Page: 3, To: Place{Parent: 2}}.ties()
+	assert.Equal(t, []tie{pageTie(3).of(fieldPlace)}, move.sets)
+	assert.ElementsMatch(t, []tie{pageTie(3), pageTie(2)}, move.uses)
+	item := OpMoveEntry{Entry: 5, To: Gap{Menu: 1, Parent: 4}}.ties()
+	assert.Equal(t, []tie{itemTie(5).of(fieldPlace)}, item.sets)
+	assert.ElementsMatch(t, []tie{itemTie(5), menuTie(1), itemTie(4)}, item.uses)
+	place := OpMovePlacement{Placement: 7}.ties()
+	assert.Equal(t, []tie{placementTie(7).of(fieldPlace)}, place.sets)
+}
+
+// Numbers are taken up to their bounds, and not beyond.
+func TestNumbersHaveBounds(t *testing.T) {
+	s := site.NewBuilder(site.Settings{}).Site()
+	for value, taken := range map[string]bool{"1": false, "2": true, "4": true, "5": false, "x": false} {
+		b := site.Block{}
+		assert.Equal(t, taken, blockFields.set(s, &b, FieldHeading, value) == nil, value)
+	}
+	for value, taken := range map[string]bool{"-1": false, "0": true, "3650": true, "3651": false} {
+		settings := site.Settings{}
+		assert.Equal(t, taken, settingsFields.set(s, &settings, FieldBinDays, value) == nil, value)
+	}
+}
