@@ -2,6 +2,7 @@ package main
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"io"
 	"log/slog"
@@ -64,7 +65,9 @@ func runDemo(ctx context.Context, s settings, dir string, fresh bool, out io.Wri
 		return err
 	}
 	s.database = pg.URL("vineladder")
-	if err := store.Migrate(ctx, s.database); err != nil {
+	if err := store.Migrate(ctx, s.database); errors.Is(err, store.ErrSchemaBefore) {
+		return errors.New("this demo was made by an older program; begin anew with “vineladder demo --fresh”")
+	} else if err != nil {
 		return err
 	}
 	logs, err := os.OpenFile(
