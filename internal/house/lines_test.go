@@ -1,10 +1,12 @@
 package house
 
 import (
+	"io/fs"
 	"os"
 	"os/exec"
 	"path/filepath"
 	"regexp"
+	"slices"
 	"strings"
 	"testing"
 
@@ -18,25 +20,28 @@ const (
 	widthOfOther = 140 // templates, styles and scripts
 )
 
-// sources gives the files of the project with some endings, from its root; what is built is left out.
+// sources gives the files of the project with some endings; what is built or fetched is left out.
 func sources(t *testing.T, endings ...string) []string {
 	t.Helper()
-	cmd := exec.Command("git", "ls-files", "--cached", "--others", "--exclude-standard")
-	cmd.Dir = "../.."
-	said, err := cmd.Output()
-	require.NoError(t, err)
 	var files []string
-	for file := range strings.FieldsSeq(string(said)) {
-		for _, ending := range endings {
-			at := filepath.Join("../..", file)
-			if _, err := os.Stat(at); err == nil && strings.HasSuffix(file, ending) && !strings.Contains(file, "/built/") {
-				files = append(files, at)
-			}
+	require.NoError(t, filepath.WalkDir("../..", func(path string, entry fs.DirEntry, err error) error {
+		name := entry.Name()
+		switch {
+		case err != nil:
+			return err
+		case entry.IsDir() && path != "../.." && (strings.HasPrefix(name, ".") || slices.Contains(fetched, name)):
+			return filepath.SkipDir
+		case slices.ContainsFunc(endings, func(ending string) bool { return strings.HasSuffix(name, ending) }):
+			files = append(files, path)
 		}
-	}
+		return nil
+	}))
 	require.NotEmpty(t, files)
 	return files
 }
+
+// fetched are directories of what is built or fetched.
+var fetched = []string{"built", "node_modules", "bin", "testdata"}
 
 // Lines are short enough to be read beside another file. What a raw string holds is as it is.
 func TestLinesAreShort(t *testing.T) {
