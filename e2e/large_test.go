@@ -74,6 +74,7 @@ func TestALongRunIsNeverLoadedWhole(t *testing.T) {
 
 	// A connection that is gone is said, and the ladder goes on when it is back.
 	dropped := func(offline bool) { b.do(network.EmulateNetworkConditions(offline, 0, -1, -1)) }
+	b.until(`!document.body.dataset.busy`)
 	dropped(true)
 	b.eventually(
 		`document.querySelector("[data-ladder]").scrollTop = 500 * document.querySelector(".rung").getBoundingClientRect().height`,

@@ -201,7 +201,7 @@ export async function get(path, more) {
 
 // reach asks until the server answers: while it does not, that is said, and it is asked again after growing pauses.
 async function reach(ask) {
-  for (let pause = 1; ; pause = Math.min(2 * pause, 16)) {
+  for (let pause = 1; ; pause = Math.min(2 * pause, 4)) {
     try {
       const response = await ask()
       if (![502, 503, 504].includes(response.status)) {
@@ -212,7 +212,10 @@ async function reach(ask) {
       // the connection is gone, or the server
     }
     complain({ error: 'The server does not answer. What you see may be old; it is asked again by itself.' })
-    await new Promise(go => setTimeout(go, pause * 1000))
+    await new Promise(go => {
+      setTimeout(go, pause * 1000)
+      addEventListener('online', go, { once: true })
+    })
   }
 }
 
