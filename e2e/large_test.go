@@ -54,7 +54,8 @@ func TestALongRunIsNeverLoadedWhole(t *testing.T) {
 		eval[string](b, `(r => [r.ariaPosInSet, r.ariaSetSize, r.ariaRowIndex].join(" "))(document.activeElement)`),
 	)
 	b.eventually(
-		`document.querySelector("[data-ladder]").scrollTop = 1500 * document.querySelector(".rung").getBoundingClientRect().height`,
+		`document.querySelector("[data-ladder]").scrollTop =
+			1500 * document.querySelector(".rung").getBoundingClientRect().height`,
 		`document.querySelector('.rung[data-label="Paper 1500"]')`,
 	)
 	few()
@@ -77,7 +78,8 @@ func TestALongRunIsNeverLoadedWhole(t *testing.T) {
 	b.until(`!document.body.dataset.busy`)
 	dropped(true)
 	b.eventually(
-		`document.querySelector("[data-ladder]").scrollTop = 500 * document.querySelector(".rung").getBoundingClientRect().height`,
+		`document.querySelector("[data-ladder]").scrollTop =
+			500 * document.querySelector(".rung").getBoundingClientRect().height`,
 		`document.querySelector("[data-alert]").textContent.startsWith("The server does not answer")`,
 	)
 	assert.False(t, eval[bool](b, `!!document.querySelector('.rung[data-label="Paper 0500"]')`))

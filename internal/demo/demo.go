@@ -42,16 +42,7 @@ var Accounts = []Account{
 var roles = []site.Role{
 	{
 		Key: "site-keeper", Name: "Site keeper", Includes: []string{"staff", "operators", "board-members", "harbour-masters"},
-		Actions: []site.Action{
-			site.ActionEdit,
-			site.ActionArrange,
-			site.ActionAdmit,
-			site.ActionPlace,
-			site.ActionLink,
-			site.ActionClassify,
-			site.ActionKeep,
-			site.ActionPublish,
-		},
+		Actions: site.Actions(),
 	},
 	{
 		Key: "structure-editor", Name: "Structure editor", Includes: []string{"staff"},

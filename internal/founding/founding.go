@@ -25,16 +25,7 @@ func Roles() []site.Role {
 	return []site.Role{
 		{
 			Key: Keeper, Name: "Site keeper", Includes: []string{"editor", "members"},
-			Actions: []site.Action{
-				site.ActionEdit,
-				site.ActionArrange,
-				site.ActionAdmit,
-				site.ActionPlace,
-				site.ActionLink,
-				site.ActionClassify,
-				site.ActionKeep,
-				site.ActionPublish,
-			},
+			Actions: site.Actions(),
 		},
 		{
 			Key: "editor", Name: "Editor", Includes: []string{"members", "writer"},

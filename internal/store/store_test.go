@@ -45,16 +45,7 @@ func founded(t testing.TB, outline string) (*store.Store, string, store.Account)
 // able are the roles of test sites, of which staff may do everything.
 func able() []site.Role {
 	roles := testkit.Roles()
-	roles[0].Actions = []site.Action{
-		site.ActionEdit,
-		site.ActionArrange,
-		site.ActionAdmit,
-		site.ActionPlace,
-		site.ActionLink,
-		site.ActionClassify,
-		site.ActionKeep,
-		site.ActionPublish,
-	}
+	roles[0].Actions = site.Actions()
 	return roles
 }
 

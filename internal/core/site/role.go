@@ -24,6 +24,13 @@ const (
 	ActionPublish  Action = "publish"
 )
 
+// Actions gives every action there is, in the order in which roles show them; the caller may keep the list.
+func Actions() []Action {
+	return []Action{
+		ActionEdit, ActionArrange, ActionAdmit, ActionPlace, ActionLink, ActionClassify, ActionKeep, ActionPublish,
+	}
+}
+
 // Role finds a role by key; nil if there is none.
 func (s *Site) Role(key string) *Role {
 	for i := range s.roles {

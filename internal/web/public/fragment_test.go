@@ -47,7 +47,9 @@ func TestAnchorsAreEscapedAsTheTemplateDoes(t *testing.T) {
 }
 
 func TestOnlyKnownSchemesAreWrittenByHand(t *testing.T) {
-	unknown := []string{"javascript:alert(1)", " javascript:alert(1)", "data:text/html,x", "vbscript:x", "JAVASCRIPT:x", ""}
+	unknown := []string{
+		"javascript:alert(1)", " javascript:alert(1)", "JAVASCRIPT:x", "vbscript:x", "data:text/html,x", "",
+	}
 	for _, href := range unknown {
 		assert.Empty(t, anchor(&item{Href: href, Label: "x"}), href)
 	}

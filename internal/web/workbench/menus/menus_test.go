@@ -42,7 +42,8 @@ For staff stub
 Offline stub
 Sailings full
   Winter full | shown here
-  Fares full | shown here`, drawItems(items(d, nil, nil, 0, 100)), "automatic lines stand below the item that makes them")
+  Fares full | shown here`,
+		drawItems(items(d, nil, nil, 0, 100)), "automatic lines stand below the item that makes them")
 	d.Lens.Visitor = reach.Visitor{SignedIn: true, Roles: []string{"staff"}}
 	rows := items(d, nil, nil, 0, 100).Rows
 	assert.Equal(t, "Yes", rows[1].Shows)
