@@ -253,6 +253,22 @@ func treeMenu(warm bool) func(context.Context, *world) (ours, baseline func() fl
 	}
 }
 
+// firstKidInSide makes a menu of the first page below home, and a block of it in the side with conditions.
+func firstKidInSide(on *site.Site, name string, conditions map[edit.Field]string) *site.Site {
+	shows := fmt.Sprintf("page:%d", on.Children(on.Home())[0])
+	return placeMenu(
+		on,
+		edit.OpMakeMenu{
+			Menu:    far,
+			Name:    name,
+			Entries: []edit.EntryForm{{ID: far, Fields: map[edit.Field]string{edit.FieldShows: shows}}},
+		},
+		site.Window{First: 1, From: site.FromWhole, Unfold: site.UnfoldAll},
+		"right",
+		conditions,
+	)
+}
+
 // conditioned makes a block in the side with conditions of several sorts, at least as many as asked for.
 func conditioned(on *site.Site, n int) *site.Site {
 	kids := on.Children(on.Home())
@@ -268,17 +284,9 @@ func conditioned(on *site.Site, n int) *site.Site {
 			except += fmt.Sprintf("branch:%d|", inside[len(inside)/2])
 		}
 	}
-	return placeMenu(
+	return firstKidInSide(
 		on,
-		edit.OpMakeMenu{
-			Menu: far,
-			Name: "Conditioned",
-			Entries: []edit.EntryForm{
-				{ID: far, Fields: map[edit.Field]string{edit.FieldShows: fmt.Sprintf("page:%d", kids[0])}},
-			},
-		},
-		site.Window{First: 1, From: site.FromWhole, Unfold: site.UnfoldAll},
-		"right",
+		"Conditioned",
 		map[edit.Field]string{
 			edit.FieldWhere:    where + "|pattern:/" + on.Page(kids[len(kids)-1]).Segment + "/**",
 			edit.FieldExcept:   except,
@@ -291,17 +299,9 @@ func conditioned(on *site.Site, n int) *site.Site {
 // everywhere makes a block in the side of which five conditions leave a little out: nothing can be passed by.
 func everywhere(on *site.Site) *site.Site {
 	kids := on.Children(on.Home())
-	return placeMenu(
+	return firstKidInSide(
 		on,
-		edit.OpMakeMenu{
-			Menu: far,
-			Name: "Everywhere",
-			Entries: []edit.EntryForm{
-				{ID: far, Fields: map[edit.Field]string{edit.FieldShows: fmt.Sprintf("page:%d", kids[0])}},
-			},
-		},
-		site.Window{First: 1, From: site.FromWhole, Unfold: site.UnfoldAll},
-		"right",
+		"Everywhere",
 		map[edit.Field]string{
 			edit.FieldExcept:    fmt.Sprintf("page:%d|page:%d", kids[0], on.Home()),
 			edit.FieldNotKinds:  "vacancy",

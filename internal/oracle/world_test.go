@@ -7,6 +7,7 @@ import (
 
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/site"
+	"vineladder/internal/core/testkit"
 	"vineladder/internal/core/text"
 )
 
@@ -23,32 +24,9 @@ var texts = map[string]string{
 }
 
 func theme() *site.Theme {
-	return &site.Theme{
-		Regions: []site.Region{
-			{Key: "header", Name: "Header"},
-			{Key: "side", Name: "Side"},
-			{Key: "content", Name: "Content"},
-			{Key: "footer", Name: "Footer"},
-		},
-		Layouts: []site.Layout{
-			{
-				Key:     "standard",
-				Name:    "Standard",
-				Columns: []string{"1fr", "3fr"},
-				Wide:    [][]string{{"header", "header"}, {"side", "content"}, {"footer", "footer"}},
-				Phone:   []string{"header", "content", "side", "footer"},
-			},
-			{
-				Key:     "wide",
-				Name:    "Wide",
-				Columns: []string{"1fr"},
-				Wide:    [][]string{{"header"}, {"content"}, {"footer"}},
-				Phone:   []string{"header", "content", "footer"},
-			},
-		},
-		Pairs: []site.Pair{{Key: "calm", Name: "Calm", Text: "#1e2b27", Back: "#f7f5ef"}},
-		Icons: []string{"anchor", "ship", "star"},
-	}
+	t := testkit.Theme()
+	t.Pairs = []site.Pair{{Key: "calm", Name: "Calm", Text: "#1e2b27", Back: "#f7f5ef"}}
+	return t
 }
 
 // A world is a published site with what is known of it.
