@@ -36,6 +36,8 @@ const closedFor = "1800"
 
 const htmlWords = "text/html; charset=utf-8"
 
+const jsonWords = "application/json"
+
 // Answer says what the public site answers to whoever asks for an address: pages, the forms of accounts, menus for
 // programs, redirects and errors (rules 3.6, 4.3, 5.9). It is the one place where that is decided; the server sends
 // it, previews show it, and consequences are held against it.

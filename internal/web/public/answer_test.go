@@ -169,7 +169,10 @@ func known(s *site.Site) []string {
 		paths = append(paths, f.Address)
 	}
 	for i := range s.Menus() {
-		paths = append(paths, "/api/menus/"+s.Menus()[i].Key+".json", "/api/menus/"+s.Menus()[i].Key+".json?levels=1")
+		paths = append(paths, "/api/menus/"+s.Menus()[i].Key+".json")
+		for _, query := range []string{"levels=1", "levels=2", "levels=0", "levels=2&x=1", "x"} {
+			paths = append(paths, "/api/menus/"+s.Menus()[i].Key+".json?"+query)
+		}
 	}
 	return paths
 }

@@ -90,7 +90,7 @@ func program(q Request, status int, with any) (Response, error) {
 	if err := out.Encode(with); err != nil {
 		return Response{}, fmt.Errorf("write a menu for programs: %w", err)
 	}
-	answer := Response{Status: status, Type: "application/json", Cache: cacheAsk, Body: body.Bytes()}
+	answer := Response{Status: status, Type: jsonWords, Cache: cacheAsk, Body: body.Bytes()}
 	if status == http.StatusOK {
 		sum := sha256.Sum256(answer.Body)
 		answer.Tag = `"` + hex.EncodeToString(sum[:12]) + `"`

@@ -16,8 +16,9 @@ import (
 	"vineladder/internal/web/gate"
 )
 
-// A stored answer is a page for signed-out visitors, with all its headers ready.
+// A stored answer is a page or a menu for programs, for signed-out visitors, with all its headers ready.
 type stored struct {
+	kind      []string // the type of its content
 	body      []byte
 	packed    []byte // gzip; nil where it would not pay
 	etag      []string
@@ -30,7 +31,7 @@ type stored struct {
 type generation struct {
 	revision int64
 	until    time.Time // zero: no such moment
-	answers  sync.Map  // path -> *stored
+	answers  sync.Map  // path, of a menu for programs with its query -> *stored
 	size     atomic.Int64
 	kept     sync.Map // a visitor's roles in one word -> *Kept
 	spent    spent    // on fragments
@@ -73,15 +74,26 @@ func (c *cache) at(p *store.Published, now time.Time) *generation {
 	return c.now.Load()
 }
 
-func (g *generation) get(path string) *stored {
-	if found, ok := g.answers.Load(path); ok {
+func (g *generation) get(key string) *stored {
+	if found, ok := g.answers.Load(key); ok {
 		return found.(*stored)
 	}
 	return nil
 }
 
-func (g *generation) put(path string, r Response, etag string) *stored {
-	s := &stored{body: r.Body, etag: []string{etag}, length: []string{strconv.Itoa(len(r.Body))}}
+// keyOf is what an answer is kept by. A page says the same whatever the query string is; what a menu for programs says
+// hangs on it.
+func keyOf(path, query string) string {
+	if query != "" && strings.HasPrefix(path, programPath) {
+		return path + "?" + query
+	}
+	return path
+}
+
+func (g *generation) put(key string, r Response, etag string) *stored {
+	s := &stored{
+		kind: []string{r.Type}, body: r.Body, etag: []string{etag}, length: []string{strconv.Itoa(len(r.Body))},
+	}
 	if len(r.Body) > 1024 {
 		var out bytes.Buffer
 		w, _ := gzip.NewWriterLevel(&out, gzip.BestSpeed)
@@ -91,8 +103,8 @@ func (g *generation) put(path string, r Response, etag string) *stored {
 		s.squeezed = []string{strconv.Itoa(len(s.packed))}
 		s.packedTag = []string{strings.TrimSuffix(etag, `"`) + gate.PackedTag + `"`}
 	}
-	if g.size.Add(int64(len(s.body)+len(s.packed)+len(path)+256)) <= cacheLimit {
-		g.answers.Store(path, s)
+	if g.size.Add(int64(len(s.body)+len(s.packed)+len(key)+256)) <= cacheLimit {
+		g.answers.Store(key, s)
 	}
 	return s
 }

@@ -2,12 +2,14 @@ package public
 
 import (
 	"bytes"
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
 	"log/slog"
 	"net/http"
 	"net/url"
+	"regexp"
 	"strings"
 	"time"
 
@@ -142,7 +144,7 @@ func (s *Server) ServeHTTP(w http.ResponseWriter, r *http.Request) {
 		s.slow.ServeHTTP(w, r)
 		return
 	}
-	if answer := s.cache.at(s.store.Published(), s.now()).get(r.URL.Path); answer != nil {
+	if answer := s.cache.at(s.store.Published(), s.now()).get(keyOf(r.URL.Path, r.URL.RawQuery)); answer != nil {
 		gate.Strict(w.Header(), s.settings.Secure)
 		answer.write(w, r)
 		return
@@ -162,7 +164,7 @@ func (a *stored) writeAsked(w http.ResponseWriter, r *http.Request) {
 
 // write sends a stored answer. Headers are set by key, since all keys here are canonical already.
 func (a *stored) write(w http.ResponseWriter, r *http.Request) {
-	if r.URL.RawQuery != "" {
+	if r.URL.RawQuery != "" && a.kind[0] == htmlWords {
 		a.writeAsked(w, r)
 		return
 	}
@@ -175,11 +177,11 @@ func (a *stored) write(w http.ResponseWriter, r *http.Request) {
 		body, length, tag = a.packed, a.squeezed, a.packedTag
 	}
 	h["Etag"] = tag
-	if r.Header.Get("If-None-Match") == tag[0] {
+	if asked := r.Header.Get("If-None-Match"); asked != "" && gate.IsTag(asked, tag[0]) {
 		w.WriteHeader(http.StatusNotModified)
 		return
 	}
-	h["Content-Type"] = htmlType
+	h["Content-Type"] = a.kind
 	if packed {
 		h["Content-Encoding"] = gzipped
 	}
@@ -192,20 +194,21 @@ func (s *Server) answer(w http.ResponseWriter, r *http.Request) {
 	published, now := s.store.Published(), s.now()
 	q := s.request(r, published, now)
 	answer, err := s.answerOnce(r.Context(), q, s.cache.at(published, now))
-	if err == nil && q.Query != "" && s.keeps(q, answer) { // a kept page is everybody's: it has nobody's query string
+	if err == nil && q.Query != "" && answer.Type == htmlWords && s.keeps(q, answer) { // a kept page is everybody's: it has nobody's query string
 		q.Query = ""
 		answer, err = s.answerOnce(r.Context(), q, s.cache.at(published, now))
 	}
 	switch {
 	case err != nil:
 		s.fail(w, r, err)
-	case answer.Type == "application/json":
-		s.sendProgram(w, r, answer)
-	case !s.keeps(q, answer):
-		s.send(w, answer)
-	default:
+	case s.keeps(q, answer):
 		generation := s.cache.at(published, now)
-		generation.put(r.URL.EscapedPath(), answer, etag(generation, answer)).write(w, r)
+		tag := cmp.Or(answer.Tag, etag(generation, answer))
+		generation.put(keyOf(r.URL.EscapedPath(), q.Query), answer, tag).write(w, r)
+	case answer.Type == jsonWords:
+		s.sendProgram(w, r, answer)
+	default:
+		s.send(w, answer)
 	}
 }
 
@@ -229,12 +232,15 @@ func (s *Server) answerOnce(ctx context.Context, q Request, g *generation) (Resp
 // making is how long a page may take that is made for several.
 const making = 10 * time.Second
 
-// keeps says whether an answer is kept for others: pages of who is signed out are; addresses that lead nowhere have no
-// end, so they are not.
+// keeps says whether an answer is kept for others: pages and menus for programs of who is signed out are; addresses
+// that lead nowhere have no end, and nor have query strings, so they are not.
 func (s *Server) keeps(q Request, answer Response) bool {
 	return !q.Lens.SignedIn && !q.Lost && answer.Status == http.StatusOK && answer.Cache == cacheAsk &&
-		answer.Type == htmlWords
+		(answer.Type == htmlWords || q.Query == "" || fewQueries.MatchString(q.Query))
 }
+
+// fewQueries are those that menus for programs are kept for.
+var fewQueries = regexp.MustCompile(`^levels=[1-9][0-9]?$`)
 
 // request reads who asks for what.
 func (s *Server) request(r *http.Request, published *store.Published, now time.Time) Request {
