@@ -35,7 +35,7 @@ type Entry struct {
 	Fields  map[edit.Field]string `json:"fields,omitempty"`
 	Entries []Entry               `json:"entries,omitempty"`
 
-	line int // of an OPML document in which it begins; 0: not known
+	line int // of the document in which it begins, from 1; 0: not known
 }
 
 // Of writes a menu down. origin is the public site's, which stands before the addresses of its pages.

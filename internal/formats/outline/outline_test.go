@@ -198,6 +198,45 @@ func TestWhatCannotBeRead(t *testing.T) {
 	}
 }
 
+// Whatever is wrong with an entry, its line is said, in JSON as in OPML, however the document is set.
+func TestFaultsOfJSONNameTheLine(t *testing.T) {
+	s, _ := menuOf(t)
+	rapid.Check(t, func(t *rapid.T) {
+		n, wrong := 0, rapid.IntRange(1, 8).Draw(t, "which is wrong")
+		gap := rapid.SampledFrom([]string{"", " ", "\n", "\n\n  "})
+		var document strings.Builder
+		line := 0
+		var entry func(depth int)
+		entry = func(depth int) {
+			n++
+			document.WriteString(gap.Draw(t, "before"))
+			if n == wrong {
+				line = 1 + strings.Count(document.String(), "\n")
+			}
+			shows := map[bool]string{true: "page:nowhere", false: "heading"}[n == wrong]
+			fmt.Fprintf(&document, `{"label": "E", "fields": {%s"shows": %q}`, gap.Draw(t, "inside"), shows)
+			if depth < 3 && n < 8 && rapid.Bool().Draw(t, "deeper") {
+				document.WriteString(`, "entries":` + gap.Draw(t, "list") + "[")
+				entry(depth + 1)
+				document.WriteString("]")
+			}
+			document.WriteString(gap.Draw(t, "end") + "}")
+		}
+		document.WriteString(`[{"name": "M", "entries": [`)
+		for entry(0); n < 8; entry(0) {
+			document.WriteString(",")
+		}
+		document.WriteString("]}]")
+		if line == 0 {
+			t.Skip("it is deeper than was made")
+		}
+		read, err := outline.Read([]byte(document.String()))
+		require.NoError(t, err)
+		_, err = read[0].Forms(s, origin, make([]site.EntryID, n), testkit.Now)
+		require.ErrorContains(t, err, fmt.Sprintf("line %d, E", line))
+	})
+}
+
 // What stands below a run would never show: it is refused with its line and name.
 func TestNothingStandsBelowARun(t *testing.T) {
 	s, _ := menuOf(t)

@@ -39,6 +39,11 @@ func Read(document []byte) ([]Menu, error) {
 		menus = []Menu{m}
 	} else if err := json.Unmarshal(document, &menus); err != nil {
 		return nil, fmt.Errorf("this is neither OPML nor a list of menus as JSON: %w", err)
+	} else {
+		begins := beginnings(document)
+		for i := range menus {
+			begins = number(menus[i].Entries, begins)
+		}
 	}
 	n := 0
 	for _, m := range menus {
@@ -47,6 +52,49 @@ func Read(document []byte) ([]Menu, error) {
 		}
 	}
 	return menus, nil
+}
+
+// beginnings gives the lines in which the entries of a JSON document begin, in its order.
+func beginnings(document []byte) []int {
+	in := json.NewDecoder(bytes.NewReader(document))
+	var lines []int
+	var below func(isEntry bool)
+	line, counted := 1, 0
+	below = func(isEntry bool) {
+		token, err := in.Token()
+		opened, opens := token.(json.Delim)
+		if err != nil || !opens {
+			return
+		}
+		if isEntry && opened == '{' {
+			line += bytes.Count(document[counted:in.InputOffset()], []byte("\n"))
+			counted = int(in.InputOffset())
+			lines = append(lines, line)
+		}
+		inside := isEntry && opened == '['
+		for in.More() {
+			if opened == '{' {
+				name, _ := in.Token()
+				inside = name == "entries"
+			}
+			below(inside)
+		}
+		_, _ = in.Token() // what closes it: the document was read before
+	}
+	below(false)
+	return lines
+}
+
+// number tells entries in which lines they begin, and gives the lines that are left.
+func number(entries []Entry, begins []int) []int {
+	for i := range entries {
+		if len(begins) == 0 { // names in other letters than ours: then they have none
+			return nil
+		}
+		entries[i].line = begins[0]
+		begins = number(entries[i].Entries, begins[1:])
+	}
+	return begins
 }
 
 func count(entries []Entry, depth int, n *int) error {
