@@ -281,7 +281,7 @@ func publicPageDirect(_ context.Context, w *world) (ours, baseline func() float6
 			return n / time.Since(start).Seconds()
 		}
 	}
-	return calls(w.public.Handler()), calls(bare(w.server.URL+publicPath(w)))
+	return calls(w.public.Handler()), calls(bare(w.server.URL + publicPath(w)))
 }
 
 // moveBranch moves a branch of about a number of pages to the other end of the site.
