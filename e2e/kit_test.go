@@ -13,12 +13,14 @@ import (
 	"slices"
 	"strings"
 	"sync"
+	"sync/atomic"
 	"testing"
 	"time"
 
 	"github.com/chromedp/cdproto/emulation"
 	"github.com/chromedp/cdproto/input"
 	"github.com/chromedp/cdproto/network"
+	"github.com/chromedp/cdproto/page"
 	"github.com/chromedp/cdproto/runtime"
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
@@ -163,7 +165,8 @@ func freePorts(t testing.TB) []string {
 type browser struct {
 	*world
 	ctx      context.Context
-	problems []string // what the page's console reported as an error
+	problems []string     // what the page's console reported as an error
+	asked    atomic.Int64 // how often the browser asked before it left
 }
 
 const patience = 20 * time.Second
@@ -193,6 +196,9 @@ func (w *world) browser(width, height int64) *browser {
 		switch e := event.(type) {
 		case *runtime.EventExceptionThrown:
 			b.problems = append(b.problems, e.ExceptionDetails.Error())
+		case *page.EventJavascriptDialogOpening: // who leaves what is not saved is asked; tests leave all the same
+			b.asked.Add(1)
+			go func() { _ = chromedp.Run(ctx, page.HandleJavaScriptDialog(true)) }()
 		}
 	})
 	b.do(network.Enable(), emulation.SetDeviceMetricsOverride(width, height, 1, false))

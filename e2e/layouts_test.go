@@ -252,12 +252,15 @@ func TestSettingsAndLayoutsOfPages(t *testing.T) {
 	b.sees(`label[for="f-layout"]`, "now Wide, set for all below “Fares”.")
 	b.press(" ")
 	b.marked(1)
+	b.until(`document.querySelector("[data-set-value=layout]")`)
 	b.do(
 		chromedp.Evaluate(
 			`(s => { s.value = "form"; s.dispatchEvent(new Event("change", { bubbles: true })) })(document.querySelector("[data-set-value=layout]"))`,
 			nil,
 		),
 	)
+	b.sees("[data-edits]", "2")
+	b.press(kb.Escape)
 	b.sees(`label[for="f-layout"]`, "now Form, set on the page itself.")
 	b.publish()
 	_, fares := w.public("/sailings/fares")

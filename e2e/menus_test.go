@@ -46,11 +46,11 @@ func TestMenusAsVisitorsGetThem(t *testing.T) {
 	b.signIn("keeper")
 	b.menus("Main menu", "")
 	b.sees(".menu-where", "through “Header menu”")
-	b.sees(".menu-blocks [aria-current]", "Header menu levels 1 to 2")
+	b.sees(".menu-blocks [aria-current]", "Header menu 114 pages")
 	b.until(
 		`document.body.dataset.ready && (a => { a?.click(); return a })(document.querySelector(".menu-blocks a:nth-child(2)"))`,
 	)
-	b.sees(".menu-blocks [aria-current]", "Side menu from level 2 on, where the visitor is")
+	b.sees(".menu-blocks [aria-current]", "Side menu 100 pages")
 	b.click(`[data-do="as-seen"]`)
 	b.look(w.site+"/sailings/timetables/winter", "This visitor sees this page") // a full address, pasted
 	b.press(kb.Enter)
@@ -64,7 +64,7 @@ func TestMenusAsVisitorsGetThem(t *testing.T) {
 	b.sees("#gets-who thead", "Signed out")
 
 	b.tab("Account")
-	b.sees(row("Sign out"), "No: it depends on who is signed in")
+	b.sees(row("Sign out"), "No: it is for who is signed in")
 	b.sees(".key", "Does not show")
 	shape := `(k => { if (k && k.getAttribute("aria-pressed") === "%t") k.click(); return %s })(document.querySelector('.key [data-ask="stub"]'))`
 	shown := `[...document.querySelectorAll(".rung[data-id]")].some(r => r.dataset.label === "Sign in")`
@@ -130,7 +130,7 @@ func TestEditingAMenuWithKeysOnly(t *testing.T) {
 	b.status("Moved “Tides and weather”: 1 of 1 below “Winter timetable”, level 2")
 	b.selected("Tides and weather")
 	b.press(kb.ArrowRight, input.ModifierAlt)
-	b.sees("[data-alert]", "“Tides and weather” has no item before it to go into.")
+	b.sees("[data-alert]", "“Tides and weather” has nothing before it to go into.")
 	b.press(kb.ArrowLeft, input.ModifierAlt)
 	b.status("Moved “Tides and weather”: 2 of 5")
 	b.selected("Tides and weather")
@@ -163,7 +163,8 @@ func TestEditingAMenuWithKeysOnly(t *testing.T) {
 	b.until(
 		`document.querySelector(".rung[data-id]")?.dataset.label && !document.querySelector("[data-carry-bar]").hidden`,
 	)
-	b.sees("[data-carry-facts]", "in “Footer”")
+	b.sees(`[data-drop-facts="before"]`, "in “Footer”")
+	b.sees(`[data-drop-facts="after"]`, "in “Footer”")
 	b.focus(`[data-drop="after"]`)
 	b.press(kb.Enter)
 	b.status("Moved “Book a place” to “Footer”")
@@ -267,13 +268,15 @@ func TestEditingAMenuWithThePointer(t *testing.T) {
 	b.focus("[data-new-menu] .primary")
 	b.press(kb.Enter)
 	b.status("Made the menu “Operators' links”, in the region “Right side”.")
-	b.sees(".menu-tabs > [aria-current]", "Operators' links")
-	b.click(".more-menus summary")
-	b.sees(".more-menus[open] a", "Summer season")
+	b.sees(".menu-choose summary", "Operators' links of 8 menus")
+	b.click(".menu-choose summary")
+	b.sees(".menu-choose[open] a", "Summer season")
+	b.click(`[data-menu-filter="grown"]`)
+	b.until(`[...document.querySelectorAll(".menu-list li:not([hidden]) a")].map(a => a.textContent).join() === "Main menu"`)
 	b.press(kb.Escape)
-	b.until(`!document.querySelector(".more-menus").open && document.activeElement.matches(".more-menus summary")`)
+	b.until(`!document.querySelector(".menu-choose").open && document.activeElement.matches(".menu-choose summary")`)
 	b.sees(".items", "There is no item in this menu yet.")
-	b.click(`.tools [data-do="make-after"]`)
+	b.click(`.rung.empty [data-do="make-after"]`)
 	b.until(`document.activeElement.matches(".making [role=combobox]")`)
 	b.typed("Fares")
 	b.sees(".making [aria-selected=true] strong", "Fares")

@@ -124,7 +124,7 @@ func TestHeaderDropDownsByKeysPointerAndWithoutScript(t *testing.T) {
 		"Sailings",
 		eval[string](
 			b,
-			`document.querySelector(".mainnav > ul > li > a[aria-current=true]") ? "" : document.querySelector(".mainnav .trail").textContent`,
+			`document.querySelector(".mainnav .folded > ul > li > a[aria-current=true]") ? "" : document.querySelector(".mainnav .trail").textContent`,
 		),
 	)
 	assert.Equal(t, "Fares", eval[string](b, `document.querySelector(".treenav [aria-current=page]").textContent`))
@@ -271,7 +271,7 @@ func TestAxe(t *testing.T) {
 	b.sees(".key", "Not listed")
 	check("selection, filter and list of drafts")
 	b.click(`[data-marked-bar] [data-do="carry"]`)
-	b.sees("[data-carry-facts]", "After")
+	b.sees("[data-drop-facts=before]", "in “")
 	check("carrying")
 	b.open(b.bench + "/drafts")
 	check("drafts")

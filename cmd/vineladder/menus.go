@@ -45,6 +45,10 @@ func importMenusCommand() *cobra.Command {
 		if err != nil {
 			return fmt.Errorf("nothing was imported from %s:\n%w", args[0], err)
 		}
+		if len(ops) == 0 {
+			fmt.Fprintln(cmd.OutOrStdout(), "The document says what the site has already; nothing changes.")
+			return nil
+		}
 		return in.take(ctx, cmd, st, args[0], ops)
 	})
 	s.databaseFlag(cmd)
@@ -77,9 +81,5 @@ func importMenu(ctx context.Context, st *store.Store, m outline.Menu, origin str
 		id, err := st.NewMenuID(ctx)
 		return []edit.Op{edit.OpMakeMenu{Menu: id, Key: m.Key, Name: m.Name, Programs: m.Programs, Entries: forms}}, err
 	}
-	var ops []edit.Op
-	for _, top := range standing.Below(0) {
-		ops = append(ops, edit.OpTakeEntry{Entry: top})
-	}
-	return append(ops, edit.PutBranches(standing.ID, forms)...), nil
+	return m.Bring(standing, forms), nil
 }

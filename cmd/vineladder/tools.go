@@ -15,6 +15,7 @@ import (
 
 	"vineladder/internal/clock"
 	"vineladder/internal/core/address"
+	"vineladder/internal/core/count"
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/grant"
 	"vineladder/internal/core/menu"
@@ -108,12 +109,15 @@ func (in *intake) take(ctx context.Context, cmd *cobra.Command, st *store.Store,
 		var id int64
 		if id, err = st.DraftNamed(ctx, owner.ID, in.draft); err == nil {
 			_, err = st.AddStep(ctx, id, owner, said, func(*store.Draft) ([]edit.Op, error) { return ops, nil })
+			if err != nil {
+				err = errors.Join(err, st.DropUntouched(context.WithoutCancel(ctx), id))
+			}
 		}
 	}
 	if err != nil {
 		return fmt.Errorf("nothing was imported from %s: %w", file, err)
 	}
-	fmt.Fprintf(cmd.OutOrStdout(), "%d operations.\n", len(ops))
+	fmt.Fprintf(cmd.OutOrStdout(), "%s.\n", count.Of(len(ops), "operation", "operations"))
 	return nil
 }
 

@@ -12,9 +12,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"vineladder/internal/core/edit"
 	"vineladder/internal/demo"
-	"vineladder/internal/store"
 	"vineladder/internal/store/storetest"
 )
 
@@ -186,13 +184,6 @@ func TestMenusGoOutAndComeBack(t *testing.T) {
 	t.Setenv("VINELADDER_DATABASE_URL", url)
 	st := storetest.Open(t, url)
 	require.NoError(t, demo.Load(context.Background(), st))
-	_, err := st.PublishDirect(
-		context.Background(),
-		store.Account{Name: "test"},
-		"only warn of pale badges, of which the demo has one",
-		[]edit.Op{edit.OpEditSettings{Fields: []edit.FieldChange{{Field: edit.FieldPaleBadges, Old: "no", New: "yes"}}}},
-	)
-	require.NoError(t, err)
 	export := func(args ...string) string {
 		said, err := command(
 			t,
@@ -209,8 +200,23 @@ func TestMenusGoOutAndComeBack(t *testing.T) {
 	before := export("--format", "json")
 	said, err := command(t, "", "import", "menus", write("menus.json", before), "--publish")
 	require.NoError(t, err)
-	assert.Contains(t, said, "operations.")
-	assert.Equal(t, before, export("--format", "json"), "taking in what is there changes nothing")
+	assert.Contains(t, said, "nothing changes", "it is the demo's own export")
+	assert.Equal(t, before, export("--format", "json"))
+	renamed := strings.ReplaceAll(before, `"label": "Privacy"`, `"label": "Your data"`)
+	said, err = command(t, "", "import", "menus", write("menus.json", renamed), "--draft", "Names", "--for", "structure")
+	require.NoError(t, err)
+	assert.Equal(t, "1 operation.\n", said)
+	wrong := strings.ReplaceAll(before, "Your data", strings.Repeat("long ", 99))
+	wrong = strings.ReplaceAll(wrong, `"label": "Privacy"`, `"label": "`+strings.Repeat("long ", 99)+`"`)
+	_, err = command(t, "", "import", "menus", write("menus.json", wrong), "--draft", "Refused", "--for", "structure")
+	require.Error(t, err)
+	structure, err := st.AccountByLogin(context.Background(), "structure")
+	require.NoError(t, err)
+	drafts, err := st.DraftsOf(context.Background(), structure.ID)
+	require.NoError(t, err)
+	for _, d := range drafts {
+		assert.NotEqual(t, "Refused", d.Name, "what was refused leaves no draft behind")
+	}
 
 	footer := export("--menu", "footer")
 	_, err = command(

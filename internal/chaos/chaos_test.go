@@ -211,7 +211,7 @@ func look(t *testing.T, url string, before int) int {
 		require.Equal(t, fmt.Sprintf("Round %d", now), s.Page(id).Label, "all pages are of one round")
 	}
 	require.GreaterOrEqual(t, now, before)
-	history, err := st.History(ctx, 0, 1000)
+	history, err := st.History(ctx, store.Search{Limit: 1000})
 	require.NoError(t, err)
 	require.Equal(t, st.Published().Revision, history[0].Revision, "the history ends where the site stands")
 	require.Len(t, history, now+1, "one publication a round")

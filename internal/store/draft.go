@@ -163,6 +163,16 @@ func (st *Store) DraftNamed(ctx context.Context, account int64, name string) (in
 	return id, nil
 }
 
+// DropUntouched takes away a draft in which nothing was ever done, so that what failed leaves none behind.
+func (st *Store) DropUntouched(ctx context.Context, id int64) error {
+	_, err := st.db.ExecContext(ctx, `DELETE FROM drafts d WHERE id = $1 AND name <> $2 AND version = 0
+		AND NOT EXISTS (SELECT FROM draft_steps s WHERE s.draft_id = d.id)`, id, MyChangesName)
+	if err != nil {
+		return fmt.Errorf("take the draft away: %w", err)
+	}
+	return nil
+}
+
 type draftRow struct {
 	ID        int64         `db:"id"`
 	Owner     int64         `db:"owner_id"`

@@ -210,7 +210,7 @@ func TestADraftIsPublishedAtItsMomentByOneInstance(t *testing.T) {
 		return second.Published().Revision == before+1 && st.Published().Revision == before+1
 	}, 20*time.Second, 10*time.Millisecond)
 	assert.Equal(t, "Home Planned Edited", labels(second.Published().Site))
-	history, err := st.History(ctx, 0, 10)
+	history, err := st.History(ctx, store.Search{Limit: 10})
 	require.NoError(t, err)
 	assert.Equal(t, "Planned", history[0].Draft)
 	assert.WithinDuration(t, at, history[0].Planned, time.Millisecond)
@@ -239,7 +239,7 @@ func TestWhatIsDueAfterDowntimeIsPublishedInOrderAndTroubleIsTold(t *testing.T) 
 		require.NoError(t, err)
 	}
 	assert.Equal(t, "Home One Two", labels(later.Published().Site))
-	history, _ := later.History(ctx, 0, 2)
+	history, _ := later.History(ctx, store.Search{Limit: 2})
 	assert.Equal(t, "second", history[0].Draft)
 	assert.Equal(t, "first", history[1].Draft)
 	for id, says := range map[int64]string{late: "wait for your decision", lost: "publish"} {
@@ -370,4 +370,65 @@ func TestFailedSignInsHoldUpTheirClientAlone(t *testing.T) {
 	trail, err := st.AuditTrail(ctx, 100)
 	require.NoError(t, err)
 	assert.LessOrEqual(t, len(trail), 10, "a row a client, account and minute")
+}
+
+// The history is asked by person, words, day, and by what a publication was about; all that is asked for holds of what
+// is found.
+func TestTheHistoryIsSearched(t *testing.T) {
+	st := storetest.New(t)
+	by := func(name string) store.Account { return store.Account{Name: name} }
+	seed := []edit.Op{
+		edit.OpMake{Page: 1, Key: "home", Fields: []edit.FieldChange{{Field: edit.FieldLabel, New: "Home"}}},
+		edit.OpMake{
+			Page: 2, Key: "a", Place: edit.Place{Parent: 1},
+			Fields: []edit.FieldChange{{Field: edit.FieldLabel, New: "A"}},
+		},
+		edit.OpMakeMenu{Menu: 1, Key: "m", Name: "Footer"},
+		edit.OpMakeMenu{Menu: 11, Key: "n", Name: "Other"},
+	}
+	publish := func(who, said string, ops ...edit.Op) int64 {
+		_, err := st.PublishDirect(ctx, by(who), said, ops)
+		require.NoError(t, err)
+		return st.Published().Revision
+	}
+	first := publish("Ana", "began", seed...)
+	label := func(old, is string) edit.Op {
+		return edit.OpEdit{Page: 2, Fields: []edit.FieldChange{{Field: edit.FieldLabel, Old: old, New: is}}}
+	}
+	renamed := publish("Ben", "renamed “A” to “50% off_”", label("A", "50% off_"))
+	name := func(menu site.MenuID, old, is string) edit.Op {
+		return edit.OpEditMenu{Menu: menu, Fields: []edit.FieldChange{{Field: edit.FieldName, Old: old, New: is}}}
+	}
+	other := publish("Ben", "changed the other menu", name(11, "Other", "Others"))
+	footer := publish("Ana", "changed a menu", name(1, "Footer", "Feet"))
+	day := clock.Now()
+	for words, c := range map[string]struct {
+		asked store.Search
+		want  []int64
+	}{
+		"all":      {store.Search{}, []int64{footer, other, renamed, first}},
+		"person":   {store.Search{By: "Ben"}, []int64{other, renamed}},
+		"words":    {store.Search{Words: "MENU changed"}, []int64{footer, other}},
+		"signs":    {store.Search{Words: "50% off_"}, []int64{renamed}},
+		"no sign":  {store.Search{Words: "5_%"}, nil},
+		"page":     {store.Search{Page: 2}, []int64{renamed, first}},
+		"menu":     {store.Search{Menu: 1}, []int64{footer, first}},
+		"both":     {store.Search{Menu: 11, By: "Ben"}, []int64{other}},
+		"block":    {store.Search{Block: 1}, nil},
+		"before":   {store.Search{Before: other}, []int64{renamed, first}},
+		"from":     {store.Search{From: day.Add(time.Hour)}, nil},
+		"that day": {store.Search{From: day.Add(-time.Hour), Until: day.Add(time.Hour), By: "Ana"}, []int64{footer, first}},
+	} {
+		c.asked.Limit = 10
+		found, err := st.History(ctx, c.asked)
+		require.NoError(t, err, words)
+		var revisions []int64
+		for _, p := range found {
+			revisions = append(revisions, p.Revision)
+		}
+		assert.Equal(t, c.want, revisions, words)
+	}
+	names, err := st.Publishers(ctx)
+	require.NoError(t, err)
+	assert.Equal(t, []string{"Ana", "Ben"}, names)
 }

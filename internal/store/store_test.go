@@ -134,7 +134,7 @@ func TestADraftIsSavedAsItIsMadeAndPublishedWhole(t *testing.T) {
 		"catching up is loading",
 	)
 
-	history, err := st.History(ctx, 0, 10)
+	history, err := st.History(ctx, store.Search{Limit: 10})
 	require.NoError(t, err)
 	assert.Equal(t, []string{"did something", "did something"}, history[0].Said)
 	assert.Contains(t, fmt.Sprint(history[0].Sentences), "1 address changes")

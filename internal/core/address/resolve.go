@@ -229,6 +229,9 @@ func fixedOf(s *site.Site, id site.PageID) []site.FixedAddress {
 	return fixed
 }
 
+// Slashed takes an address as people type it, with or without the slash before it or after it, as a path.
+func Slashed(typed string) string { return "/" + strings.Trim(strings.TrimSpace(typed), "/") }
+
 // CheckFixed says what is wrong with an own or short address as typed, nil if nothing is.
 func CheckFixed(path string) error {
 	if path == "/" {

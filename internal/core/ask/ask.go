@@ -6,6 +6,7 @@ import (
 	"time"
 
 	"vineladder/internal/core/reach"
+	"vineladder/internal/core/region"
 	"vineladder/internal/core/site"
 )
 
@@ -35,6 +36,10 @@ var questions = []struct {
 	{Question{"unseen", "Not seen by this visitor"}, func(_ *walk, f Facts) bool {
 		return f.State.Online != 0 && f.State.Reachable() == 0
 	}},
+	{Question{"no-menu", "In no menu that this visitor sees"}, func(w *walk, f Facts) bool {
+		return f.State.Reachable() != 0 && w.menus(f.Page.ID) == 0
+	}},
+	{Question{"menus", "In more than one menu"}, func(w *walk, f Facts) bool { return w.menus(f.Page.ID) > 1 }},
 	{
 		Question{"audience", "Who sees it is set here"},
 		func(_ *walk, f Facts) bool { return f.Page.Audience != site.AudienceInherited },
@@ -81,6 +86,15 @@ type walk struct {
 	lens    reach.Lens
 	panel   *reach.Panel
 	changed map[site.PageID]bool
+	finder  *region.Finder // made when it is asked
+}
+
+// menus counts the menus in which the lens finds a page.
+func (w *walk) menus(id site.PageID) int {
+	if w.finder == nil {
+		w.finder = region.NewFinder(w.site, w.lens)
+	}
+	return w.finder.Menus(id)
 }
 
 // Walk visits a branch in the tree's order, with what is known of each page.

@@ -5,11 +5,13 @@ import (
 	"time"
 
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
 	"vineladder/internal/core/ask"
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/reach"
+	"vineladder/internal/core/region"
 	"vineladder/internal/core/site"
 	"vineladder/internal/core/testkit"
 )
@@ -140,4 +142,29 @@ Home
 	}
 	assert.Len(t, ask.Named(s, "i", nil, 2), 2)
 	assert.Equal(t, testkit.Find(t, s, "Winter"), ask.Named(s, "winter", nil, 1)[0])
+}
+
+// In how many menus a visitor finds a page is asked of many pages at once, and page by page: both say the same.
+func TestInNoMenuAndInSeveral(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		s, _ := testkit.RandomFurnished(t, 16)
+		lens := rapid.SampledFrom(testkit.Lenses()).Draw(t, "lens")
+		none, several := map[site.PageID]bool{}, map[site.PageID]bool{}
+		for _, id := range ask.Find(s, ask.Query{Question: "no-menu"}, lens) {
+			none[id] = true
+		}
+		for _, id := range ask.Find(s, ask.Query{Question: "menus"}, lens) {
+			several[id] = true
+		}
+		s.Walk(s.Home(), func(p *site.Page) bool {
+			menus := map[site.MenuID]bool{}
+			for _, at := range region.Where(s, p.ID, lens) {
+				menus[at.Menu.ID] = true
+			}
+			seen := reach.Ask(s, p.ID, lens) == reach.Sees
+			require.Equal(t, seen && len(menus) == 0, none[p.ID], p.Label)
+			require.Equal(t, len(menus) > 1, several[p.ID], p.Label)
+			return true
+		})
+	})
 }

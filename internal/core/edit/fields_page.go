@@ -203,6 +203,7 @@ func fixedAddress() Form[string] {
 		Write: func(value string) string { return value },
 		Read: func(_ *site.Site, text string) (string, error) {
 			if text != "" {
+				text = address.Slashed(text)
 				if err := address.CheckFixed(text); err != nil {
 					return "", refuse("A fixed address can't be that: %v.", err)
 				}
@@ -218,6 +219,7 @@ func shortAddresses() Form[[]string] {
 		Read: func(_ *site.Site, text string) ([]string, error) {
 			var all []string
 			for short := range strings.FieldsSeq(text) {
+				short = address.Slashed(short)
 				if err := address.CheckFixed(short); err != nil {
 					return nil, refuse("A short address can't be that: %v.", err)
 				}

@@ -117,7 +117,7 @@ func Words(action site.Action) string {
 	case site.ActionAdmit:
 		return "set who sees"
 	case site.ActionPlace:
-		return "place blocks"
+		return "set out regions"
 	case site.ActionLink:
 		return "edit menus"
 	case site.ActionClassify:

@@ -25,6 +25,8 @@ type Menu struct {
 	Name     string  `json:"name"`
 	Programs bool    `json:"programs,omitempty"`
 	Entries  []Entry `json:"entries"`
+
+	isOPML bool // which says nothing of programs
 }
 
 // An Entry is one entry with those below it. Fields has what is set, in canonical form, but that "shows" names pages by
@@ -40,7 +42,7 @@ type Entry struct {
 
 // Of writes a menu down. origin is the public site's, which stands before the addresses of its pages.
 func Of(s *site.Site, m *site.Menu, origin string) Menu {
-	return Menu{m.Key, m.Name, m.Programs, below(s, m, 0, origin)}
+	return Menu{Key: m.Key, Name: m.Name, Programs: m.Programs, Entries: below(s, m, 0, origin)}
 }
 
 func below(s *site.Site, m *site.Menu, parent site.EntryID, origin string) []Entry {

@@ -126,7 +126,7 @@ func readOPML(document []byte) (Menu, error) {
 	if name == "" {
 		name = "Imported menu"
 	}
-	return Menu{Key: read.Key, Name: name, Entries: fromXML(read.Body)}, nil
+	return Menu{Key: read.Key, Name: name, Entries: fromXML(read.Body), isOPML: true}, nil
 }
 
 func fromXML(outlines []xmlEntry) []Entry {

@@ -42,6 +42,9 @@ const fonts = {
 }
 for (const [name, from] of Object.entries(fonts)) copyFileSync(join(modules, from), join(built, name))
 
+// The marks that browsers show beside the name of a page: the board's for the public site, the ladder for the workbench.
+for (const mark of ['site', 'bench']) copyFileSync(join(here, `src/${mark}.svg`), join(built, `${mark}.svg`))
+
 const icons = readFileSync(join(here, 'src/icons.txt'), 'utf8').split(/\s+/).filter(Boolean)
 const symbols = icons.map(name => {
   const svg = readFileSync(join(modules, `lucide-static/icons/${name}.svg`), 'utf8')

@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"cmp"
 	"fmt"
+	"hash/fnv"
 	"html/template"
 	"slices"
 	"strings"
@@ -193,7 +194,7 @@ func (r *Renderer) fragment(q Request, l *lines, st region.Standing) (template.H
 		return "", err
 	}
 	var out bytes.Buffer
-	shown := nav{st.Landmark, look.Title(st.Block), st.Block.Heading, items}
+	shown := nav{st.Landmark, look.Title(st.Block), st.Block.Heading, items, foldID(st.Landmark)}
 	if err := r.templates.ExecuteTemplate(&out, key.look, shown); err != nil {
 		return "", fmt.Errorf("render the menu “%s”: %w", m.Name, err)
 	}
@@ -268,6 +269,14 @@ type nav struct {
 	Title    string // "" if it is not shown
 	Level    int    // of the title
 	Items    []item
+	Fold     string // the id of what folds where the screen is narrow
+}
+
+// foldID names what folds of a menu; landmarks have different names on a page.
+func foldID(landmark string) string {
+	sum := fnv.New32a()
+	_, _ = sum.Write([]byte(landmark)) // to memory
+	return fmt.Sprintf("menu-%x", sum.Sum32())
 }
 
 // An item is a line as the theme shows it. A heading has no Href; SignOut is a button, since it changes something.

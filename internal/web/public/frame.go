@@ -21,6 +21,7 @@ type view struct {
 	Summary   string
 	Canonical string
 	Base      string
+	Shut      bool   // the site is closed, and who asks may edit it
 	Lost      bool   // a session could not be read, so the page is that of everyone
 	Frame     string // the origin that frames a preview; "" for the public
 	Home      bool
@@ -71,6 +72,7 @@ func (r *Renderer) view(ctx context.Context, q Request, id site.PageID) (*view, 
 	s := q.Site
 	v := &view{
 		Site: s.Settings().Name, Language: s.Settings().Language, Base: q.Base, Frame: q.Frame, Lost: q.Lost, Name: q.Name,
+		Shut: s.Settings().Closed && q.Edit != nil,
 		Home: id == s.Home(),
 		To:   withQuery(q.Path, q.Query),
 	}

@@ -1,6 +1,6 @@
 // Comfort for the header's drop-downs, which work without it: one is open at a time, Escape closes it and gives the focus
 // back, a click elsewhere closes it.
-const drops = [...document.querySelectorAll('.mainnav > ul > li > details')]
+const drops = [...document.querySelectorAll('.mainnav > .folded > ul > li > details')]
 
 for (const drop of drops) {
   drop.addEventListener('toggle', () => {
@@ -19,3 +19,19 @@ document.addEventListener('keydown', event => {
 document.addEventListener('click', event => {
   for (const drop of drops) if (!drop.contains(event.target)) drop.open = false
 })
+
+// Who may edit can hide the links to what stands on the page; it is remembered in this browser.
+const edits = document.querySelector('[data-edit-switch]')
+if (edits) {
+  const show = hidden => {
+    document.body.classList.toggle('edits-hidden', hidden)
+    edits.textContent = hidden ? 'Show edit links' : 'Hide edit links'
+    edits.setAttribute('aria-pressed', String(hidden))
+  }
+  show(localStorage.getItem('edit-links') === 'hidden')
+  edits.addEventListener('click', () => {
+    const hidden = !document.body.classList.contains('edits-hidden')
+    localStorage.setItem('edit-links', hidden ? 'hidden' : 'shown')
+    show(hidden)
+  })
+}

@@ -194,7 +194,8 @@ func (s *Server) answer(w http.ResponseWriter, r *http.Request) {
 	published, now := s.store.Published(), s.now()
 	q := s.request(r, published, now)
 	answer, err := s.answerOnce(r.Context(), q, s.cache.at(published, now))
-	if err == nil && q.Query != "" && answer.Type == htmlWords && s.keeps(q, answer) { // a kept page is everybody's: it has nobody's query string
+	if err == nil && q.Query != "" && answer.Type == htmlWords &&
+		s.keeps(q, answer) { // a kept page is everybody's: it has nobody's query string
 		q.Query = ""
 		answer, err = s.answerOnce(r.Context(), q, s.cache.at(published, now))
 	}
@@ -339,7 +340,11 @@ func (s *Server) signInNow(w http.ResponseWriter, r *http.Request) {
 
 // limit bounds how often one client may ask.
 func (s *Server) limit(times int, within time.Duration) func(http.Handler) http.Handler {
-	return httprate.LimitBy(times, within, func(r *http.Request) (string, error) { return s.settings.Clients.Of(r), nil })
+	return httprate.LimitBy(
+		times,
+		within,
+		func(r *http.Request) (string, error) { return s.settings.Clients.Of(r), nil },
+	)
 }
 
 func (s *Server) signOut(w http.ResponseWriter, r *http.Request) {

@@ -1,17 +1,18 @@
 // The workbench in the browser: it wires the screen to the modules beside it and decides nothing.
 import { startCombos } from './desk/combo.js'
-import { desk, enter, post, refresh, thing } from './desk/desk.js'
+import { complain, desk, enter, get, post, refresh, say, startMoments, thing } from './desk/desk.js'
 import { startDialogs } from './desk/dialogs.js'
 import { startCarry } from './desk/carry.js'
 import { startDrafts } from './drafts/drafts.js'
 import { startFilter, startKey } from './desk/filter.js'
-import { startLadder, startMaking } from './desk/ladder.js'
+import { copyWords, startLadder, startMaking, toSheet } from './desk/ladder.js'
 import { startMap } from './layouts/map.js'
 import { startMenus } from './menus/menus.js'
 import { startNews } from './desk/news.js'
+import { areas, listKeys, nameOf, strokeOf } from './desk/strokes.js'
 import { startPicture } from './picture/picture.js'
 import { startSettings } from './settings/settings.js'
-import { flush, startSheet } from './desk/sheet.js'
+import { leave, startSheet } from './desk/sheet.js'
 
 if (document.querySelector('[data-ladder]')) startLadderArea()
 if (document.querySelector('[data-area="layouts"]')) startMapArea()
@@ -19,37 +20,26 @@ if (document.querySelector('[data-area="settings"]')) startSettingsArea()
 if (document.querySelector('[data-drafts]')) startDrafts()
 if (document.querySelector('[data-picture]')) startPicture()
 
+// unfold brings what folds where the screen is low, or folds it again.
+function unfold(open) {
+  open ? (document.body.dataset.unfolded = 'yes') : delete document.body.dataset.unfolded
+}
+
 // The tree and the menus have the same frame: a ladder, the sheet of what is selected, dialogs, undo and publishing.
 function startLadderArea() {
   const acts = {}
   const ladder = startLadder({
     rename() {
       const label = document.querySelector('[data-fields] [name="label"]')
+      if (label?.closest('details')) label.closest('details').open = true
+      document.body.dataset.pane = 'sheet'
       label?.focus()
       label?.select()
     },
-    letter(key) {
-      if (localStorage.getItem('letters') === 'off') return false
-      const run = {
-        n: 'make-after',
-        i: 'make-into',
-        m: 'move-to',
-        p: 'preview',
-        l: 'list',
-        o: 'online',
-        f: 'filter',
-        '?': 'help',
-        '/': 'find',
-      }[key]
-      if (run) acts[run]()
-      return Boolean(run)
-    },
-    carry: () => acts.carry(),
-    copy: () => acts.copy(),
-    drop: way => carry.drop(way),
     giveUp: () => carry.down('Everything stayed where it was.'),
   })
   const carry = startCarry(ladder, ladder.marking)
+  acts.drop = () => carry.drop('after')
   const filter = document.querySelector('[data-filter]') ? startFilter(ladder) : { clear() {}, focus() {} }
   startNews()
   startCombos()
@@ -72,6 +62,8 @@ function startLadderArea() {
       preview: dialogs.openPreview,
       review: dialogs.openReview,
       help: dialogs.help,
+      'take-back': dialogs.takeBack,
+      'make-before': () => make('before'),
       'make-after': () => make('after'),
       'make-into': () => make('into'),
       list: press('listed'),
@@ -83,17 +75,30 @@ function startLadderArea() {
       copy: () => carry.take(true),
       'put-down': () => carry.down('Everything stayed where it was.'),
       only: async () => {
-        if ((await flush()) && (await goInto('/drafts/only'))) dialogs.openReview()
+        if ((await leave()) && (await goInto('/drafts/only'))) dialogs.openReview()
       },
       'mark-all': ladder.marking.all,
       unmark: ladder.marking.clear,
       unfilter: filter.clear,
-      filter: filter.focus,
+      filter: () => {
+        unfold(true)
+        filter.focus()
+      },
       window: dialogs.when,
+      unfold: () => unfold(!('unfolded' in document.body.dataset)),
+      'to-sheet': toSheet,
+      'to-ladder': ladder.focus,
+      'copy-label': () => copyWords('label', ladder.selected()),
+      'copy-address': () => copyWords('address', ladder.selected()),
     },
     thing.key === 'item' ? startMenus(ladder, dialogs) : {},
   )
   wire(acts, ladder)
+  if (desk.has('show')) {
+    desk.delete('show')
+    history.replaceState(null, '', `${location.pathname}?${desk}`)
+    dialogs.openPreview()
+  }
   if (document.activeElement === document.body) ladder.focus() // so that keys work from the first
 }
 
@@ -130,8 +135,11 @@ function startMapArea() {
     preview: dialogs.openPreview,
     review: dialogs.openReview,
     help: dialogs.help,
+    'take-back': dialogs.takeBack,
     undo: step('/undo'),
     redo: step('/redo'),
+    'move-to': () => placeChip(),
+    online: () => document.querySelector('[data-field-set="on"]:not([disabled])')?.click(),
     'place-chip': () => placeChip(),
     'take-chip': takeOut,
     'take-block': () => ladder.act({ do: 'take-block', ...chosen() }),
@@ -178,6 +186,7 @@ function startSettingsArea() {
       preview: dialogs.openPreview,
       review: dialogs.openReview,
       help: dialogs.help,
+      'take-back': dialogs.takeBack,
       undo: step('/undo'),
       redo: step('/redo'),
     },
@@ -189,7 +198,7 @@ function startSettingsArea() {
 function stepper(ladder) {
   return path =>
     async (had = document.activeElement) => {
-      if (!(await flush())) return
+      if (!(await leave())) return
       const reply = await post(path)
       if (!reply) return
       if (reply.menu && thing.key === 'item') desk.set('menu', reply.menu)
@@ -221,6 +230,71 @@ function startPopups() {
   })
 }
 
+// look goes to see the site as another visitor, or at another moment.
+async function look(form) {
+  if (!(await leave())) return
+  const reply = await get('/moment', { moment: form.elements.at.value })
+  if (reply.error) {
+    complain(reply)
+    return
+  }
+  const chosen = { as: form.elements.as.value, at: reply.at }
+  for (const [name, value] of Object.entries(chosen)) value ? desk.set(name, value) : desk.delete(name)
+  location.search = desk
+}
+
+// startStrokes has the keys of the table do what they say. Letters and most chords are the ladder's or the map's, and no
+// field's; while a dialog is open it has the keys.
+function startStrokes(acts) {
+  const { area } = document.body.dataset
+  let leading = false // A was pressed: the next letter names an area
+  const letters = () => localStorage.getItem('letters') !== 'off'
+  document.addEventListener('keydown', event => {
+    if (event.defaultPrevented || event.altKey || document.querySelector('dialog[open]')) return
+    const typing = event.target.closest('input, textarea, select, [contenteditable="true"]')
+    const name = nameOf(event)
+    const isLetter = name.length === 1
+    if (isLetter && (typing || !letters())) return
+    if (leading && isLetter) {
+      leading = false
+      const to = Object.keys(areas).find(a => areas[a] === name)
+      if (to) {
+        event.preventDefault()
+        document.querySelector(`.areas a[href^="/${to}"]`)?.click()
+      }
+      return
+    }
+    if (name === 'a') {
+      leading = true
+      say('A … to which area? T tree, M menus, L layouts, P picture, D drafts, S settings.')
+      return
+    }
+    const stroke = strokeOf(area, name)
+    if (!stroke || !acts[stroke.does] || (typing && !stroke.typing)) return
+    const onMap = event.target.closest('[role="treegrid"], [data-map], body')
+    if (!isLetter && !('typing' in stroke) && !event.target.closest('.rung')) return
+    if (!onMap) return
+    event.preventDefault()
+    acts[stroke.does](document.activeElement)
+  })
+  document.addEventListener('keydown', event => {
+    if (event.key !== 'F6' || document.querySelector('dialog[open]')) return
+    const all = [
+      ...document.querySelectorAll(
+        '.bar, .head, .menu-head, .ladder-scroll, .pane-map, .pane-sheet, .pane-gets, .reading, .dock',
+      ),
+    ]
+    const panes = all.filter(pane => pane.offsetParent && pane.querySelector(reachable))
+    const at = panes.findIndex(pane => pane.contains(document.activeElement))
+    const to = panes[event.shiftKey ? (at < 0 ? panes.length : at) - 1 : at + 1]
+    if (!to) return // the browser goes on to its own
+    event.preventDefault()
+    const first = to.querySelector('[tabindex="0"]') ?? to.querySelector('h1[tabindex]') ?? to.querySelector(reachable)
+    first.focus()
+  })
+}
+const reachable = 'a[href], button:not([disabled]), input:not([disabled]), select:not([disabled]), [tabindex="0"]'
+
 // wire connects what every area has: buttons that name what they do, keys, the lens, drafts.
 function wire(acts, ladder) {
   acts.join = () => goInto('/drafts/join')
@@ -232,28 +306,10 @@ function wire(acts, ladder) {
     if (set) ladder.act({ do: 'set', field: set.dataset.set, new: set.dataset.new, ...ladder.marking.form() })
     if (jump) ladder.goTo(jump.dataset.go)
   })
-  document.addEventListener('keydown', event => {
-    if (!(event.ctrlKey || event.metaKey) || document.querySelector('dialog[open]')) return
-    const typing = event.target.closest('input, textarea, [contenteditable="true"]')
-    const run =
-      event.key === 'Enter'
-        ? 'review'
-        : typing
-          ? null
-          : { z: event.shiftKey ? 'redo' : 'undo', y: 'redo' }[event.key.toLowerCase()]
-    if (!run) return
-    event.preventDefault()
-    if (event.target.blur && typing && event.target.matches('input, textarea')) event.target.blur()
-    const had = document.activeElement // when the key was pressed: whoever goes elsewhere meanwhile stays there
-    setTimeout(() => (run === 'review' ? acts.review() : acts[run](had)), typing ? 250 : 0)
-  })
+  startStrokes(acts)
   document.addEventListener('change', event => {
     const form = event.target.closest('[data-lens]')
-    if (form) {
-      for (const name of ['as', 'at'])
-        form.elements[name].value ? desk.set(name, form.elements[name].value) : desk.delete(name)
-      location.search = desk
-    }
+    if (form) look(form)
     const chosen = event.target
     if (chosen.dataset.setValue && chosen.value !== '-') {
       ladder.act({ do: 'set', field: chosen.dataset.setValue, new: chosen.value, ...ladder.marking.form() })
@@ -277,7 +333,16 @@ function wire(acts, ladder) {
       location.search = desk
     }
   })
+  document.addEventListener('click', async event => {
+    const link = event.target.closest('a[href]')
+    const elsewhere = event.ctrlKey || event.metaKey || event.shiftKey || event.button !== 0
+    if (!link || link.target || elsewhere || event.defaultPrevented) return
+    event.preventDefault()
+    if (await leave()) location = link.href
+  })
   startPopups()
+  startMoments()
+  listKeys(document.querySelector('[data-keys]'), document.body.dataset.area)
   document.querySelector('[data-letters]').checked = localStorage.getItem('letters') !== 'off'
   document.body.dataset.ready = 'yes'
 }

@@ -5,7 +5,6 @@ import { complain, desk, isRoot, onRefresh, post, say, thing } from './desk.js'
 export function startCarry(ladder, marking) {
   const bar = document.querySelector('[data-carry-bar]')
   const words = bar.querySelector('[data-carry-words]')
-  const facts = bar.querySelector('[data-carry-facts]')
   const below = bar.querySelector('[name="below"]')
   let load = null // { ids, copying, what }
 
@@ -50,6 +49,20 @@ export function startCarry(ladder, marking) {
     const reply = await ladder.act(asked)
     if (reply) down()
   }
+  // tell says of one of the three gaps at the row where things would land there, and what that does.
+  async function tell(button, row) {
+    const way = button.dataset.drop
+    const facts = bar.querySelector(`[data-drop-facts="${way}"]`)
+    button.disabled = isRoot(row) && way !== 'into'
+    if (button.disabled) {
+      facts.textContent = ''
+      return
+    }
+    const reply = await post(thing.attempt, form(way), true)
+    facts.textContent = reply.error ?? `${reply.facts.place}. ${reply.facts.changes[0]}`
+    facts.title = facts.textContent
+    facts.classList.toggle('fault', Boolean(reply.error))
+  }
   let soon
   function ask() {
     if (!load) return
@@ -57,12 +70,7 @@ export function startCarry(ladder, marking) {
     soon = setTimeout(async () => {
       if (!load) return
       const row = ladder.selected()
-      for (const button of bar.querySelectorAll('[data-drop]'))
-        button.disabled = isRoot(row) && button.dataset.drop !== 'into'
-      const label = row?.dataset.label ?? document.getElementById('sheet-title')?.textContent
-      const reply = await post(thing.attempt, form(isRoot(row) ? 'into' : 'after'), true)
-      facts.textContent =
-        reply.error ?? `${label ? `After “${label}”` : 'Here'}: ${reply.facts.place}. ${reply.facts.changes[0]}`
+      await Promise.all([...bar.querySelectorAll('[data-drop]')].map(button => tell(button, row)))
     }, 150)
   }
   onRefresh(ask)

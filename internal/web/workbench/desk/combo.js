@@ -26,8 +26,10 @@ export function startCombos() {
       this.list = `found-${++count}`
       this.$refs.q.setAttribute('aria-label', this.$root.dataset.label ?? 'Label or address')
       this.$root.combo = this
+      if (this.$root.dataset.sorts) this.search() // what can be chosen without knowing its name
       this.$watch('words', () => {
         clearTimeout(this.soon)
+        this.disarm()
         this.soon = setTimeout(() => this.search(), 100)
       })
       this.$refs.q.addEventListener('keydown', event => {
@@ -36,10 +38,10 @@ export function startCombos() {
           event.preventDefault()
           this.mark((this.at + step + this.hits.length) % this.hits.length)
         }
-        if (event.key === 'Enter' && this.hits.length) {
+        if (event.key === 'Enter' && (this.hits.length || this.words)) {
           event.preventDefault()
           event.stopPropagation()
-          this.take()
+          this.hits.length ? this.take() : (this.wanted = true)
         }
       })
     },
@@ -55,6 +57,14 @@ export function startCombos() {
       this.hits = (reply.hits ?? []).map((hit, i) => ({ ...hit, at: `${this.list}-${i}`, on: 'false' }))
       this.none = this.hits.length || !asked ? '' : (reply.error ?? 'Nothing has that label or address.')
       if (this.hits.length) this.mark(0)
+      if (this.wanted && this.hits.length) this.take()
+      this.wanted = false
+    },
+    // disarm lets go of what was found for other words: nothing is marked until the answer is there.
+    disarm() {
+      this.hits = []
+      this.wanted = false
+      this.$root.dispatchEvent(new CustomEvent('combo:none', { bubbles: true }))
     },
     put(hit) {
       this.hits = [{ ...hit, at: `${this.list}-0`, on: 'true' }]

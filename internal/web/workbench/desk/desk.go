@@ -26,14 +26,17 @@ type Desk struct {
 	Who      store.Account
 	Draft    *store.Draft
 	State    string // "now" or "after"
+	Path     string // what was asked for
 	As       string // "", "signed-in", or a role's key
 	At       string // moment as typed, "" for now
 	Lens     reach.Lens
+	Now      time.Time
 	Site     *site.Site // what State shows
 	Veiled   bool       // there are pages of which the person may not know
 	Filter   ask.Query  // what the ladder is cut down to
 	Selected site.PageID
-	Menu     *site.Menu // in the menus area
+	InBin    site.PageID // the page in the bin that was asked for; then the selected one is the home page
+	Menu     *site.Menu  // in the menus area
 	Item     ItemID
 	Map      map[string]string // what the layouts area looks at: layout, mode, width, chip
 	Block    *site.Block       // the block whose window the menus area looks through; nil if none shows the menu
@@ -58,14 +61,15 @@ func (s *Server) desk(r *http.Request) (*Desk, error) {
 	}
 	if !grant.SeesThrough(d.Draft.Base.Site, d.Who.Roles) {
 		whole := d.Draft
-		d.Draft = whole.As(func(on *site.Site) *site.Site { return grant.Veil(on, d.Who.Roles) })
+		d.Draft = whole.As(d.Veil())
 		d.Veiled = d.Draft != whole
 	}
-	d.Site = d.Draft.After(s.Now())
+	d.Now, d.Path = s.Now(), r.URL.Path
+	d.Site = d.Draft.After(d.Now)
 	if r.FormValue("state") == "now" {
 		d.State, d.Site = "now", d.Draft.Base.Site
 	}
-	d.Lens = d.LensAt(s.Now())
+	d.Lens = d.LensAt(d.Now)
 	within, _ := strconv.ParseInt(r.FormValue("within"), 10, 64)
 	d.Filter = ask.Query{
 		Within: site.PageID(within), Question: r.FormValue("ask"), Words: r.FormValue("words"),
@@ -76,7 +80,7 @@ func (s *Server) desk(r *http.Request) (*Desk, error) {
 	}
 	page, _ := strconv.ParseInt(r.FormValue("page"), 10, 64)
 	if d.Selected = site.PageID(page); !d.Site.InTree(d.Selected) {
-		d.Selected = d.Site.Home()
+		d.InBin, d.Selected = binnedTop(d.Site, d.Selected), d.Site.Home()
 	}
 	d.Item, d.Map = ReadItem(r.FormValue("item")), map[string]string{}
 	for _, name := range []string{"layout", "mode", "narrow", "chip"} {
@@ -89,6 +93,11 @@ func (s *Server) desk(r *http.Request) (*Desk, error) {
 	}
 	d.Block = d.Showing(Number[site.BlockID](r.FormValue("block")))
 	return d, nil
+}
+
+// Veil gives a Site as the person may look at it.
+func (d *Desk) Veil() func(*site.Site) *site.Site {
+	return func(on *site.Site) *site.Site { return grant.Veil(on, d.Who.Roles) }
 }
 
 // Showing gives the block of a number if it shows the menu at hand, else the first one that does; nil if none does.
@@ -135,7 +144,7 @@ func (s *Server) At(handle DeskHandler) http.HandlerFunc {
 // LensAt is the lens that the desk looks through: the visitor and the moment that were chosen, or now.
 func (d *Desk) LensAt(now time.Time) reach.Lens {
 	lens := reach.Lens{At: now}
-	if at, err := time.ParseInLocation("2006-01-02T15:04", d.At, d.Site.Settings().Zone); err == nil {
+	if at, err := time.ParseInLocation(lensLayout, d.At, d.Site.Settings().Zone); err == nil {
 		lens.At = at
 	} else {
 		d.At = ""
@@ -206,13 +215,8 @@ func (d *Desk) Link(path, key, value string) string {
 	if d.At != "" {
 		q.Set("at", d.At)
 	}
-	for name, typed := range map[string]string{"ask": d.Filter.Question, "words": d.Filter.Words} {
-		if typed != "" {
-			q.Set(name, typed)
-		}
-	}
-	if d.Filter.Within != 0 {
-		q.Set("within", strconv.FormatInt(int64(d.Filter.Within), 10))
+	if path == d.Path {
+		d.keepFilter(q)
 	}
 	if d.Menu != nil && path == "/menus" {
 		q.Set("menu", strconv.FormatInt(int64(d.Menu.ID), 10))
@@ -232,6 +236,19 @@ func (d *Desk) Link(path, key, value string) string {
 	}
 	q.Set(key, value)
 	return path + "?" + q.Encode()
+}
+
+// keepFilter has a link show what the ladder is cut down to. It goes along within the area only: another asks other
+// questions.
+func (d *Desk) keepFilter(q url.Values) {
+	for name, typed := range map[string]string{"ask": d.Filter.Question, "words": d.Filter.Words} {
+		if typed != "" {
+			q.Set(name, typed)
+		}
+	}
+	if d.Filter.Within != 0 {
+		q.Set("within", strconv.FormatInt(int64(d.Filter.Within), 10))
+	}
 }
 
 // ItemLink is the address of an item, or an automatic line, in the menus area.

@@ -15,6 +15,7 @@ const things = {
     open: '/tree/open',
     ask: '/ask',
     tally: '/tally',
+    selection: '/selection',
     count: '/key',
     remove: 'bin',
     rooted: true,
@@ -29,6 +30,7 @@ const things = {
     open: '/menus/open',
     ask: '/menus/ask',
     tally: '/menus/tally',
+    selection: '/menus/selection',
     count: '/menus/key',
     remove: 'take',
     rooted: false,
@@ -61,20 +63,41 @@ const status = document.querySelector('[data-status]')
 const alertLine = document.querySelector('[data-alert]')
 
 let fading
+// moments says beside each field for a moment how what stands in it is read, while it is typed.
+export function startMoments() {
+  let soon
+  document.addEventListener('input', event => {
+    const field = event.target.closest('[data-moment]')
+    const words = field?.closest('.moment')?.querySelector('[data-moment-words]')
+    if (!words) return
+    clearTimeout(soon)
+    soon = setTimeout(async () => {
+      const reply = await get('/moment', { moment: field.value, end: field.dataset.moment })
+      words.textContent = reply.error ?? reply.facts.place
+      words.classList.toggle('fault', Boolean(reply.error))
+    }, 150)
+  })
+}
+
 // say tells what was done. The line goes by itself, unless it holds something to press.
 export function say(words) {
   status.textContent = words
-  alertLine.hidden = true
+  calm()
   clearTimeout(fading)
   fading = setTimeout(() => {
     if (!status.querySelector('button')) status.textContent = ''
   }, 12000)
 }
 
+// complain tells why nothing was done. The line stays until it is closed, or what caused it is over.
 export function complain(reply) {
-  alertLine.textContent = reply.error
+  alertLine.querySelector('[data-alert-words]').textContent = reply.error
   alertLine.hidden = false
 }
+export function calm() {
+  alertLine.hidden = true
+}
+alertLine?.querySelector('[data-alert-close]').addEventListener('click', calm)
 
 export function address(path, more = {}) {
   const query = new URLSearchParams(desk)
@@ -92,6 +115,25 @@ async function during(work) {
     if (--busy) document.body.dataset.busy = busy
     else delete document.body.dataset.busy
   }
+}
+
+// once does the work of a form unless it is on its way already; then it gives undefined.
+export async function once(form, work) {
+  if (form.dataset.sending) return undefined
+  form.dataset.sending = 'yes'
+  try {
+    return await work()
+  } finally {
+    delete form.dataset.sending
+  }
+}
+
+let turn = Promise.resolve()
+// inTurn does a work when those before it are done, what they brought to the screen among it: who presses twice means the
+// state that the first press led to.
+export function inTurn(work) {
+  turn = turn.then(work, work)
+  return turn
 }
 
 // idle waits until no edit or refresh is on its way.
@@ -205,7 +247,7 @@ async function reach(ask) {
     try {
       const response = await ask()
       if (![502, 503, 504].includes(response.status)) {
-        if (pause > 1) alertLine.hidden = true
+        if (pause > 1) calm()
         return response
       }
     } catch {
@@ -237,6 +279,7 @@ export async function part(path, name, more) {
 
 // select makes a row the selected one and keeps it in the address.
 export function select(id) {
+  if (desk.get(thing.key) !== String(id)) calm()
   desk.set(thing.key, id)
   history.replaceState(null, '', `${location.pathname}?${desk}`)
 }
@@ -280,12 +323,55 @@ async function bringUp({ keepScroll = true } = {}) {
   for (const fresh of content.querySelectorAll('template[data-for]')) {
     const standing = document.querySelector(`[data-part="${fresh.dataset.for}"]`)
     if (standing.contains(document.activeElement) && document.activeElement.matches('details[open] input')) continue
+    if (fresh.dataset.for === 'sheet' && 'many' in document.body.dataset) continue // it is the selection's
     if (standing.querySelector('.making')) continue // somebody is naming a page; the rows come with it
-    if (isDrawn(fresh.dataset.for) || isAnother(standing, fresh.content)) standing.replaceChildren(fresh.content)
+    if (isDrawn(fresh.dataset.for)) standing.replaceChildren(fresh.content)
+    else if (isAnother(standing, fresh.content)) turnTo(standing, fresh.content)
     else morph(standing, fresh.content)
   }
   for (const run of after) run()
   giveBack()
+}
+
+// turnTo has a sheet be of something else: from its top, with those groups open that were.
+function turnTo(standing, content) {
+  standing.replaceChildren(content)
+  standing.scrollTop = 0
+  fold(standing)
+}
+
+const folded = () => new Set(JSON.parse(localStorage.getItem('folded') ?? '[]'))
+// fold folds the groups of a sheet in that the person had folded in.
+export function fold(pane) {
+  const are = folded()
+  for (const group of pane.querySelectorAll('[data-group]')) group.open = !are.has(group.dataset.group)
+}
+addEventListener(
+  'toggle',
+  event => {
+    const { group } = event.target.dataset ?? {}
+    if (!group) return
+    const are = folded()
+    event.target.open ? are.delete(group) : are.add(group)
+    localStorage.setItem('folded', JSON.stringify([...are]))
+  },
+  true,
+)
+
+// sheetOf asks for the sheet of several things and shows it.
+export async function sheetOf(ids) {
+  document.body.dataset.many = ids.length
+  const response = await fetch(thing.selection, {
+    method: 'POST',
+    body: new URLSearchParams({ ...Object.fromEntries(desk), [thing.many]: ids.join(',') }),
+    headers: { 'X-Part': 'reply' },
+  })
+  if (!response.ok || !document.body.dataset.many) return
+  const holder = document.createElement('template')
+  holder.innerHTML = await response.text()
+  const pane = document.querySelector('[data-part="sheet"]')
+  if (isAnother(pane, holder.content)) turnTo(pane, holder.content)
+  else morph(pane, holder.content)
 }
 
 // isDrawn says whether a part is drawn by hand: ladder and map find the focus again themselves.

@@ -1,6 +1,7 @@
 // Dialogs: the picker (to find, to move, and to choose a target), the review before publishing, and the preview.
 import { address, complain, desk, enter, get, isRoot, part, post, refresh, say, thing, upload } from './desk.js'
-import { flush } from './sheet.js'
+import { flush, leave } from './sheet.js'
+import { fitFrame } from './fit.js'
 import { startSides } from './sides.js'
 
 let opened = null // how the picker was opened: { title, verb, moving, sorts, source, take }
@@ -39,6 +40,10 @@ export function startDialogs(ladder) {
   picker.addEventListener('combo:mark', event => {
     marked = event.detail
     ask()
+  })
+  picker.addEventListener('combo:none', () => {
+    marked = null
+    facts.textContent = ''
   })
   picker.addEventListener('combo:press', () => {
     if (!opened.moving) take()
@@ -98,7 +103,7 @@ export function startDialogs(ladder) {
   }
 
   async function openReview() {
-    if (!(await flush())) return
+    if (!(await leave())) return
     const content = await part('/review', 'review')
     if (!content) return
     review.replaceChildren(content)
@@ -141,13 +146,21 @@ export function startDialogs(ladder) {
       Object.assign(link, { href: reply.url, textContent: 'See it in public', target: '_blank', rel: 'noopener' })
       line.append(' ', link)
     }
+    last = reply.page
     const back = document.createElement('button')
-    Object.assign(back, { type: 'button', textContent: 'Take back' })
-    back.addEventListener('click', async () => {
-      const taken = await post('/take-back', { revision: reply.page })
-      if (taken) await ladder.goTo(thing.rooted ? taken.page : null, { late: taken.late })
-    })
+    Object.assign(back, { type: 'button', textContent: 'Take back', title: 'T' })
+    back.addEventListener('click', takeBack)
     line.append(' ', back)
+  }
+  // takeBack undoes what this screen published last, in the draft.
+  let last = null
+  async function takeBack() {
+    if (!last) {
+      say('Nothing was published from this screen; Drafts has the history.')
+      return
+    }
+    const taken = await post('/take-back', { revision: last })
+    if (taken) await ladder.goTo(thing.rooted ? taken.page : null, { late: taken.late })
   }
 
   async function openPreview() {
@@ -169,9 +182,25 @@ export function startDialogs(ladder) {
     if (!width) return
     for (const button of preview.querySelectorAll('[data-width]'))
       button.setAttribute('aria-pressed', String(button === width))
-    preview.classList.toggle('phone', width.dataset.width === 'phone')
+    shownWidth = width.dataset.width
+    preview.classList.toggle('phone', shownWidth === 'phone')
+    fit()
   })
-  const find = () => pick({ title: 'Find a page', verb: 'Go there', moving: false, take: hit => goPage(hit.id) })
+  // The page is laid out at a real width, so that what wraps here wraps for visitors.
+  let shownWidth = 'desktop'
+  const fit = () => fitFrame(preview.querySelector('[data-frame]'), shownWidth)
+  new ResizeObserver(fit).observe(preview.querySelector('.preview-stage'))
+  const find = () =>
+    pick({
+      title: 'Find a page, menu, item or block',
+      verb: 'Go there',
+      moving: false,
+      sorts: 'menu item block',
+      take: hit => (hit.url ? goTo(hit.url) : goPage(hit.id)),
+    })
+  const goTo = async url => {
+    if (await leave()) location.assign(url)
+  }
   const goPage = id => {
     if (thing.rooted) ladder.goTo(id)
     else location.assign(address('/tree', { page: id }))
@@ -225,5 +254,5 @@ export function startDialogs(ladder) {
     if (!(await ladder.act(form))) times.showModal()
   })
   const help = () => document.querySelector('[data-help]').showModal()
-  return { openReview, openPreview, find, moveTo, when, help, pick }
+  return { openReview, openPreview, find, moveTo, when, help, pick, takeBack }
 }

@@ -2,6 +2,7 @@ package desk
 
 import (
 	"fmt"
+	"strings"
 
 	"vineladder/internal/core/menu"
 	"vineladder/internal/core/reach"
@@ -48,22 +49,63 @@ func (d *Desk) unreached(e *site.Entry) string {
 		return ""
 	case !d.Site.InTree(page.ID):
 		return "its page is in the bin"
-	case reach.WhyOffline(d.Site, page.ID, d.Lens.At).Cause != nil:
-		return "its page is not online"
+	default:
+		return d.unreachedPage(page)
+	}
+}
+
+// unreachedPage says why the lens does not reach a page: when it is online, or for whom it is.
+func (d *Desk) unreachedPage(page *site.Page) string {
+	if why := reach.WhyOffline(d.Site, page.ID, d.Lens.At); why.Cause != nil {
+		words := "its page is not online"
+		if why.Window {
+			words = "its page is " + d.otherTime(why.Cause.Window(), "online")
+		}
+		if why.Cause.ID != page.ID {
+			words += " (“" + Short(why.Cause.Label) + "”)"
+		}
+		return words
+	}
+	if source := reach.Source(d.Site, page.ID); source.Audience != site.AudienceInherited {
+		return "its page is for " + d.Site.AudienceWords(source.Audience)
 	}
 	return "this visitor does not reach the page"
 }
 
+// otherTime says when something is there that is not at the lens's moment.
+func (d *Desk) otherTime(w site.Interval, what string) string {
+	if !w.From.IsZero() && d.Lens.At.Before(w.From) {
+		return what + " from " + LongMoment(d.Site, w.From)
+	}
+	return what + " until " + LongMoment(d.Site, w.Until) + ", and that is over"
+}
+
+// accountWords says for whom an account link is.
+func accountWords(e *site.Entry) string {
+	if to, is := e.Shows.(site.ItemAccount); is && (to.Does == site.AccountSignIn || to.Does == site.AccountRegister) {
+		return "it is for who is not signed in"
+	}
+	return "it is for who is signed in"
+}
+
 // WhyWords says why an entry does not show; the reason names the highest one that fails.
 func (d *Desk) WhyWords(m *site.Menu, e *site.Entry, why menu.Why) string {
-	words := map[menu.Reason]string{
-		menu.ReasonOff:      "it is switched off",
-		menu.ReasonWindow:   "it is outside its time",
-		menu.ReasonAudience: "it is for others",
-		menu.ReasonTarget:   d.unreached(m.Entry(why.Entry)),
-		menu.ReasonAccount:  "it depends on who is signed in",
-		menu.ReasonChildren: "nothing below it shows",
-	}[why.Reason]
+	words := ""
+	switch failing := m.Entry(why.Entry); why.Reason {
+	case menu.ReasonOff:
+		words = "it is switched off"
+	case menu.ReasonWindow:
+		words = "it shows " + d.otherTime(failing.Window(), "")
+		words = strings.Join(strings.Fields(words), " ")
+	case menu.ReasonAudience:
+		words = "it is only for " + d.Site.AudienceWords(failing.Audience)
+	case menu.ReasonTarget:
+		words = d.unreached(failing)
+	case menu.ReasonAccount:
+		words = accountWords(failing)
+	case menu.ReasonChildren:
+		words = "nothing below it shows"
+	}
 	if why.Entry == e.ID {
 		return "No: " + words
 	}

@@ -1,6 +1,20 @@
 // The ladder: a tree grid of which the server renders one window of rows. This module moves the focus, opens branches,
 // scrolls the window and drags rows; what an action does is the server's to decide.
-import { desk, focusBefore, isRoot, keepFocus, onRefresh, part, post, refresh, say, select, thing } from './desk.js'
+import {
+  desk,
+  focusBefore,
+  idle,
+  isRoot,
+  keepFocus,
+  once,
+  onRefresh,
+  part,
+  post,
+  refresh,
+  say,
+  select,
+  thing,
+} from './desk.js'
 import { marks, startMarks } from './marks.js'
 
 export function startLadder(actions) {
@@ -17,10 +31,13 @@ export function startLadder(actions) {
   let wanting = null // what had the focus when the selected row was to get it; who has gone elsewhere meanwhile keeps it
   let kept = null // the row in the tab order, which stays in the document when it is scrolled out of the window
 
+  let keptOf = windowOf().dataset.of // the menu that it is of
+
   function keepRow() {
     const here = windowOf().querySelector('.rung[tabindex="0"]')
-    if (here) kept = here
-    else if (kept) {
+    if (here || keptOf !== windowOf().dataset.of) kept = here // a row of another menu is no row of this one
+    keptOf = windowOf().dataset.of
+    if (!here && kept) {
       kept.classList.add('kept')
       kept.style.top = `${(kept.dataset.row - 1) * height()}px`
       grid.append(kept)
@@ -37,12 +54,20 @@ export function startLadder(actions) {
     if (w.dataset.selected && (!desk.get(thing.key) || lost)) desk.set(thing.key, w.dataset.selected)
     keepRow()
     marking.paint()
+    placeTools()
     if (wanting && selected()) {
       const had = focusBefore ?? document.activeElement
       if (sameSpot(had, wanting) || had === document.body || (!had.isConnected && !had.closest('.rung')))
         selected().focus({ preventScroll: true })
       wanting = null
     }
+  }
+  // placeTools puts what can be done with the selected row at its end.
+  function placeTools() {
+    const tools = scroller.querySelector('.tools')
+    const row = selected()
+    tools.hidden = !row || marks.size > 0
+    if (row) tools.style.top = `${row.offsetTop + (row.offsetHeight - tools.offsetHeight) / 2}px`
   }
   function reveal() {
     const row = selected()
@@ -84,6 +109,7 @@ export function startLadder(actions) {
     kept = row
     select(row.dataset.id)
     marking.paint()
+    placeTools()
     if (focus) row.focus({ preventScroll: true })
     reveal()
     clearTimeout(soon)
@@ -122,7 +148,7 @@ export function startLadder(actions) {
       if ([had, document.body].includes(document.activeElement)) selected()?.focus({ preventScroll: true })
       return null
     }
-    if (form[thing.many]) marking.clear()
+    if (form[thing.many] && !['set', 'nudge', 'position', 'window'].includes(form.do)) marking.clear()
     if (reply.menu) desk.set('menu', reply.menu)
     await goTo(reply[thing.key], { had, late: reply.late })
     return reply
@@ -146,16 +172,8 @@ export function startLadder(actions) {
     if (event.altKey && { ArrowUp: 1, ArrowDown: 1, ArrowLeft: 1, ArrowRight: 1 }[event.key]) {
       done()
       const way = { ArrowUp: 'up', ArrowDown: 'down', ArrowLeft: 'out', ArrowRight: 'in' }[event.key]
-      return act({ do: 'nudge', [thing.key]: row.dataset.id, way })
-    }
-    if ((event.ctrlKey || event.metaKey) && !event.altKey && !event.shiftKey) {
-      const run = { a: marking.all, x: () => actions.carry(), c: () => actions.copy(), v: () => actions.drop('after') }[
-        event.key.toLowerCase()
-      ]
-      if (run) {
-        done()
-        run()
-      }
+      const many = marks.has(row.dataset.id) ? marking.form() : {}
+      return act({ do: 'nudge', ...many, [thing.key]: row.dataset.id, way })
     }
     if (event.ctrlKey || event.metaKey || event.altKey) return
     if (event.shiftKey && (event.key === 'ArrowDown' || event.key === 'ArrowUp')) {
@@ -245,7 +263,7 @@ export function startLadder(actions) {
         return
       case 'Enter':
         done()
-        document.querySelector('.sheet h1')?.focus()
+        toSheet()
         return
       case ' ':
         done()
@@ -259,8 +277,13 @@ export function startLadder(actions) {
         done()
         act({ do: thing.remove, [thing.key]: row.dataset.id, ...marking.form() })
         return
+      case 'ContextMenu':
+      case 'F10':
+        if (event.key === 'F10' && !event.shiftKey) return
+        done()
+        scroller.querySelector('.tools button:not([disabled])')?.focus()
+        return
     }
-    if (event.key.length === 1 && actions.letter(event.key.toLowerCase())) done()
   })
   async function edge(index) {
     const content = await part(thing.path, 'rows', { from: Math.max(0, index - 40) })
@@ -290,12 +313,12 @@ export function startLadder(actions) {
     landing().hidden = true
     const row = selected()
     const to = Number(position)
-    if (!words || !row || to === Number(row.ariaPosInSet)) return
+    if (!words || !row || marks.size || to === Number(row.ariaPosInSet)) return
     const sibling = siblings(row).find(other => Number(other.ariaPosInSet) === to)
     if (!sibling) return
     sibling.scrollIntoView({ block: 'nearest' })
     pointAt(sibling, to > Number(row.ariaPosInSet) ? 'after' : 'before')
-    landing().textContent = words
+    landingWords().textContent = words
     landing().classList.remove('no')
   }
   function siblings(row) {
@@ -315,7 +338,13 @@ export function startLadder(actions) {
   })
 
   drag({ grid, scroller, act, toggle, marking })
-  return { goTo, act, selected, rows, marking, gap, focus: () => selected()?.focus(), layout }
+  return { goTo, act, selected, rows, marking, gap, focus: toLadder, layout }
+  function toLadder() {
+    delete document.body.dataset.pane
+    placeTools()
+    const row = selected() ?? (document.querySelector('.in-bin') && rows()[0])
+    row?.focus()
+  }
 }
 
 // sameSpot says whether two nodes are one, or stand for one row: rows are drawn anew.
@@ -323,6 +352,27 @@ const sameSpot = (a, b) =>
   a === b || (Boolean(a.closest('.rung')?.id) && a.closest('.rung').id === b.closest('.rung')?.id)
 
 const landing = () => document.querySelector('[data-landing]')
+const landingWords = () => document.querySelector('[data-landing-words]')
+
+// toSheet goes to the sheet; where there is room for one pane, it takes the place of the ladder.
+export function toSheet() {
+  document.body.dataset.pane = 'sheet'
+  document.querySelector('.sheet h1')?.focus()
+}
+
+// copyWords puts the label of the selected row, or the address that its sheet says, into the clipboard.
+export async function copyWords(what, row) {
+  await idle()
+  const label = row?.dataset.label ?? ''
+  const words = what === 'label' ? label : document.querySelector('[data-copy-address]')?.dataset.copyAddress
+  if (!words) return
+  try {
+    await navigator.clipboard.writeText(words)
+    say(`Copied “${words}”.`)
+  } catch {
+    say(`The browser lets nothing be copied here: ${words}`)
+  }
+}
 
 // pointAt draws the landing line before, after or around a row.
 function pointAt(row, way) {
@@ -337,7 +387,8 @@ function pointAt(row, way) {
   line.hidden = false
 }
 
-// drag moves a row by its rung: upper quarter before, lower quarter after, middle into; a line names the place.
+// drag moves a row, by mouse or pen from anywhere in it but its controls, by touch from its rung, so that a finger scrolls:
+// upper quarter before, lower quarter after, middle into; a line names the place.
 function drag({ grid, scroller, act, toggle, marking }) {
   const line = landing()
   let held = null
@@ -345,10 +396,11 @@ function drag({ grid, scroller, act, toggle, marking }) {
   let asked, opening, rolling
 
   grid.addEventListener('pointerdown', event => {
-    const grip = event.target.closest('[data-grip]')
     const row = event.target.closest('.rung[data-id]')
-    if (!grip || event.button !== 0 || isRoot(row) || desk.get('state') === 'now') return
-    event.preventDefault()
+    const control = event.target.closest('button, a, input, select, label, [data-toggle], .making')
+    const byFinger = event.pointerType === 'touch' && !event.target.closest('[data-grip]')
+    if (!row || control || byFinger || event.button !== 0 || event.shiftKey || event.ctrlKey || event.metaKey) return
+    if (isRoot(row) || desk.get('state') === 'now' || 'automatic' in row.dataset) return
     held = {
       form: marks.has(row.dataset.id) ? marking.form() : { [thing.key]: row.dataset.id },
       id: row.dataset.id,
@@ -362,6 +414,7 @@ function drag({ grid, scroller, act, toggle, marking }) {
   })
   function follow(event) {
     if (!held.moving && Math.hypot(event.clientX - held.x, event.clientY - held.y) < 5) return
+    if (!held.moving) addEventListener('click', swallow, { capture: true, once: true })
     held.moving = true
     document.body.classList.add('dragging')
     roll(event.clientY)
@@ -373,7 +426,7 @@ function drag({ grid, scroller, act, toggle, marking }) {
     pointAt(row, way)
     if (aim && aim.target === row.dataset.id && aim.way === way) return
     aim = { target: row.dataset.id, way }
-    line.textContent = `${way} “${row.dataset.label}”`
+    landingWords().textContent = `${way} “${row.dataset.label}”`
     line.classList.remove('no')
     clearTimeout(asked)
     clearTimeout(opening)
@@ -383,9 +436,14 @@ function drag({ grid, scroller, act, toggle, marking }) {
       if (aim !== mine || !held) return
       mine.refused = reply.error
       line.classList.toggle('no', Boolean(reply.error))
-      line.textContent = reply.error ?? `${reply.facts.place}. ${reply.facts.changes[0]}`
+      landingWords().textContent = reply.error ?? `${reply.facts.place}. ${reply.facts.changes[0]}`
     }, 120)
     if (way === 'into' && row.ariaExpanded === 'false') opening = setTimeout(() => held && toggle(row, true), 800)
+  }
+  // swallow takes the click that comes when a row is let go: it was dragged, not chosen.
+  function swallow(event) {
+    event.stopPropagation()
+    event.preventDefault()
   }
   function roll(y) {
     clearInterval(rolling)
@@ -401,6 +459,7 @@ function drag({ grid, scroller, act, toggle, marking }) {
     clearTimeout(opening)
     clearInterval(rolling)
     document.body.classList.remove('dragging')
+    setTimeout(() => removeEventListener('click', swallow, true)) // where no click comes
     line.hidden = true
     const was = { held, aim }
     held = aim = null
@@ -419,6 +478,35 @@ function drag({ grid, scroller, act, toggle, marking }) {
   }
 }
 
+// lastBelow is the last row in sight of what is below a row; the row itself where nothing is.
+export function lastBelow(row) {
+  let last = row
+  for (let next = row.nextElementSibling; next; next = next.nextElementSibling) {
+    if (Number(next.ariaLevel) <= Number(row.ariaLevel)) break
+    last = next
+  }
+  return last
+}
+
+// putRow stands a row for making something where it will land, with the rails of its neighbours beside it.
+export function putRow(holder, row, way) {
+  const rails = row?.querySelector('.rails')?.cloneNode(true)
+  const into = way === 'into'
+  if (rails && into) rails.append(document.createElement('i'))
+  if (rails) holder.querySelector('[data-rails]').replaceChildren(rails)
+  if (!row) document.querySelector('[data-part="rows"] .window').prepend(holder)
+  else if (way === 'before') row.before(holder)
+  else lastBelow(row).after(holder)
+}
+
+// landsAt says where something new lands, before anything was asked.
+export const landsAt = (row, way) =>
+  ({
+    into: `Inside “${row.dataset.label}”, last.`,
+    before: `Before “${row.dataset.label}”.`,
+    after: `After “${row.dataset.label}”.`,
+  })[way]
+
 // making opens an empty row at the gap, in sight of its neighbours, and says the address and the menu line while typing.
 export function startMaking(ladder) {
   return function make(way) {
@@ -430,12 +518,14 @@ export function startMaking(ladder) {
     const holder = document.createElement('div')
     holder.className = 'making'
     holder.setAttribute('role', 'row')
-    holder.innerHTML = `<div role="gridcell"><form><label class="sr" for="making-label">Label of the new page</label>
+    holder.innerHTML = `<div role="gridcell"><span data-rails></span><form><span class="made"><label class="sr"
+      for="making-label">Label of the new page</label>
       <input id="making-label" name="label" autocomplete="off" placeholder="Label of the new page">
       <label class="check"><input type="checkbox" name="live"> live when published</label>
       <label>also in <select name="gap"></select></label>
-      <button class="primary">Make</button><button type="button" data-cancel>Cancel</button><p aria-live="polite"></p></form></div>`
-    row.after(holder)
+      <button class="primary">Make</button><button type="button" data-cancel>Cancel</button></span>
+      <p aria-live="polite"></p></form></div>`
+    putRow(holder, row, way)
     const form = holder.querySelector('form')
     const label = form.elements.label
     const gaps = document.querySelector('[data-gaps]')
@@ -443,57 +533,45 @@ export function startMaking(ladder) {
     form.elements.gap.disabled = !gaps || gaps.disabled
     if (form.elements.gap.options.length) form.elements.gap.options[0].text = 'no menu by hand'
     const facts = form.querySelector('p')
-    facts.textContent = way === 'into' ? `Inside “${row.dataset.label}”, last.` : `After “${row.dataset.label}”.`
+    facts.textContent = landsAt(row, way)
+    holder.scrollIntoView({ block: 'nearest' })
     label.focus()
+    const asked = () => ({
+      do: 'make',
+      page: target,
+      target,
+      way,
+      label: label.value,
+      live: form.elements.live.checked ? 'yes' : '',
+      gap: form.elements.gap.value,
+    })
     let soon
     const ask = () => {
       clearTimeout(soon)
       soon = setTimeout(async () => {
         if (!label.value.trim()) return
-        const reply = await post(
-          '/try',
-          {
-            do: 'make',
-            page: target,
-            target,
-            way,
-            label: label.value,
-            live: form.elements.live.checked ? 'yes' : '',
-            gap: form.elements.gap.value,
-          },
-          true,
-        )
+        const reply = await post('/try', asked(), true)
         facts.textContent = reply.error ?? `${reply.facts.address} · ${reply.facts.place} · ${reply.facts.menu}`
         facts.classList.toggle('fault', Boolean(reply.error))
       }, 120)
     }
+    const close = () => {
+      holder.remove()
+      ladder.focus()
+    }
     form.addEventListener('input', ask)
     form.addEventListener('keydown', event => {
       event.stopPropagation()
-      if (event.key === 'Escape') {
-        holder.remove()
-        ladder.focus()
-      }
+      if (event.key === 'Escape') close()
     })
-    form.querySelector('[data-cancel]').addEventListener('click', () => {
-      holder.remove()
-      ladder.focus()
-    })
+    form.querySelector('[data-cancel]').addEventListener('click', close)
     form.addEventListener('submit', async event => {
       event.preventDefault()
-      const reply = await post('/edit', {
-        do: 'make',
-        page: target,
-        target,
-        way,
-        label: label.value,
-        live: form.elements.live.checked ? 'yes' : '',
-        gap: form.elements.gap.value,
-      })
+      const reply = await once(form, () => post('/edit', asked()))
       if (reply) {
         holder.remove()
         ladder.goTo(reply.page, { late: reply.late })
-      } else label.focus()
+      } else if (reply === null) label.focus()
     })
   }
 }

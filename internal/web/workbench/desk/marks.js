@@ -1,5 +1,5 @@
 // Marks are the rows of a selection. They are kept by id, so they outlive scrolling, filtering and every refresh.
-import { desk, get, post, thing } from './desk.js'
+import { desk, get, post, refresh, sheetOf, thing } from './desk.js'
 
 export const marks = new Set()
 const labels = new Map() // of marked rows that have been in sight, for the list
@@ -7,8 +7,12 @@ const labels = new Map() // of marked rows that have been in sight, for the list
 export function startMarks(grid) {
   let counting
   const bar = document.querySelector('[data-marked-bar]')
-  const tools = document.querySelector('.tools')
 
+  // leaveSheet gives the sheet back to the selected row.
+  function leaveSheet() {
+    delete document.body.dataset.many
+    refresh()
+  }
   // paint shows what is marked, and which row is the current one. Without marks the current row is the selection.
   function paint() {
     for (const row of grid.querySelectorAll('.rung[data-id]')) {
@@ -18,14 +22,17 @@ export function startMarks(grid) {
       if (marks.has(row.dataset.id)) labels.set(row.dataset.id, row.dataset.label)
     }
     bar.hidden = !marks.size
-    tools.hidden = marks.size > 0
-    if (!marks.size) return
+    if (!marks.size) {
+      if ('many' in document.body.dataset) leaveSheet()
+      return
+    }
     const inSight = [...marks].filter(id => grid.querySelector(`#row-${id}`)).length
     const out = marks.size - inSight
     const words = bar.querySelector('[data-marked-words]')
     words.textContent = `${marks.size} selected${out ? `, ${out} out of sight` : ''}`
     clearTimeout(counting)
     counting = setTimeout(async () => {
+      await sheetOf([...marks])
       const reply = await post(thing.tally, { [thing.many]: [...marks].join(',') }, true)
       if (marks.size && reply.facts) words.textContent = `${reply.facts.place}${out ? `, ${out} out of sight` : ''}`
     }, 250)

@@ -68,6 +68,7 @@ func New(
 ) (*Server, error) {
 	parsed := template.New("").Funcs(template.FuncMap{
 		"asset": built.Path, "number": count.Number, "pages": count.Pages, "count": count.Of, "capital": say.Capital,
+		"lock": lock,
 	})
 	for _, files := range append([]fs.FS{templates}, areas...) {
 		if _, err := parsed.ParseFS(files, "*.html"); err != nil {
@@ -120,6 +121,7 @@ func (s *Server) Door(r chi.Router, inside ...func(chi.Router)) {
 	r.Group(func(r chi.Router) {
 		r.Use(s.needAccount, s.carry)
 		r.Get("/find", s.At(s.find))
+		r.Get("/moment", s.At(s.readMoment))
 		r.Get("/news", s.news)
 		for _, area := range inside {
 			area(r)

@@ -1,10 +1,43 @@
 // The sheet saves a field when it is left, and the text when the editor is. A refusal leaves what was typed.
 import { Editor } from '@tiptap/core'
 import StarterKit from '@tiptap/starter-kit'
-import { address, complain, onRefresh, post, refresh, say, thing } from './desk.js'
+import { address, calm, complain, fold, inTurn, once, onRefresh, post, refresh, say, thing } from './desk.js'
 
 let editor = null
 let dirty = false
+let saving = Promise.resolve() // the field that was left last
+
+const own = '[data-fields] :is(input, textarea, select)[data-old]'
+
+// stood is what a field held when it was brought here.
+const stood = field =>
+  field.matches('select')
+    ? ([...field.options].find(o => o.defaultSelected) ?? field.options[0])?.value
+    : field.defaultValue
+
+// unsaved says whether something was typed that the draft does not hold yet.
+const unsaved = () =>
+  dirty ||
+  [...document.querySelectorAll(own)].some(
+    field => field.dataset.saving || field.getAttribute('aria-invalid') === 'true' || field.value !== stood(field),
+  )
+
+// leave leaves the field or text that is being typed in, and waits until the draft holds it. It gives false, and goes back
+// to the field, where that was refused: then nobody should go on.
+export async function leave() {
+  const field = document.activeElement
+  if (field?.matches?.(own)) field.blur()
+  await saving
+  const refused = document.querySelector('[data-fields] [aria-invalid="true"]')
+  if (refused) {
+    complain({
+      error: refused.dataset.fault || 'A field holds what could not be taken. Mend it, or press Escape in it.',
+    })
+    refused.focus()
+    return false
+  }
+  return flush()
+}
 
 export function startSheet(ladder) {
   const pane = document.querySelector('.pane-sheet')
@@ -14,7 +47,8 @@ export function startSheet(ladder) {
     return post(thing.edit, { do: 'field', [thing.key]: id, field, old, new: value })
   }
   // A field that was refused is sent again each time it is left; a conflict is decided so, for what was typed.
-  async function saveInput(input) {
+  const saveInput = input => (saving = saved(input))
+  async function saved(input) {
     input.dataset.saving = 'yes'
     const reply = await post(
       thing.edit,
@@ -29,6 +63,7 @@ export function startSheet(ladder) {
     )
     delete input.dataset.saving
     input.setAttribute('aria-invalid', String(Boolean(reply.error)))
+    input.dataset.fault = reply.error ?? ''
     if (!reply.error) {
       say(reply.said ?? '')
       await refresh()
@@ -41,6 +76,13 @@ export function startSheet(ladder) {
         'once more to keep it, or press Escape to take what is there.'
     }
     complain(reply)
+  }
+  // giveBack puts back the value that stood, so that nothing is saved when the field is left.
+  function giveBack(field) {
+    field.value = stood(field)
+    field.setAttribute('aria-invalid', 'false')
+    field.dispatchEvent(new Event('input', { bubbles: true }))
+    calm()
   }
   pane.addEventListener('change', event => {
     const input = event.target
@@ -59,6 +101,7 @@ export function startSheet(ladder) {
     if (event.key === 'Escape' && !event.defaultPrevented) {
       delete event.target.dataset.again
       const refused = event.target.getAttribute('aria-invalid') === 'true'
+      if (event.target.matches(own)) giveBack(event.target)
       ladder.focus()
       if (refused) refresh()
     }
@@ -81,6 +124,32 @@ export function startSheet(ladder) {
         position: event.target.elements.position.value,
       })
     }
+  })
+  // A page in the bin comes back, or its addresses lead elsewhere.
+  pane.addEventListener('click', async event => {
+    const { restore, leads, to } = event.target.closest('button')?.dataset ?? {}
+    if (restore) ladder.act({ do: 'restore', page: restore })
+    if (leads && (await post('/edit', { do: 'leads', page: leads, new: to }))) await refresh()
+  })
+  pane.addEventListener('submit', async event => {
+    const of = event.target.dataset.leadsForm
+    if (!of) return
+    event.preventDefault()
+    if (await post('/edit', { do: 'leads', page: of, address: event.target.elements.address.value })) await refresh()
+  })
+  // Several go to positions together.
+  const manyTo = form => ({ do: 'position', ...ladder.marking.form(), position: form.elements.position.value })
+  pane.addEventListener('input', async event => {
+    const form = event.target.closest('[data-many-position]')
+    if (!form) return
+    const reply = await post(thing.attempt, manyTo(form), true)
+    form.querySelector('[data-many-facts]').textContent = reply.error ?? reply.facts.place
+    form.querySelector('button').hidden = Boolean(reply.error)
+  })
+  pane.addEventListener('submit', event => {
+    if (!event.target.matches('[data-many-position]')) return
+    event.preventDefault()
+    ladder.act(manyTo(event.target))
   })
   // A sort rule and a position are shown before they are used.
   const sorting = select => ({ do: 'sort', page: sheet().dataset.sheet, new: select.value })
@@ -106,15 +175,17 @@ export function startSheet(ladder) {
     if (!event.target.matches('[data-sort]')) return
     if (await post('/edit', sorting(event.target.elements.sort))) await refresh()
   })
-  pane.addEventListener('click', async event => {
+  pane.addEventListener('click', event => {
     const button = event.target.closest('[data-field-set]')
-    if (!button) return
+    if (button) inTurn(() => press(button))
+  })
+  async function press(button) {
     const had = document.activeElement === button
     const reply = await save(sheet().dataset.sheet, button.dataset.fieldSet, button.dataset.old, button.dataset.new)
     if (!reply) return
     await refresh()
     if (!had) ladder.focus()
-  })
+  }
 
   // A page is put into a menu here, in sight of its neighbours, or taken out of one.
   const gap = choice => {
@@ -139,7 +210,8 @@ export function startSheet(ladder) {
   })
   pane.addEventListener('submit', async event => {
     if (!event.target.matches('[data-put-in-menu]')) return
-    if (await post('/menus/edit', gap(event.target.elements.gap.value))) await refresh()
+    const form = event.target
+    if (await once(form, () => post('/menus/edit', gap(form.elements.gap.value)))) await refresh()
   })
   pane.addEventListener('click', async event => {
     const take = event.target.closest('[data-take-item]')
@@ -198,9 +270,10 @@ export function startSheet(ladder) {
     if (made.isEditable) holder.prepend(toolbar(made))
   }
   onRefresh(mount)
+  fold(pane)
   mount()
   addEventListener('beforeunload', event => {
-    if (dirty) event.preventDefault()
+    if (unsaved()) event.preventDefault()
   })
 }
 

@@ -3,8 +3,7 @@
 import { diffArrays } from 'diff'
 import { complain, desk, get } from './desk.js'
 
-// widths at which the page is laid out, in CSS pixels: a real desktop's and a phone's.
-const widths = { desktop: 1200, phone: 390 }
+import { fitFrame } from './fit.js'
 
 export function startSides() {
   const dialog = document.querySelector('[data-sides]')
@@ -55,15 +54,7 @@ export function startSides() {
 
   // fit lays the page out at its real width and draws it as large as there is room for.
   function fit() {
-    for (const frame of frames) {
-      const box = frame.parentElement.getBoundingClientRect()
-      const scale = Math.min(1, box.width / widths[width])
-      Object.assign(frame.style, {
-        width: `${widths[width]}px`,
-        height: `${box.height / scale}px`,
-        transform: `scale(${scale})`,
-      })
-    }
+    for (const frame of frames) fitFrame(frame, width)
   }
   new ResizeObserver(fit).observe(find('sides-stage'))
 

@@ -13,7 +13,8 @@ type Tick struct {
 	On   bool
 }
 
-const stripLimit = 5
+// StripLimit is how many moments to come the strip has.
+const StripLimit = 5
 
 // Strip gives the next moments at which the visitor gains or loses pages, counted from now whatever moment the lens
 // has.
@@ -21,8 +22,8 @@ func (s *Server) Strip(d *Desk) []Tick {
 	lens := d.Lens
 	lens.At = s.Now()
 	var ticks []Tick
-	for _, edge := range ask.Edges(d.Site, lens, stripLimit) {
-		t := Tick{At: FormMoment(d.Site, edge.At), When: Day(d.Site, edge.At)}
+	for _, edge := range ask.Edges(d.Site, lens, StripLimit) {
+		t := Tick{At: lensMoment(d.Site, edge.At), When: Day(d.Site, edge.At)}
 		t.On = t.At == d.At
 		switch {
 		case edge.Appear == 1:

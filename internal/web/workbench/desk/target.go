@@ -22,6 +22,7 @@ type Hit struct {
 	Where   string `json:"where"` // what it is and where it stands
 	Reach   string `json:"reach"` // what the visitor gets there
 	Fault   string `json:"fault,omitempty"`
+	URL     string `json:"url,omitempty"` // the screen that has it, where it is no page
 }
 
 // HitLimit is the number of hits that are offered.
@@ -38,7 +39,7 @@ func (s *Server) find(w http.ResponseWriter, r *http.Request, d *Desk) error {
 		if err != nil {
 			return err
 		}
-		hits = append(hits, more...)
+		hits = append(append(hits, more...), d.thingsFor(words, sorts)...)
 	}
 	s.Say(w, http.StatusOK, Reply{Hits: hits})
 	return nil
@@ -116,14 +117,14 @@ func (s *Server) OtherTargets(typed string, own bool, sorts []string) ([]Hit, er
 			return nil, err
 		}
 		for _, name := range names {
-			if len(hits) < HitLimit && HasAll(name, typed) {
+			if len(hits) < HitLimit && HasAll(name+" file", typed) {
 				hits = append(hits, Hit{Key: "file:" + name, Label: name, Address: "/files/" + name, Where: "File"})
 			}
 		}
 	}
 	if slices.Contains(sorts, "link") {
 		for _, link := range visitorLinks {
-			if HasAll(link.Label, typed) {
+			if sort, _, _ := strings.Cut(link.Where, ":"); HasAll(link.Label+" "+sort, typed) {
 				hits = append(hits, link)
 			}
 		}

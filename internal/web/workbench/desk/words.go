@@ -2,14 +2,12 @@ package desk
 
 import (
 	"fmt"
-	"net/http"
 	"strconv"
 	"strings"
 	"time"
 
 	"vineladder/internal/core/address"
 	"vineladder/internal/core/count"
-	"vineladder/internal/core/edit"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/say"
 	"vineladder/internal/core/site"
@@ -48,35 +46,6 @@ func Place(s *site.Site, id site.PageID) string {
 
 // AddressOf is the address of a page.
 func AddressOf(s *site.Site, id site.PageID) string { return address.Of(s, id) }
-
-// FormMoment writes a moment as fields for dates and times take it.
-func FormMoment(s *site.Site, t time.Time) string {
-	if t.IsZero() {
-		return ""
-	}
-	return t.In(s.Settings().Zone).Format("2006-01-02T15:04")
-}
-
-// ReadMoment reads a date and time as a form sends it, in the site's zone.
-func ReadMoment(s *site.Site, typed string) (string, error) {
-	if typed == "" {
-		return "", nil
-	}
-	at, err := time.ParseInLocation("2006-01-02T15:04", typed, s.Settings().Zone)
-	if err != nil {
-		return "", &edit.Refusal{Sentence: "“" + typed + "” is not a date and time."}
-	}
-	return at.UTC().Format(time.RFC3339), nil
-}
-
-// WithMoment gives the form of a field; a moment in it is read in the site's zone.
-func WithMoment(r *http.Request, s *site.Site) (func(string) string, error) {
-	if field := edit.Field(r.FormValue("field")); field != edit.FieldLiveFrom && field != edit.FieldLiveUntil {
-		return r.FormValue, nil
-	}
-	value, err := ReadMoment(s, r.FormValue("new"))
-	return With(r.FormValue, "new", value), err
-}
 
 // LongMoment writes a moment in full, in the zone of the site.
 func LongMoment(s *site.Site, t time.Time) string {

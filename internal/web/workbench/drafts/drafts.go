@@ -12,39 +12,28 @@ import (
 
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/grant"
-	"vineladder/internal/core/reach"
 	"vineladder/internal/core/site"
 	"vineladder/internal/store"
 	"vineladder/internal/web/workbench/desk"
 )
 
-// draftsView is the drafts area: every draft that one may open, the bin and the history.
+// draftsView is the drafts area: every draft that one may open as a card, the moments to come, the history beside them,
+// and the bin.
 type draftsView struct {
 	*desk.Desk
 	Area    string
 	Name    string
-	Drafts  []store.DraftLine
+	Cards   []card
+	Line    []tick
 	Thrown  []store.DraftLine
 	People  []store.Account // with whom a draft can be shared, and who can take it over
-	Bin     []binned
+	Bin     []desk.Binned
 	Days    int
 	History []historyLine
+	Asked   asked
 	Records []store.Record
 	More    int64
 	Keep    grant.Answer
-	Plan    string // as the form writes it
-}
-
-type binned struct {
-	ID    site.PageID
-	Label string
-	Pages int
-	Was   string
-	Draft bool       // only in this draft, not in public
-	Kept  string     // until when it is kept; "": the bin can be emptied of it
-	Leads *site.Page // where its addresses lead
-	Offer *site.Page // the nearest ancestor that is online
-	When  string
 }
 
 type historyLine struct {
@@ -55,18 +44,15 @@ type historyLine struct {
 const historyPage = 50
 
 func (s *Area) drafts(w http.ResponseWriter, r *http.Request, d *desk.Desk) error {
-	before, _ := strconv.ParseInt(r.FormValue("before"), 10, 64)
 	view := draftsView{
-		Desk: d, Area: "drafts", Name: d.Site.Settings().Name, Bin: s.bin(d), Days: d.Site.Settings().BinDays,
-		Keep: d.May(string(site.ActionKeep)), Plan: desk.FormMoment(d.Site, d.Draft.Planned),
+		Desk: d, Area: "drafts", Name: d.Site.Settings().Name, Bin: bin(d), Days: d.Site.Settings().BinDays,
+		Keep: d.May(string(site.ActionKeep)),
 	}
-	history, err := s.Store.History(r.Context(), before, historyPage)
-	if err != nil {
+	var err error
+	if view.Cards, err = s.cards(r, d); err != nil {
 		return err
 	}
-	if view.Drafts, err = s.Store.DraftsOf(r.Context(), d.Who.ID); err != nil {
-		return err
-	}
+	view.Line = s.timeLine(d, view.Cards)
 	if view.Thrown, err = s.Store.Thrown(r.Context(), d.Who.ID, 10); err != nil {
 		return err
 	}
@@ -76,18 +62,8 @@ func (s *Area) drafts(w http.ResponseWriter, r *http.Request, d *desk.Desk) erro
 	if view.People, err = s.colleagues(r, d); err != nil {
 		return err
 	}
-	for _, p := range history {
-		if d.Veiled { // its words may name pages of which the person may not know
-			p.Said, p.Sentences = []string{"what was changed is told to who may order pages"}, nil
-		}
-		line := historyLine{Publication: p, When: desk.LongMoment(d.Site, p.At)}
-		if !p.Planned.IsZero() {
-			line.Planned = desk.LongMoment(d.Site, p.Planned)
-		}
-		view.History = append(view.History, line)
-	}
-	if n := len(history); n == historyPage {
-		view.More = history[n-1].Revision
+	if err := s.history(r, &view); err != nil {
+		return err
 	}
 	s.Render(w, r, "drafts", view)
 	return nil
@@ -100,12 +76,6 @@ func (v draftsView) At(t time.Time) string {
 
 // Shares says whether somebody shares the draft at hand.
 func (v draftsView) Shares(account int64) bool { return slices.Contains(v.Draft.People, account) }
-
-// When says a planned moment of a draft in the list.
-func (v draftsView) When(t time.Time) string { return desk.LongMoment(v.Desk.Site, t) }
-
-// AddressOf gives a page's address after publishing.
-func (v draftsView) AddressOf(id site.PageID) string { return desk.AddressOf(v.Desk.Site, id) }
 
 // Emptiable lists the pages of which the bin can be emptied: public in the bin, and kept there long enough.
 func (v draftsView) Emptiable() string {
@@ -125,8 +95,8 @@ func (v draftsView) EmptiableCount() int {
 	return n
 }
 
-func (v draftsView) emptiable() []binned {
-	return slices.DeleteFunc(slices.Clone(v.Bin), func(item binned) bool { return item.Draft || item.Kept != "" })
+func (v draftsView) emptiable() []desk.Binned {
+	return slices.DeleteFunc(slices.Clone(v.Bin), func(item desk.Binned) bool { return item.Draft || item.Kept != "" })
 }
 
 // colleagues are the other people who have business in the workbench.
@@ -137,27 +107,10 @@ func (s *Area) colleagues(r *http.Request, d *desk.Desk) ([]store.Account, error
 	}), err
 }
 
-func (s *Area) bin(d *desk.Desk) []binned {
-	on := d.Site
-	var items []binned
-	for _, id := range on.Binned() {
-		p := on.Page(id)
-		item := binned{
-			ID:    id,
-			Label: p.Label,
-			Pages: on.Below(id),
-			Draft: d.Draft.Base.Site.InTree(id),
-			Leads: on.Page(p.LeadsTo),
-			When:  desk.LongMoment(on, p.BinnedAt),
-		}
-		if until := edit.KeptUntil(on, id); s.Now().Before(until) {
-			item.Kept = until.In(on.Settings().Zone).Format("2 January 2006")
-		}
-		if parent := on.Page(p.Parent); parent != nil {
-			item.Was = parent.Label
-		}
-		item.Offer = reach.NearestAbove(on, id, d.Lens)
-		items = append(items, item)
+func bin(d *desk.Desk) []desk.Binned {
+	var items []desk.Binned
+	for _, id := range d.Site.Binned() {
+		items = append(items, d.Binned(id))
 	}
 	return items
 }
@@ -223,16 +176,12 @@ func (s *Area) draftDo(w http.ResponseWriter, r *http.Request, d *desk.Desk) err
 
 // plan sets the moment of a draft, or takes it away.
 func (s *Area) plan(r *http.Request, d *desk.Desk) (string, error) {
-	typed, err := desk.ReadMoment(d.Site, r.FormValue("moment"))
+	at, err := d.Calendar().Read(r.FormValue("moment"), false)
 	if err != nil {
 		return "", err
 	}
-	if typed == "" {
+	if at.IsZero() {
 		return "The draft waits until somebody publishes it.", s.Store.Plan(r.Context(), d.Draft.ID, d.Who, time.Time{})
-	}
-	at, err := time.Parse(time.RFC3339, typed)
-	if err != nil {
-		return "", err
 	}
 	if !at.After(s.Now()) {
 		return "", &edit.Refusal{Sentence: "That moment is over. Choose one to come, or publish now."}

@@ -1,5 +1,5 @@
 // The drafts area: each form says what it does to the draft at hand; the screen is loaded again with the answer said.
-import { address, complain, desk, post, say } from '../desk/desk.js'
+import { address, complain, desk, post, say, startMoments } from '../desk/desk.js'
 
 export function startDrafts() {
   const said = sessionStorage.getItem('said')
@@ -7,6 +7,7 @@ export function startDrafts() {
     say(said)
     sessionStorage.removeItem('said')
   }
+  startMoments()
   const sure = document.querySelector('[data-sure]')
 
   async function send(path, form, to) {

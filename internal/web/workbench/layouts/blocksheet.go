@@ -54,8 +54,7 @@ type placeSheet struct {
 	Except   []spotWords
 	Kinds    []kindChoice
 	NotKinds []kindChoice
-	From     string
-	Until    string
+	Window   []desk.Moment
 	Several  string
 }
 
@@ -117,7 +116,7 @@ func placeSheetOf(d *desk.Desk, p *site.Placement) *placeSheet {
 		Placement: p, Region: d.Site.Theme().Region(p.Region).Name, Fields: map[string]string{}, Sentence: conditionWords(d,
 			p),
 		Where: spots(d, p.Where), Except: spots(d, p.Except),
-		From: desk.FormMoment(d.Site, p.LiveFrom), Until: desk.FormMoment(d.Site, p.LiveUntil),
+		Window: d.Window("p", "From", "Until", p.LiveFrom, p.LiveUntil),
 	}
 	made.Position, made.Of = region.Position(d.Site, p)
 	for _, f := range []edit.Field{

@@ -99,7 +99,7 @@ func (s *Area) readMapIntent(r *http.Request, d *desk.Desk) (*mapIntent, error) 
 	var err error
 	switch i.do {
 	case "field":
-		i.form, err = desk.WithMoment(r, d.Site)
+		i.form, err = desk.WithMoment(r, d)
 	case "text":
 		i.hash, err = s.KeepText(r, d)
 	}

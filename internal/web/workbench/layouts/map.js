@@ -153,15 +153,6 @@ export function startMap() {
       done()
       takeOut()
     }
-    if (localStorage.getItem('letters') === 'off') return
-    if (event.key === 'o') {
-      done()
-      document.querySelector('[data-field-set="on"]')?.click()
-    }
-    if (event.key === 'm') {
-      done()
-      placeChip()
-    }
   })
   document.querySelector('.pane-sheet').addEventListener('keydown', event => {
     if (event.key === 'Escape' && !event.defaultPrevented) ladder.focus()

@@ -32,6 +32,7 @@ func (s *Area) Routes(r chi.Router) {
 	r.Get("/menus/find", s.At(s.findItems))
 	r.Get("/menus/ask", s.At(s.askItems))
 	r.Post("/menus/tally", s.At(s.tallyItems))
+	r.Post("/menus/selection", s.At(s.selection))
 	r.Get("/menus/key", s.At(s.itemKey))
 	r.Post("/files", s.At(s.upload))
 }

@@ -6,7 +6,6 @@ import (
 	"net/http"
 	"slices"
 
-	"vineladder/internal/core/count"
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/grant"
 	"vineladder/internal/core/site"
@@ -30,6 +29,14 @@ func (s *Area) openItem(w http.ResponseWriter, r *http.Request) {
 	s.Say(w, http.StatusOK, desk.Reply{})
 }
 
+// question is what the ladder of items is cut down to: by shape. What is asked of pages is not asked here.
+func question(d *desk.Desk) string {
+	if q := d.Filter.Question; q == "full" || q == "stub" {
+		return q
+	}
+	return ""
+}
+
 // rowsOf gives the rows of all items that can be selected, closed ones opened.
 func rowsOf(d *desk.Desk) []itemRow {
 	if d.Menu == nil {
@@ -49,8 +56,8 @@ func (s *Area) askItems(w http.ResponseWriter, r *http.Request, d *desk.Desk) er
 	switch {
 	case r.FormValue("to") != "" && from >= 0 && to >= 0:
 		rows = rows[min(from, to) : max(from, to)+1]
-	case !d.Filter.Empty():
-		rows = slices.DeleteFunc(rows, func(r itemRow) bool { return r.Shape != d.Filter.Question })
+	case question(d) != "":
+		rows = slices.DeleteFunc(rows, func(r itemRow) bool { return r.Shape != question(d) })
 	default:
 		parent := site.EntryID(0)
 		if e := d.Menu.Entry(d.Item.Entry); e != nil {
@@ -75,17 +82,7 @@ func (s *Area) tallyItems(w http.ResponseWriter, r *http.Request, d *desk.Desk) 
 	if err != nil {
 		return err
 	}
-	chosen := i.entries()
-	words := count.Number(len(chosen)) + " selected"
-	if d.Menu != nil {
-		travel := 0
-		for _, top := range topItems(d.Menu, chosen) {
-			travel += len(d.Menu.Branch(top))
-		}
-		if below := travel - len(chosen); below > 0 {
-			words += ", " + count.Number(below) + " more below travel along"
-		}
-	}
+	words := tallyWords(d.Menu, i.entries())
 	s.Say(w, http.StatusOK, desk.Reply{Facts: &desk.TryFacts{Place: words}})
 	return nil
 }

@@ -44,7 +44,7 @@ const itemLaddersLimit = 32
 func (k *itemLadders) of(d *desk.Desk, closed, opened map[site.PageID]bool) itemLadder {
 	key := itemsKey{
 		on: d.Site, base: d.Draft.Base.Site, page: d.Selected, item: d.Item.String(), state: d.State,
-		question: d.Filter.Question,
+		question: question(d),
 		lens:     d.As + "|" + d.At, folded: fmt.Sprint(folds(closed), folds(opened)),
 	}
 	if d.Menu != nil {

@@ -89,7 +89,7 @@ func layItems(d *desk.Desk, closed, opened map[site.PageID]bool) itemLadder {
 		l.keep(l.view.Window(l.window, d.Selected))
 	}
 	l.below(0, 1, nil)
-	l.filter(d.Filter.Question)
+	l.filter(question(d))
 	made := l.ladder
 	made.Index = slices.IndexFunc(made.Rows, func(r itemRow) bool { return r.Selected })
 	made.Total, made.Selected = len(made.Rows), d.Item.String()

@@ -22,8 +22,7 @@ type itemSheet struct {
 	Sort      string // page, branch, web, file, heading, account
 	Depth     int
 	Self      site.Self
-	From      string
-	Until     string
+	Window    []desk.Moment
 	Several   string // the audience in words, where it is more than one role
 	Position  int
 	Siblings  int
@@ -59,15 +58,8 @@ func (s *Area) itemSheet(d *desk.Desk) *itemSheet {
 		)
 		return made
 	}
-	made.Fields, made.From, made.Until = fieldsOf(
-		e,
-	), desk.FormMoment(
-		d.Site,
-		e.LiveFrom,
-	), desk.FormMoment(
-		d.Site,
-		e.LiveUntil,
-	)
+	made.Fields = fieldsOf(e)
+	made.Window = d.Window("i", "Shows from", "Shows until", e.LiveFrom, e.LiveUntil)
 	made.Where, made.Position, made.Siblings = d.ItemPlace(d.Site, d.Menu, e)
 	made.Below = len(d.Menu.Branch(e.ID)) - 1
 	made.Sort, made.Target = target.Of(e.Shows).Key, d.Site.Page(e.Target())

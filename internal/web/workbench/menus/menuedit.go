@@ -2,7 +2,6 @@ package menus
 
 import (
 	"cmp"
-	"fmt"
 	"net/http"
 	"slices"
 	"strings"
@@ -129,7 +128,7 @@ func readMenuIntent(r *http.Request, d *desk.Desk) (*menuIntent, error) {
 	}
 	var err error
 	if i.do == "field" {
-		i.form, err = desk.WithMoment(r, d.Site)
+		i.form, err = desk.WithMoment(r, d)
 	}
 	return i, err
 }
@@ -179,6 +178,9 @@ func (i *menuIntent) pretend(s *site.Site) {
 // entriesToMake is the number of items that an edit makes.
 func (i *menuIntent) entriesToMake(s *site.Site) int {
 	m := s.Menu(i.menu)
+	if of, holds := desk.Holding(s, i.item().Entry); i.do == "copy" && of != nil { // they may come from another menu
+		m = holds
+	}
 	switch {
 	case i.do == "put":
 		return 1
@@ -308,12 +310,8 @@ func (i *menuIntent) onItems(s *site.Site, m *site.Menu) ([]edit.Op, string, err
 			stays = ""
 		}
 		return ops, "took " + what + " out of “" + desk.Short(m.Name) + "”" + stays, nil
-	case "nudge":
-		to, err := nudgedItem(s, m, e, i.form("way"))
-		return []edit.Op{edit.OpMoveEntry{Entry: e.ID, From: edit.GapOf(m, e.ID), To: to}}, "moved " + what, err
-	case "position":
-		to, err := positionedItem(m, e, i.form("position"))
-		return []edit.Op{edit.OpMoveEntry{Entry: e.ID, From: edit.GapOf(m, e.ID), To: to}}, "moved " + what, err
+	case "nudge", "position":
+		return i.shifted(s, m, what)
 	case "move":
 		return i.move(s, m, what)
 	case "copy":
@@ -387,34 +385,26 @@ func (i *menuIntent) copy(s *site.Site, m *site.Menu, what string) ([]edit.Op, s
 	return ops, "copied " + what, nil
 }
 
-// nudgedItem is the gap one step up, down, in or out.
-func nudgedItem(s *site.Site, m *site.Menu, e *site.Entry, way string) (edit.Gap, error) {
-	siblings := m.Below(e.Parent)
-	at := slices.Index(siblings, e.ID)
-	refuse := func(format string) (edit.Gap, error) {
-		return edit.Gap{}, &edit.Refusal{Sentence: fmt.Sprintf(format, s.EntryLabel(e))}
+// shifted gives the moves that take the items of a selection a step, or to a typed position.
+func (i *menuIntent) shifted(s *site.Site, m *site.Menu, what string) ([]edit.Op, string, error) {
+	kin := edit.Kin[site.EntryID]{
+		Above: func(id site.EntryID) site.EntryID { return m.Entry(id).Parent },
+		Below: m.Below,
+		Out:   func(parent site.EntryID) bool { return parent != 0 },
+		Name:  func(id site.EntryID) string { return s.EntryLabel(m.Entry(id)) },
 	}
-	switch {
-	case way == "up" || way == "down":
-		gap := edit.Gap{Menu: m.ID, Parent: e.Parent}
-		var steps bool
-		if gap.After, gap.Before, steps = edit.Step(siblings, e.ID, way == "up"); !steps {
-			return refuse("“%s” is the " + map[string]string{"up": "first", "down": "last"}[way] + " here already.")
-		}
-		return gap, nil
-	case way == "in" && at == 0:
-		return refuse("“%s” has no item before it to go into.")
-	case way == "in":
-		return edit.Gap{Menu: m.ID, Parent: siblings[at-1]}, nil
-	case e.Parent == 0:
-		return refuse("“%s” is at the top level already.")
+	tops := topItems(m, i.entries())
+	var shifts []edit.Shift[site.EntryID]
+	var err error
+	if i.do == "position" {
+		shifts, err = edit.Positions(kin, tops, i.form("position"))
+	} else {
+		shifts, err = edit.Steps(kin, tops, i.form("way"))
 	}
-	return edit.Gap{Menu: m.ID, Parent: m.Entry(e.Parent).Parent, After: e.Parent}, nil
-}
-
-// positionedItem is the gap at a typed position, from 1.
-func positionedItem(m *site.Menu, e *site.Entry, typed string) (gap edit.Gap, err error) {
-	gap.Menu, gap.Parent = m.ID, e.Parent
-	gap.After, gap.Before, err = edit.Position(m.Below(e.Parent), e.ID, typed)
-	return gap, err
+	var ops []edit.Op
+	for _, to := range shifts {
+		gap := edit.Gap{Menu: m.ID, Parent: to.Parent, After: to.After, Before: to.Before}
+		ops = append(ops, edit.OpMoveEntry{Entry: to.ID, From: edit.GapOf(m, to.ID), To: gap})
+	}
+	return ops, "moved " + what, err
 }

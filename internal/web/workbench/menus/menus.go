@@ -4,7 +4,6 @@ import (
 	"cmp"
 	"fmt"
 	"net/http"
-	"slices"
 	"strconv"
 	"strings"
 
@@ -25,8 +24,8 @@ import (
 // and what visitors get.
 type menusView struct {
 	desk.Screen
-	Tabs    []menuTab // the first menus and the chosen one
-	More    []menuTab // the others
+	Tabs    []menuTab // where all menus fit beside each other
+	Choices []menuTab // where they do not: all, as a list to search
 	Ladder  itemLadder
 	Shows   []blockChoice
 	Where   string
@@ -40,30 +39,9 @@ type menusView struct {
 	Skin    []string // style sheets of the theme's and the badges' colours
 }
 
-// A menuTab leads to a menu.
-type menuTab struct {
-	Name, Link string
-	On         bool
-}
-
-// tabLimit is how many menus have a tab in sight.
-const tabLimit = 7
-
-// tabs gives a tab for each menu: those in sight, the chosen one among them, and the others.
-func (v menusView) tabs() (inSight, more []menuTab) {
-	for _, m := range v.Site.Menus() {
-		tab := menuTab{m.Name, v.MenuLink(m.ID), v.Menu != nil && m.ID == v.Menu.ID}
-		if len(inSight) < tabLimit {
-			inSight = append(inSight, tab)
-		} else {
-			more = append(more, tab)
-		}
-	}
-	if at := slices.IndexFunc(more, func(t menuTab) bool { return t.On }); at >= 0 {
-		last := len(inSight) - 1
-		inSight[last], more[at] = more[at], inSight[last]
-	}
-	return inSight, more
+// ItemTool is a tool that changes the menu.
+func (v menusView) ItemTool(do, icon, words, key string) desk.Tool {
+	return desk.Tool{Do: do, Icon: icon, Words: words, Key: key, Locked: v.Locked}
 }
 
 // A blockChoice is a block that shows the menu.
@@ -134,7 +112,7 @@ func (s *Area) menus(w http.ResponseWriter, r *http.Request, d *desk.Desk) error
 }
 
 func (s *Area) fillMenus(r *http.Request, d *desk.Desk, view *menusView) error {
-	view.Tabs, view.More = view.tabs()
+	view.Tabs, view.Choices = view.menuTabs()
 	view.OnPage, view.May = d.Site.Page(d.Selected), d.May(string(site.ActionLink))
 	view.Locked = d.State == "now" || !view.May.Yes
 	view.Skin = append(view.Skin, skin.ThemePath(d.Site.Theme()))

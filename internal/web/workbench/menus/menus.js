@@ -1,6 +1,8 @@
 // The menus area: making items in the ladder, choosing targets, the sentence and bracket of a block's window, colours of badges, and
 // the tabs of what visitors get.
-import { desk, onRefresh, post, refresh, say, select, upload } from '../desk/desk.js'
+import { desk, inTurn, once, onRefresh, post, refresh, say, select, upload } from '../desk/desk.js'
+import { landsAt, putRow } from '../desk/ladder.js'
+import { startChoose } from './choose.js'
 
 export function startMenus(ladder, dialogs) {
   const sheet = () => document.querySelector('[data-sheet]')
@@ -15,13 +17,17 @@ export function startMenus(ladder, dialogs) {
     const tab = event.target.closest('.menu-tabs a, .menu-blocks a')
     if (!tab || event.ctrlKey || event.metaKey) return
     event.preventDefault()
+    document.querySelector('.making')?.remove()
+    if (!tab.dataset.block) ladder.marking.clear()
     const to = new URL(tab.href).searchParams
     for (const name of ['menu', 'block', 'item']) to.get(name) ? desk.set(name, to.get(name)) : desk.delete(name)
     await refresh({ keepScroll: false })
     select(desk.get('item') ?? '')
+    for (const list of document.querySelectorAll('[data-menu-choose]')) list.open = false
     document.querySelector(tab.dataset.block ? '.menu-blocks [aria-current]' : '.menu-tabs [aria-current]')?.focus()
   })
 
+  startChoose()
   windows(settle)
   tabs()
   badges(field, settle)
@@ -128,6 +134,7 @@ export function startMenus(ladder, dialogs) {
   return {
     'choose-target': chooseTarget,
     'as-seen': asSeen,
+    'make-before': () => make('before'),
     'make-after': () => make('after'),
     'make-into': () => make('into'),
     'new-menu': () => open(false),
@@ -143,13 +150,8 @@ function making(ladder) {
     document.querySelector('.making')?.remove()
     const row = ladder.selected()
     const holder = pattern.content.firstElementChild.cloneNode(true)
-    if (row) row.after(holder)
-    else document.querySelector('[data-part="rows"] .window').prepend(holder)
-    holder.querySelector('[data-where]').textContent = !row
-      ? 'The first item of this menu.'
-      : way === 'into'
-        ? `Below “${row.dataset.label}”, last.`
-        : `After “${row.dataset.label}”.`
+    putRow(holder, row, way)
+    holder.querySelector('[data-where]').textContent = row ? landsAt(row, way) : 'The first item of this menu.'
     const form = holder.querySelector('form')
     const facts = form.querySelector('[data-facts]')
     const { label, inside } = form.elements
@@ -182,12 +184,17 @@ function making(ladder) {
       inside.disabled = !hit.key.startsWith('page:')
       ask()
     })
+    holder.addEventListener('combo:none', () => {
+      hit = null
+      facts.textContent = ''
+    })
     const taken = event => {
       hit = event.detail
       need()
       form.querySelector('[role="combobox"]').value = hit.label
       holder.querySelector('.combo').combo.hits = []
       label.focus()
+      label.select()
       ask()
     }
     holder.addEventListener('combo:take', taken)
@@ -213,7 +220,7 @@ function making(ladder) {
         return
       }
       need()
-      const reply = await post('/menus/edit', asked())
+      const reply = await once(form, () => post('/menus/edit', asked()))
       if (!reply) return
       holder.remove()
       await ladder.goTo(reply.item, { late: reply.late })
@@ -323,8 +330,8 @@ function badges(field, settle) {
   const save = async pair => settle(await field({ field: 'badge_pair', old: value().dataset.old, new: pair }))
   document.addEventListener('click', event => {
     const pair = event.target.closest('[data-pair]')
-    if (pair) save(pair.dataset.pair)
-    if (event.target.closest('[data-free]')) save(free())
+    if (pair) inTurn(() => save(pair.dataset.pair))
+    if (event.target.closest('[data-free]')) inTurn(() => save(free()))
   })
   let soon
   document.addEventListener('input', event => {
@@ -397,7 +404,8 @@ function newMenus(settle) {
   })
   form.addEventListener('submit', async event => {
     event.preventDefault()
-    const reply = await post('/menus/edit', asked(), true)
+    const reply = await once(form, () => post('/menus/edit', asked(), true))
+    if (!reply) return
     if (reply.error) {
       facts.textContent = reply.error
       return

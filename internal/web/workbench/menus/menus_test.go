@@ -51,7 +51,7 @@ Sailings full
 	d.Lens.Visitor = reach.Visitor{}
 	rows = items(d, nil, nil, 0, 100).Rows
 	assert.Equal(t, "No: nothing below it shows", rows[1].Shows)
-	assert.Equal(t, "No: this visitor does not reach the page", rows[2].Shows)
+	assert.Equal(t, "No: its page is for staff", rows[2].Shows)
 	assert.Equal(t, "No: its page is not online", rows[3].Shows)
 	assert.Equal(
 		t,
@@ -220,7 +220,7 @@ func TestWhatIsRefusedWithItems(t *testing.T) {
 	}{
 		{intentOf(d, "nudge", "items", "11", "way", "up"), "“Winter” is the first here already."},
 		{intentOf(d, "nudge", "items", "15", "way", "down"), "“Sailings” is the last here already."},
-		{intentOf(d, "nudge", "items", "11", "way", "in"), "“Winter” has no item before it to go into."},
+		{intentOf(d, "nudge", "items", "11", "way", "in"), "“Winter” has nothing before it to go into."},
 		{intentOf(d, "nudge", "items", "11", "way", "out"), "“Winter” is at the top level already."},
 		{intentOf(d, "position", "items", "11", "position", "9"), "A position here is a number from 1 to 4."},
 		{intentOf(d, "take", "items", "15-3"), "This line is automatic: “Sailings” makes it"},

@@ -62,7 +62,7 @@ var shades = []shade{
 type legendLine struct {
 	Number int
 	Words  string
-	Boxes  int
+	Pages  int // of the branch that is looked into
 }
 
 type pictureBox struct {
@@ -71,7 +71,8 @@ type pictureBox struct {
 	Label  string
 	Says   string // label, number of pages, and the answer to the question
 	Class  int    // number in the legend
-	Fits   bool   // the label has room
+	Fitted string // as much of the label as has room; "" for none
+	Where  string // its address
 	Answer string
 	Kids   bool
 }
@@ -89,6 +90,7 @@ func (s *Area) picture(w http.ResponseWriter, r *http.Request, d *desk.Desk) err
 	view.Shades = append(slices.Clone(shades), blockShades(d)...)
 	answer, legend := shading(d, &view.Shade, s.Now())
 	view.Legend = legend
+	d.Site.Walk(view.Top.ID, func(p *site.Page) bool { legend[answer(p)-1].Pages++; return true })
 	for _, box := range icicle.Layout(d.Site, view.Top.ID, pictureWidth, pictureLeast, pictureDepth) {
 		view.add(d.Site, box, answer)
 	}
@@ -155,11 +157,51 @@ func (v *pictureView) add(s *site.Site, box icicle.Box, answer func(*site.Page) 
 	} else {
 		made.Class = answer(p)
 		made.Answer = v.Legend[made.Class-1].Words
-		v.Legend[made.Class-1].Boxes++
 		made.Says = fmt.Sprintf("%s, %s: %s", p.Label, count.Pages(box.Pages), made.Answer)
 	}
-	made.Fits = box.W > 34
+	made.Fitted, made.Where = fitted(made.Label, box.W-10), desk.AddressOf(s, p.ID)
 	v.Boxes = append(v.Boxes, made)
+}
+
+// widths of characters at the size of labels, in units of the drawing: narrow ones, wide ones, all others. They are a
+// little more than they take, so that nothing is cut.
+const narrowWidth, wideWidth, otherWidth = 4.4, 12.5, 8.0
+
+func widthOf(r rune) float64 {
+	switch {
+	case strings.ContainsRune("iljtfr.,:;'’!|()[] ", r):
+		return narrowWidth
+	case strings.ContainsRune("mwMWÆæœŒ@%", r), r > 0x2e80: // scripts of square characters
+		return wideWidth
+	}
+	return otherWidth
+}
+
+// fitted is as much of a label as has room in a width: all of it, whole words with an ellipsis, at least four
+// characters of the first word, or nothing.
+func fitted(label string, width float64) string {
+	var used float64
+	runes := []rune(label)
+	at := 0
+	for at < len(runes) && used+widthOf(runes[at]) <= width {
+		used += widthOf(runes[at])
+		at++
+	}
+	if at == len(runes) {
+		return label
+	}
+	for at > 0 && used+wideWidth > width {
+		at--
+		used -= widthOf(runes[at])
+	}
+	cut := strings.TrimRight(string(runes[:at]), " ")
+	if space := strings.LastIndex(cut, " "); space >= 4 && runes[at] != ' ' {
+		cut = strings.TrimRight(cut[:space], " ,–-")
+	}
+	if len([]rune(cut)) < 4 {
+		return ""
+	}
+	return cut + "…"
 }
 
 // commonLimit bounds the pages of a merged run that are looked at; longer runs are shaded as mixed.
@@ -266,17 +308,30 @@ func shading(d *desk.Desk, key *string, now time.Time) (func(*site.Page) int, []
 			return 4
 		}, legend("In the last 30 days", "In the last year", "In the last three years", "Longer ago")
 	case "draft":
-		changed := d.ChangedPages()
-		return func(p *site.Page) int {
-			if changed[p.ID] {
-				return 2
-			}
-			return 1
-		}, legend("As it is public now", "Changed in this draft")
+		return draftShading(d)
 	}
 	*key = "shape"
 	return func(p *site.Page) int {
 		shape, _ := ask.ShapeOf(d.Site, p.ID, d.Lens.At)
 		return map[ask.Shape]int{ask.ShapeFull: 1, ask.ShapeHalf: 2, ask.ShapeStub: 3, ask.ShapeClock: 4}[shape]
 	}, legend("Online and listed", "Not listed", "Not online", "At another time")
+}
+
+// draftShading tells where the draft edits pages, and above which branches it does.
+func draftShading(d *desk.Desk) (func(*site.Page) int, []legendLine) {
+	changed, above := d.ChangedPages(), map[site.PageID]bool{}
+	for id := range changed {
+		for p := d.Site.Page(d.Site.Page(id).Parent); p != nil && !above[p.ID]; p = d.Site.Page(p.Parent) {
+			above[p.ID] = true
+		}
+	}
+	return func(p *site.Page) int {
+		switch {
+		case changed[p.ID]:
+			return 3
+		case above[p.ID]:
+			return 2
+		}
+		return 1
+	}, legend("As it is public now", "With changes below", "Changed in this draft")
 }

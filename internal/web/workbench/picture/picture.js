@@ -18,11 +18,23 @@ export function startPicture() {
   }
   for (const [i, box] of boxes.entries()) box.setAttribute('tabindex', i ? '-1' : '0')
   const picked = document.querySelector('[data-picked]')
+  const way = name => picked.querySelector(`[data-way="${name}"]`)
+  // tell fills the card with what the box is, and the ways on from it.
   const tell = box => {
-    picked.querySelector('span').textContent = box.querySelector('title').textContent
-    const into = picked.querySelector('a')
-    into.hidden = !box.dataset.into
-    into.href = box.dataset.into
+    const { label, where, facts, into, page } = box.dataset
+    picked
+      .querySelector('[data-picked-words]')
+      .replaceChildren(
+        Object.assign(document.createElement('strong'), { textContent: label, dir: 'auto' }),
+        ` ${where} · ${facts}`,
+      )
+    picked.querySelector('[data-picked-ways]').hidden = false
+    way('into').hidden = !into
+    way('into').href = into
+    const tree = box.getAttribute('href')
+    way('page').href = tree
+    way('within').href = `${tree}&within=${page}&ask=full`
+    way('preview').href = `${tree}&show=preview`
   }
   holder.addEventListener('pointerover', event => {
     const box = event.target.closest('.box')

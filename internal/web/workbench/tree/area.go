@@ -32,5 +32,6 @@ func (s *Area) Routes(r chi.Router) {
 	r.Get("/text", s.At(s.text))
 	r.Get("/ask", s.At(s.ask))
 	r.Post("/tally", s.At(s.tally))
+	r.Post("/selection", s.At(s.selection))
 	r.Get("/key", s.At(s.key))
 }

@@ -79,12 +79,8 @@ func (i *intent) operations(s *site.Site) ([]edit.Op, string, error) {
 				desk.Short(p.Label),
 				edit.RuleWords(rule),
 			), nil
-	case "nudge":
-		to, err := nudged(s, p, i.form("way"))
-		return []edit.Op{edit.OpMove{Page: i.page, From: edit.Place{Parent: p.Parent}, To: to}}, said("moved", p), err
-	case "position":
-		to, err := positioned(s, p, i.form("position"))
-		return []edit.Op{edit.OpMove{Page: i.page, From: edit.Place{Parent: p.Parent}, To: to}}, said("moved", p), err
+	case "nudge", "position":
+		return i.shifted(s)
 	case "bin":
 		var ops []edit.Op
 		for _, top := range edit.Tops(s, i.pages) {
@@ -150,43 +146,31 @@ func (i *intent) place(s *site.Site) (edit.Place, error) {
 	}
 }
 
-// nudged is the place one step up, down, in or out.
-func nudged(s *site.Site, p *site.Page, way string) (edit.Place, error) {
-	refuse := func(format string, args ...any) (edit.Place, error) {
-		return edit.Place{}, &edit.Refusal{Sentence: fmt.Sprintf(format, args...)}
+// shifted gives the moves that take the selection a step, or to a typed position.
+func (i *intent) shifted(s *site.Site) ([]edit.Op, string, error) {
+	tops := edit.Tops(s, i.pages)
+	if slices.Contains(tops, s.Home()) {
+		return nil, "", &edit.Refusal{Sentence: "The home page stays where it is."}
 	}
-	if p.Parent == 0 {
-		return refuse("The home page stays where it is.")
+	kin := edit.Kin[site.PageID]{
+		Above: func(id site.PageID) site.PageID { return s.Page(id).Parent },
+		Below: s.Children,
+		Out:   func(parent site.PageID) bool { return s.Page(parent).Parent != 0 },
+		Name:  func(id site.PageID) string { return s.Page(id).Label },
 	}
-	above, siblings := s.Page(p.Parent), s.Children(p.Parent)
-	switch before, _ := s.Neighbours(p.ID); way {
-	case "up", "down":
-		to := edit.Place{Parent: p.Parent}
-		var steps bool
-		if to.After, to.Before, steps = edit.Step(siblings, p.ID, way == "up"); !steps {
-			return refuse("“%s” is the %s in “%s” already.", p.Label, ends[way], above.Label)
-		}
-		return to, nil
-	case "in":
-		if before == 0 {
-			return refuse("“%s” has no page before it to go into.", p.Label)
-		}
-		return edit.Place{Parent: before}, nil
+	var shifts []edit.Shift[site.PageID]
+	var err error
+	if i.do == "position" {
+		shifts, err = edit.Positions(kin, tops, i.form("position"))
+	} else {
+		shifts, err = edit.Steps(kin, tops, i.form("way"))
 	}
-	if above.Parent == 0 {
-		return refuse("“%s” is at the top level already.", p.Label)
+	var ops []edit.Op
+	for _, to := range shifts {
+		place := edit.Place{Parent: to.Parent, After: to.After, Before: to.Before}
+		ops = append(ops, edit.OpMove{Page: to.ID, From: edit.Place{Parent: s.Page(to.ID).Parent}, To: place})
 	}
-	return edit.Place{Parent: above.Parent, After: p.Parent}, nil
-}
-
-// ends names where no step up or down leads on from.
-var ends = map[string]string{"up": "first", "down": "last"}
-
-// positioned is the place at a typed position, from 1.
-func positioned(s *site.Site, p *site.Page, typed string) (to edit.Place, err error) {
-	to.Parent = p.Parent
-	to.After, to.Before, err = edit.Position(s.Children(p.Parent), p.ID, typed)
-	return to, err
+	return ops, i.said("moved", s), err
 }
 
 func (i *intent) field(p *site.Page) ([]edit.Op, string, error) {
@@ -226,7 +210,10 @@ func (s *Area) readIntent(r *http.Request, d *desk.Desk) (*intent, error) {
 		}
 	case i.do == "leads" && r.FormValue("address") != "":
 		path, err := address.Normal(
-			"/" + strings.TrimLeft(strings.TrimPrefix(strings.TrimSpace(r.FormValue("address")), s.Settings.Site), "/"),
+			"/" + strings.TrimLeft(
+				strings.TrimPrefix(strings.TrimSpace(r.FormValue("address")), s.Settings.Site),
+				"/",
+			),
 		)
 		found := address.Resolve(d.Site, path, s.Now())
 		if err != nil || found.Page == 0 || found.Gone {
@@ -235,7 +222,7 @@ func (s *Area) readIntent(r *http.Request, d *desk.Desk) (*intent, error) {
 		i.form = desk.With(r.FormValue, "new", strconv.FormatInt(int64(found.Page), 10))
 	case i.do == "field":
 		var err error
-		if i.form, err = desk.WithMoment(r, d.Site); err != nil {
+		if i.form, err = desk.WithMoment(r, d); err != nil {
 			return nil, err
 		}
 	}
@@ -271,22 +258,19 @@ func (s *Area) edit(w http.ResponseWriter, r *http.Request, d *desk.Desk) error 
 	if err != nil {
 		return err
 	}
-	page := i.page
-	switch {
-	case i.newID != 0:
-		page = i.newID
-	case i.do == "bin":
+	page := i.about(d.Draft.Site)
+	said := done(words, made.Site, i, page)
+	switch i.do {
+	case "bin":
 		page = desk.Neighbour(d.Draft.Site, i.page)
-	case i.do == "copy":
-		page = i.made[i.copying(d.Draft.Site).Pages(d.Draft.Site)[0]]
-	case i.do == "leads":
+	case "leads":
 		page = d.Selected
 	}
 	s.Say(
 		w,
 		http.StatusOK,
 		desk.Reply{
-			Said: strings.TrimSpace(done(words, made.Site, i) + " " + keptWords(d.Draft.Site, made.Site, i.pages)),
+			Said: strings.TrimSpace(said + " " + keptWords(d.Draft.Site, made.Site, i.pages)),
 			Page: int64(page),
 		},
 	)
@@ -315,13 +299,22 @@ func keptWords(was, is *site.Site, pages []site.PageID) string {
 	return ""
 }
 
-// done says what was done, with the place after a move.
-func done(words string, s *site.Site, i *intent) string {
-	first := strings.ToUpper(words[:1]) + words[1:]
-	page := i.page
+// about gives the page that the edit is about: the one that it makes, the first copy, or the one that was named.
+func (i *intent) about(was *site.Site) site.PageID {
 	if i.newID != 0 {
-		page = i.newID
+		return i.newID
 	}
+	if i.do == "copy" {
+		if pages := i.copying(was).Pages(was); len(pages) > 0 {
+			return i.made[pages[0]]
+		}
+	}
+	return i.page
+}
+
+// done says what was done, with the place of the page after a move.
+func done(words string, s *site.Site, i *intent, page site.PageID) string {
+	first := strings.ToUpper(words[:1]) + words[1:]
 	if slices.Contains([]string{"field", "set", "window", "sort", "leads"}, i.do) || len(i.pages) > 1 ||
 		!s.InTree(page) {
 		return first + "."
@@ -348,10 +341,7 @@ func (s *Area) try(w http.ResponseWriter, r *http.Request, d *desk.Desk) error {
 	if err != nil {
 		return err
 	}
-	page := i.page
-	if i.newID != 0 {
-		page = i.newID
-	}
+	page := i.about(d.Draft.Site)
 	facts := &desk.TryFacts{Changes: changes}
 	switch {
 	case i.do == "sort":

@@ -37,18 +37,21 @@ func (s *Area) ask(w http.ResponseWriter, r *http.Request, d *desk.Desk) error {
 
 // tally says how large a selection is: how many pages it has, and how many below them travel along.
 func (s *Area) tally(w http.ResponseWriter, r *http.Request, d *desk.Desk) error {
-	chosen := desk.ReadIDs(r.FormValue("pages"))
-	tops := edit.Tops(d.Site, chosen)
+	words := tallyWords(d.Site, desk.ReadIDs(r.FormValue("pages")))
+	s.Say(w, http.StatusOK, desk.Reply{Facts: &desk.TryFacts{Place: words}})
+	return nil
+}
+
+func tallyWords(s *site.Site, chosen []site.PageID) string {
 	travel := 0
-	for _, top := range tops {
-		travel += 1 + d.Site.Below(top)
+	for _, top := range edit.Tops(s, chosen) {
+		travel += 1 + s.Below(top)
 	}
 	words := count.Number(len(chosen)) + " selected"
 	if below := travel - len(chosen); below > 0 {
 		words += ", " + count.Number(below) + " more below travel along"
 	}
-	s.Say(w, http.StatusOK, desk.Reply{Facts: &desk.TryFacts{Place: words}})
-	return nil
+	return words
 }
 
 // span gives the pages in the rows between two pages, both included.

@@ -58,7 +58,7 @@ func (c *climb) rung(p *site.Page, pos, size, row int, path []*site.Page) rung {
 	s := c.d.Site
 	r := rung{
 		ID: p.ID, Row: row + 1, Level: len(path) + 1, Pos: pos, Size: size, Rails: rails(path), Label: p.Label,
-		Segment: "/" + p.Segment, Change: c.changed[p.ID], Kids: len(s.Children(p.ID)) > 0, Selected: p.ID == c.d.Selected,
+		Segment: lastPart(p), Change: c.changed[p.ID], Kids: len(s.Children(p.ID)) > 0, Selected: p.ID == c.d.Selected,
 	}
 	r.Open = r.Kids && (c.open[p.ID] || p.Parent == 0)
 	r.Hit, r.Rule, r.Pin = c.hits[p.ID], ruleMark(s, p), string(p.Pin)
@@ -166,4 +166,12 @@ func changes(d *desk.Desk) (map[site.PageID]string, map[site.PageID][]ghost) {
 		ghosts[c.Was.Parent] = append(ghosts[c.Was.Parent], g)
 	}
 	return changed, ghosts
+}
+
+// lastPart is what a row says of the address: its last part, or the whole where it is fixed.
+func lastPart(p *site.Page) string {
+	if p.OwnAddress != "" {
+		return "= " + p.OwnAddress
+	}
+	return "/" + p.Segment
 }

@@ -155,37 +155,53 @@ func TestSearchForgives(t *testing.T) {
 	assert.Empty(t, on.PagesFor("", testkit.Now))
 }
 
-func TestNudges(t *testing.T) {
-	s := testkit.Outline(t, "Home\n  A\n    A1\n    A2\n  B")
-	for _, c := range []struct{ label, way, want string }{
-		{"A2", "up", "1 of 2 in “A”, before “A1”"},
-		{"A1", "down", "2 of 2 in “A”, after “A2”"},
-		{"B", "in", "3 of 3 in “A”, after “A2”"},
-		{"A1", "out", "2 of 3 in “Home”, after “A”, before “B”"},
-	} {
-		id := testkit.Find(t, s, c.label)
-		to, err := nudged(s, s.Page(id), c.way)
-		require.NoError(t, err)
-		next, _, err := edit.Apply(s, edit.OpMove{Page: id, To: to}, testkit.Now)
-		require.NoError(t, err)
-		assert.Equal(t, c.want, desk.Place(next, id), "%s %s", c.label, c.way)
+func TestSteps(t *testing.T) {
+	s := testkit.Outline(t, "Home\n  A\n    A1\n    A2\n  B\n  C")
+	shifted := func(labels, do, how string) ([]edit.Op, error) {
+		i := &intent{
+			do:   do,
+			form: func(name string) string { return map[string]string{"way": how, "position": how}[name] },
+		}
+		for label := range strings.FieldsSeq(labels) {
+			i.pages = append(i.pages, testkit.Find(t, s, label))
+		}
+		i.page = i.pages[0]
+		ops, _, err := i.shifted(s)
+		return ops, err
 	}
-	for _, c := range []struct{ label, way, says string }{
-		{"A", "up", "first in “Home” already"},
-		{"B", "down", "last in “Home” already"},
-		{"A", "in", "no page before it"},
-		{"A", "out", "at the top level already"},
-		{"Home", "up", "stays where it is"},
+	for _, c := range []struct{ labels, do, how, want string }{
+		{"A2", "nudge", "up", "1 of 2 in “A”, before “A1”"},
+		{"A1", "nudge", "down", "2 of 2 in “A”, after “A2”"},
+		{"B", "nudge", "in", "3 of 3 in “A”, after “A2”"},
+		{"A1", "nudge", "out", "2 of 4 in “Home”, after “A”, before “B”"},
+		{"B C", "nudge", "up", "1 of 3 in “Home”, before “C”"},
+		{"B C", "nudge", "in", "3 of 4 in “A”, after “A2”, before “C”"},
+		{"A1 A2", "nudge", "out", "2 of 5 in “Home”, after “A”, before “A2”"},
+		{"B C", "position", "1", "1 of 3 in “Home”, before “C”"},
+		{"A", "position", " 2 ", "2 of 3 in “Home”, after “B”, before “C”"},
 	} {
-		_, err := nudged(s, s.Page(testkit.Find(t, s, c.label)), c.way)
+		ops, err := shifted(c.labels, c.do, c.how)
+		require.NoError(t, err)
+		next, _, err := edit.ApplyAll(s, ops, testkit.Now)
+		require.NoError(t, err)
+		first, _, _ := strings.Cut(c.labels, " ")
+		assert.Equal(t, c.want, desk.Place(next, testkit.Find(t, s, first)), "%s %s", c.labels, c.how)
+	}
+	for _, c := range []struct{ labels, do, how, says string }{
+		{"A", "nudge", "up", "first in “Home” already"},
+		{"C", "nudge", "down", "last in “Home” already"},
+		{"A B", "nudge", "up", "first in “Home” already"},
+		{"A", "nudge", "in", "nothing before it"},
+		{"A", "nudge", "out", "at the top level already"},
+		{"Home", "nudge", "up", "stays where it is"},
+		{"B C", "position", "3", "a number from 1 to 2"},
+		{"A1", "position", "3", "a number from 1 to 2"},
+		{"A1", "position", "0", "a number from 1 to 2"},
+		{"A1", "position", "x", "a number from 1 to 2"},
+		{"A1", "position", "", "a number from 1 to 2"},
+	} {
+		_, err := shifted(c.labels, c.do, c.how)
 		assert.ErrorContains(t, err, c.says)
-	}
-	for typed, ok := range map[string]bool{
-		"1": true, "2": true, " 2 ": true, "3": false, "0": false, "x": false,
-		"": false,
-	} {
-		_, err := positioned(s, s.Page(testkit.Find(t, s, "A1")), typed)
-		assert.Equal(t, ok, err == nil, typed)
 	}
 }
 

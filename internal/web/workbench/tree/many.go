@@ -3,6 +3,7 @@ package tree
 import (
 	"context"
 	"fmt"
+	"slices"
 	"strings"
 
 	"vineladder/internal/core/count"
@@ -10,6 +11,7 @@ import (
 	"vineladder/internal/core/rise"
 	"vineladder/internal/core/site"
 	"vineladder/internal/core/text"
+	"vineladder/internal/core/typed"
 	"vineladder/internal/web/workbench/desk"
 )
 
@@ -36,14 +38,16 @@ func (i *intent) branches(s *site.Site) []site.PageID {
 // window sets the first and last moment online of every page of the selection.
 func (i *intent) window(s *site.Site) ([]edit.Op, string, error) {
 	var ops []edit.Op
-	from, err := desk.ReadMoment(s, i.form("live_from"))
+	calendar := typed.CalendarOf(s, i.now)
+	begins, err := calendar.Read(i.form("live_from"), false)
 	if err != nil {
 		return nil, "", err
 	}
-	until, err := desk.ReadMoment(s, i.form("live_until"))
+	ends, err := calendar.Read(i.form("live_until"), true)
 	if err != nil {
 		return nil, "", err
 	}
+	from, until := typed.Moment(begins), typed.Moment(ends)
 	for _, id := range i.pages {
 		if p := s.Page(id); p != nil && p.Parent != 0 {
 			ops = append(ops, edit.OpEdit{Page: id, Fields: []edit.FieldChange{
@@ -167,8 +171,28 @@ func many(was, is *site.Site, i *intent) string {
 	if below > 0 {
 		words += ", " + count.Number(below) + " below travel along"
 	}
-	if i.do == "move" && len(tops) > 0 && is.InTree(tops[0]) {
-		words += "; the first: " + desk.Place(is, tops[0])
+	stand := tops
+	if i.do == "copy" {
+		stand = nil
+		for _, top := range tops {
+			stand = append(stand, i.made[top])
+		}
+	}
+	if slices.Contains([]string{"move", "nudge", "position", "copy"}, i.do) && len(stand) > 0 && is.InTree(stand[0]) {
+		words += "; " + where(is, stand)
 	}
 	return words
+}
+
+// where says where pages stand: at which positions, if they are one run of siblings, else the first of them.
+func where(s *site.Site, pages []site.PageID) string {
+	first, of := s.Index(pages[0])
+	parent := s.Page(pages[0]).Parent
+	for n, id := range pages {
+		if at, _ := s.Index(id); s.Page(id).Parent != parent || at != first+n {
+			return "the first: " + desk.Place(s, pages[0])
+		}
+	}
+	run := positions(first, first+len(pages)-1)
+	return fmt.Sprintf("%s of %s in “%s”", strings.ToLower(run), count.Number(of), desk.Short(s.Page(parent).Label))
 }

@@ -78,7 +78,11 @@ func hiddenItem(d *desk.Desk, m *site.Menu, e *site.Entry) string {
 	if why := menu.WhyNot(d.Site, m, e.ID, d.Lens); why.Entry != 0 {
 		return "In “" + m.Name + "”, not shown. " + d.WhyWords(m, e, why)
 	}
-	return "In “" + m.Name + "”, not shown: no block shows that level of the menu"
+	level := m.Level(e.ID)
+	if block := region.Shows(d.Site, m, e.ID, level, d.Lens); block != nil {
+		return fmt.Sprintf("Also in “%s”, level %d, through “%s”", m.Name, level, block.Name)
+	}
+	return fmt.Sprintf("In “%s”, not shown: no block shows level %d of the menu", m.Name, level)
 }
 
 // shownIn says in which menu blocks a lens finds a page and where, or why in none.

@@ -32,8 +32,7 @@ type sheet struct {
 	Siblings     int
 	Public       string // address in public; "" if it is not there
 	Fields       map[string]string
-	From         string // windows as the form writes them
-	Until        string
+	Window       []desk.Moment
 	Roles        []site.Role
 	IsHome       bool
 	Visitor      string
@@ -85,7 +84,7 @@ func (s *Area) sheet(d *desk.Desk) sheet {
 			delete(v.Fields, string(field))
 		}
 	}
-	v.From, v.Until = desk.FormMoment(on, p.LiveFrom), desk.FormMoment(on, p.LiveUntil)
+	v.Window = d.Window("f", "Online from", "Online until", p.LiveFrom, p.LiveUntil)
 	v.Follows, v.Kinds, v.DateName, v.Rules = p.Follows(s.Now()), kindsFor(on, p), on.Kind(p.Kind).DateName, rules()
 	for _, l := range address.Leads(on, id, s.Now()) {
 		v.Leads = append(v.Leads, lead{l, desk.Day(on, l.Last)})

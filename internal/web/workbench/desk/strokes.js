@@ -1,0 +1,102 @@
+// The keys of every area stand in one table, from which they are pressed and listed. A stroke is a letter, or a key with
+// Ctrl; “does” names what the area does, “says” what the list says of it in each area that has it.
+const tree = 'tree'
+const menus = 'menus'
+const layouts = 'layouts'
+
+const everywhere = words => Object.fromEntries(Object.keys(areas).map(area => [area, words]))
+const ladders = (pages, items) => ({ [tree]: pages, [menus]: items ?? pages })
+
+// The areas by the letter that follows A.
+export const areas = { tree: 't', menus: 'm', layouts: 'l', picture: 'p', drafts: 'd', settings: 's' }
+
+export const strokes = [
+  { key: '/', does: 'find', says: everywhere('find a page, menu, item or block') },
+  { key: 'n', does: 'make-after', says: ladders('new page after', 'new item after') },
+  { key: 'b', does: 'make-before', says: ladders('new page before', 'new item before') },
+  { key: 'i', does: 'make-into', says: ladders('new page inside', 'new item below') },
+  { key: 'm', does: 'move-to', says: { ...ladders('move to…'), [layouts]: 'move to…' } },
+  { key: 'l', does: 'list', says: { [tree]: 'listed or not' } },
+  {
+    key: 'o',
+    does: 'online',
+    says: { ...ladders('online or not', 'switched on or off'), [layouts]: 'switched on or off' },
+  },
+  { key: 'k', does: 'copy-label', says: ladders('copy the label as words') },
+  { key: 'u', does: 'copy-address', says: { [tree]: 'copy the whole address' } },
+  { key: 'f', does: 'filter', says: { [tree]: 'cut the ladder down' } },
+  { key: 'p', does: 'preview', says: { ...ladders('preview'), [layouts]: 'preview' } },
+  { key: 't', does: 'take-back', says: everywhere('take back what was just published') },
+  { key: '?', does: 'help', says: everywhere('this list') },
+  { key: 'Ctrl A', does: 'mark-all', says: ladders('select all siblings, or all that were found') },
+  { key: 'Ctrl X', does: 'carry', says: ladders('carry') },
+  { key: 'Ctrl C', does: 'copy', says: ladders('copy') },
+  { key: 'Ctrl V', does: 'drop', says: ladders('put after the row') },
+  { key: 'Ctrl Z', does: 'undo', says: everywhere('undo'), typing: false },
+  { key: 'Ctrl Shift Z', does: 'redo', says: everywhere('redo'), typing: false },
+  { key: 'Ctrl Y', does: 'redo', says: {}, typing: false },
+  { key: 'Ctrl Enter', does: 'review', says: everywhere('review and publish'), typing: true },
+]
+
+// Moves are what the ladder and the map do by themselves, as the ARIA patterns of their kinds say.
+const moves = {
+  tree: [
+    ['↑ ↓ Home End', 'to another page'],
+    ['→ ←', 'open, into the cells; close, to the page above'],
+    ['Enter, F2', 'to the sheet; to the label'],
+    ['Alt ↑ ↓', 'up or down among its siblings; a selection together'],
+    ['Alt → ←', 'into the page before; out, after the page above'],
+    ['Space, Shift ↑ ↓', 'select more than one page'],
+    ['Shift F10', 'to the tools of the row'],
+    ['Delete', 'into the bin'],
+  ],
+  menus: [
+    ['↑ ↓ Home End', 'to another item'],
+    ['→ ←', 'open, into the cells; close, to the item above'],
+    ['Enter, F2', 'to the sheet; to the label'],
+    ['Alt ↑ ↓', 'up or down among its siblings; a selection together'],
+    ['Alt → ←', 'below the item before; out, after the item above'],
+    ['Space, Shift ↑ ↓', 'select more than one item'],
+    ['Shift F10', 'to the tools of the row'],
+    ['Delete', 'out of the menu; its page stays'],
+  ],
+  layouts: [
+    ['↑ ↓ ← →', 'to another block; to another region'],
+    ['Alt ↑ ↓', 'up or down in its region'],
+    ['Alt ← →', 'to the region before or after'],
+    ['Delete', 'out of the region; the block is kept'],
+  ],
+}
+const anywhere = [
+  ['A, then a letter', 'to an area: Tree, Menus, Layouts, Picture, Drafts, Settings'],
+  ['F6', 'to the next pane, and after the last to the browser'],
+  ['Escape', 'back to the ladder; in a field, the value that stood'],
+]
+
+// nameOf writes a pressed key as the table does.
+export function nameOf(event) {
+  const key = event.key.length === 1 ? event.key.toUpperCase() : event.key
+  if (!event.ctrlKey && !event.metaKey) return event.key.length === 1 ? event.key.toLowerCase() : event.key
+  return `Ctrl ${event.shiftKey ? 'Shift ' : ''}${key}`
+}
+
+// strokeOf gives what a key does in an area; null where it does nothing.
+export const strokeOf = (area, name) =>
+  strokes.find(s => s.key === name && (area in s.says || !Object.keys(s.says).length)) ?? null
+
+// listKeys writes the list of an area.
+export function listKeys(list, area) {
+  const lines = [
+    ...(moves[area] ?? []),
+    ...strokes.filter(s => area in s.says).map(s => [s.key.length === 1 ? s.key.toUpperCase() : s.key, s.says[area]]),
+    ...anywhere,
+  ]
+  list.replaceChildren(
+    ...lines.flatMap(([key, words]) => {
+      const [dt, dd] = [document.createElement('dt'), document.createElement('dd')]
+      dt.textContent = key
+      dd.textContent = words
+      return [dt, dd]
+    }),
+  )
+}

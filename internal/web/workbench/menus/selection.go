@@ -1,0 +1,92 @@
+package menus
+
+import (
+	"net/http"
+	"strconv"
+
+	"vineladder/internal/core/count"
+	"vineladder/internal/core/edit"
+	"vineladder/internal/core/site"
+	"vineladder/internal/web/workbench/desk"
+)
+
+// selection renders the sheet of several items.
+func (s *Area) selection(w http.ResponseWriter, r *http.Request, d *desk.Desk) error {
+	i, err := readMenuIntent(r, d)
+	if err != nil {
+		return err
+	}
+	v := desk.Selection{Desk: d, Words: tallyWords(d.Menu, i.entries())}
+	v.Locked = d.State == "now" || !d.May(string(site.ActionLink)).Yes
+	if d.Menu != nil {
+		v.Where = "In “" + desk.Short(d.Menu.Name) + "”"
+		fillItems(d, &v, i.entries())
+	}
+	s.Render(w, r, "items-selected", v)
+	return nil
+}
+
+func fillItems(d *desk.Desk, v *desk.Selection, chosen []site.EntryID) {
+	var entries []*site.Entry
+	parents := map[site.EntryID]bool{}
+	for _, id := range chosen {
+		if e := d.Menu.Entry(id); e != nil {
+			entries = append(entries, e)
+			parents[e.Parent] = true
+		}
+	}
+	if len(parents) == 1 {
+		beside := d.Menu.Below(entries[0].Parent)
+		v.Siblings, v.Of, v.Position = true, len(beside), strconv.Itoa(firstOf(beside, chosen))
+	}
+	for _, f := range []desk.ForMany{
+		{Field: edit.FieldOn, Label: "Switched", Options: desk.Options("yes", "on", "no", "off")},
+		{Field: edit.FieldAudience, Label: "Who sees it", Options: audienceOptions(d)},
+		{Field: edit.FieldNewTab, Label: "Opens", Options: desk.Options("no", "in the same tab", "yes", "in a new tab")},
+	} {
+		var values []string
+		for _, e := range entries {
+			values = append(values, edit.EntryValue(e, f.Field))
+		}
+		if f.Locked = v.Locked; len(values) > 0 {
+			f.Common(values)
+		}
+		v.Choices = append(v.Choices, f)
+	}
+}
+
+// firstOf is the position, from 1, of the first that was chosen.
+func firstOf(beside, chosen []site.EntryID) int {
+	for at, id := range beside {
+		for _, c := range chosen {
+			if c == id {
+				return at + 1
+			}
+		}
+	}
+	return 1
+}
+
+func audienceOptions(d *desk.Desk) []desk.Option {
+	options := desk.Options("", "everyone", "signed-in", "signed in")
+	for _, r := range d.Site.Roles() {
+		options = append(options, desk.Options(r.Key, r.Name)...)
+	}
+	return options
+}
+
+// tallyWords says how many items were chosen, and how many travel along.
+func tallyWords(m *site.Menu, chosen []site.EntryID) string {
+	words := count.Number(len(chosen)) + " selected"
+	if m == nil {
+		return words
+	}
+	travel := 0
+	for _, top := range topItems(m, chosen) {
+		travel += len(m.Branch(top))
+	}
+	if below := travel - len(chosen); below > 0 {
+		words += ", " + count.Number(below) + " more below travel along"
+	}
+	return words
+}
