@@ -166,6 +166,7 @@ type browser struct {
 	*world
 	ctx      context.Context
 	problems []string     // what the page's console reported as an error
+	held     []float64    // where the pointer is pressed
 	asked    atomic.Int64 // how often the browser asked before it left
 }
 

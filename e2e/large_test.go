@@ -80,7 +80,7 @@ func TestALongRunIsNeverLoadedWhole(t *testing.T) {
 	b.eventually(
 		`document.querySelector("[data-ladder]").scrollTop =
 			500 * document.querySelector(".rung").getBoundingClientRect().height`,
-		`document.querySelector("[data-alert]").textContent.startsWith("The server does not answer")`,
+		`document.querySelector("[data-alert-words]").textContent.startsWith("The server does not answer")`,
 	)
 	assert.False(t, eval[bool](b, `!!document.querySelector('.rung[data-label="Paper 0500"]')`))
 	dropped(false)

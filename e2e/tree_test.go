@@ -413,7 +413,7 @@ func TestTheSitePicture(t *testing.T) {
 	b.sees(".legend", "2. Who is signed in")
 	b.focus(".box")
 	b.press(kb.ArrowDown)
-	b.sees("[data-picked]", "Sailings, ")
+	b.sees("[data-picked]", "Sailings /sailings · 22 in all")
 	b.press(kb.ArrowRight)
 	b.sees("[data-picked]", "Harbours")
 	b.press("+")

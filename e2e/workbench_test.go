@@ -297,6 +297,15 @@ func TestLateAnswersLeaveTheFieldAlone(t *testing.T) {
 // drag takes a row by its rung and drops it on a part of another row.
 func (b *browser) drag(from, to string, part float64) {
 	b.t.Helper()
+	b.grab(from, "[data-grip]", to, part)
+	b.until(`!document.querySelector("[data-landing]").hidden`)
+	b.until(`/ of |can't/.test(document.querySelector("[data-landing]").textContent)`)
+	b.release()
+}
+
+// grab presses on a part of a row and moves to a height of another row.
+func (b *browser) grab(from, inside, to string, part float64) {
+	b.t.Helper()
 	at := func(label, inside string, y float64) (float64, float64) {
 		place := eval[[]float64](
 			b,
@@ -309,14 +318,22 @@ func (b *browser) drag(from, to string, part float64) {
 		)
 		return place[0], place[1]
 	}
-	x, y := at(from, "[data-grip]", 0.5)
+	x, y := at(from, inside, 0.5)
 	b.do(input.DispatchMouseEvent(input.MousePressed, x, y).WithButton(input.Left).WithClickCount(1))
+	b.held = []float64{x, y}
+	if from == to {
+		return
+	}
 	_, top := at(to, ".cell-label", part)
 	b.do(input.DispatchMouseEvent(input.MouseMoved, x, y+8).WithButton(input.Left).WithButtons(1),
 		input.DispatchMouseEvent(input.MouseMoved, x+60, top).WithButton(input.Left).WithButtons(1))
-	b.until(`!document.querySelector("[data-landing]").hidden`)
-	b.until(`/ of |can't/.test(document.querySelector("[data-landing]").textContent)`)
-	b.do(input.DispatchMouseEvent(input.MouseReleased, x+60, top).WithButton(input.Left).WithClickCount(1))
+	b.held = []float64{x + 60, top}
+}
+
+// release lets go of what was grabbed.
+func (b *browser) release() {
+	b.t.Helper()
+	b.do(input.DispatchMouseEvent(input.MouseReleased, b.held[0], b.held[1]).WithButton(input.Left).WithClickCount(1))
 }
 
 func TestOfflineTakesTheBranchAlongAndSaysWhy(t *testing.T) {

@@ -13,8 +13,7 @@ func Lacking(s *site.Site, p *site.Placement, lens reach.Lens) []site.PageID {
 	ask := func(page *site.Page) bool {
 		if !seen[page.ID] {
 			seen[page.ID] = true
-			if Ask(s, p, page.ID, lens) == ReasonNoRegion && wouldStand(s, p, page.ID, lens) &&
-				reach.Ask(s, page.ID, lens) == reach.Sees {
+			if Lacks(s, p, page.ID, lens) && reach.Ask(s, page.ID, lens) == reach.Sees {
 				pages = append(pages, page.ID)
 			}
 		}
@@ -34,6 +33,11 @@ func Lacking(s *site.Site, p *site.Placement, lens reach.Lens) []site.PageID {
 		s.Walk(s.Home(), ask)
 	}
 	return pages
+}
+
+// Lacks says whether a placement would stand on a page if only its layout had the region.
+func Lacks(s *site.Site, p *site.Placement, page site.PageID, lens reach.Lens) bool {
+	return Ask(s, p, page, lens) == ReasonNoRegion && wouldStand(s, p, page, lens)
 }
 
 // wouldStand asks for the placement as if every layout had its region.

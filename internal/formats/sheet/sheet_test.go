@@ -191,7 +191,7 @@ func TestWhatSpreadsheetsSaveInsteadIsSaid(t *testing.T) {
 			"x,p1,X,2027-03-01,2027-02-01\n",
 		"line 2, column 6 (label): A label can't hold":   "key,parent_key,label\nx,p1,Fares\u202egpj\n",
 		"(segment): The last part of an address can":     "key,parent_key,label,segment\nx,p1,X,Öl & Gas\n",
-		"(own_address): A fixed address can't be that":   "key,parent_key,label,own_address\nx,p1,X,fares\n",
+		"(own_address): A fixed address can't be that":   "key,parent_key,label,own_address\nx,p1,X,/Fares x\n",
 		"(short_addresses): A short address can't":       "key,parent_key,label,short_addresses\nx,p1,X,/Ok /Not ok\n",
 		"(layout): The theme has no layout":              "key,parent_key,label,layout\nx,p1,X,round\n",
 		"(label): A label can have 200 characters":       "key,parent_key,label\nx,p1," + strings.Repeat("l", 201) + "\n",

@@ -1,6 +1,6 @@
 // The workbench in the browser: it wires the screen to the modules beside it and decides nothing.
 import { startCombos } from './desk/combo.js'
-import { complain, desk, enter, get, post, refresh, say, startMoments, thing } from './desk/desk.js'
+import { address, complain, desk, enter, get, post, refresh, say, startMoments, thing } from './desk/desk.js'
 import { startDialogs } from './desk/dialogs.js'
 import { startCarry } from './desk/carry.js'
 import { startDrafts } from './drafts/drafts.js'
@@ -19,6 +19,9 @@ if (document.querySelector('[data-area="layouts"]')) startMapArea()
 if (document.querySelector('[data-area="settings"]')) startSettingsArea()
 if (document.querySelector('[data-drafts]')) startDrafts()
 if (document.querySelector('[data-picture]')) startPicture()
+// Where there is no ladder the finder is that of the tree.
+if (document.querySelector('[data-drafts], [data-picture]'))
+  startStrokes({ find: () => location.assign(address('/tree', { show: 'find' })) })
 
 // unfold brings what folds where the screen is low, or folds it again.
 function unfold(open) {
@@ -94,12 +97,13 @@ function startLadderArea() {
     thing.key === 'item' ? startMenus(ladder, dialogs) : {},
   )
   wire(acts, ladder)
-  if (desk.has('show')) {
+  const show = desk.get('show')
+  if (show) {
     desk.delete('show')
     history.replaceState(null, '', `${location.pathname}?${desk}`)
-    dialogs.openPreview()
+    show === 'find' ? dialogs.find() : dialogs.openPreview()
   }
-  if (document.activeElement === document.body) ladder.focus() // so that keys work from the first
+  if (!show && document.activeElement === document.body) ladder.focus() // so that keys work from the first
 }
 
 // The layouts have the same frame, with a map in place of the ladder.
@@ -249,12 +253,24 @@ function startStrokes(acts) {
   const { area } = document.body.dataset
   let leading = false // A was pressed: the next letter names an area
   const letters = () => localStorage.getItem('letters') !== 'off'
+  // What works while typing comes before the field or the editor hears of it.
+  document.addEventListener(
+    'keydown',
+    event => {
+      const stroke = !event.altKey && strokeOf(area, nameOf(event))
+      if (!stroke?.typing || !acts[stroke.does] || document.querySelector('dialog[open]')) return
+      event.preventDefault()
+      event.stopPropagation()
+      acts[stroke.does](document.activeElement)
+    },
+    true,
+  )
   document.addEventListener('keydown', event => {
     if (event.defaultPrevented || event.altKey || document.querySelector('dialog[open]')) return
-    const typing = event.target.closest('input, textarea, select, [contenteditable="true"]')
+    if (event.target.closest('input, textarea, select, [contenteditable="true"]')) return
     const name = nameOf(event)
     const isLetter = name.length === 1
-    if (isLetter && (typing || !letters())) return
+    if (isLetter && !letters()) return
     if (leading && isLetter) {
       leading = false
       const to = Object.keys(areas).find(a => areas[a] === name)
@@ -270,10 +286,9 @@ function startStrokes(acts) {
       return
     }
     const stroke = strokeOf(area, name)
-    if (!stroke || !acts[stroke.does] || (typing && !stroke.typing)) return
-    const onMap = event.target.closest('[role="treegrid"], [data-map], body')
-    if (!isLetter && !('typing' in stroke) && !event.target.closest('.rung')) return
-    if (!onMap) return
+    if (!stroke || stroke.typing || !acts[stroke.does]) return
+    const ofRows = !isLetter && !('typing' in stroke) // Ctrl C and its like are the browser's elsewhere
+    if (ofRows && !event.target.closest('.rung')) return
     event.preventDefault()
     acts[stroke.does](document.activeElement)
   })

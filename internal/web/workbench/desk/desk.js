@@ -322,7 +322,8 @@ async function bringUp({ keepScroll = true } = {}) {
   const giveBack = keepFocus()
   for (const fresh of content.querySelectorAll('template[data-for]')) {
     const standing = document.querySelector(`[data-part="${fresh.dataset.for}"]`)
-    if (standing.contains(document.activeElement) && document.activeElement.matches('details[open] input')) continue
+    if (standing.contains(document.activeElement) && document.activeElement.matches('[data-popup][open] input'))
+      continue
     if (fresh.dataset.for === 'sheet' && 'many' in document.body.dataset) continue // it is the selection's
     if (standing.querySelector('.making')) continue // somebody is naming a page; the rows come with it
     if (isDrawn(fresh.dataset.for)) standing.replaceChildren(fresh.content)

@@ -105,7 +105,13 @@ export function startSheet(ladder) {
       ladder.focus()
       if (refused) refresh()
     }
-    if (event.key === 'Enter' && event.target.matches('input') && event.target.closest('[data-fields]')) {
+    if (
+      event.key === 'Enter' &&
+      !event.ctrlKey &&
+      !event.metaKey &&
+      event.target.matches('input') &&
+      event.target.closest('[data-fields]')
+    ) {
       event.preventDefault()
       event.target.blur()
       ladder.focus()

@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"time"
 
 	"vineladder/internal/core/grant"
 	"vineladder/internal/core/piece"
@@ -26,6 +27,7 @@ type layoutsView struct {
 	Narrow  bool       // in the order of narrow screens
 	Areas   []mapArea
 	Tray    []mapChip // blocks that stand nowhere
+	Lacks   []lack    // blocks that would stand on the page at hand if its layout had their region
 	Chip    chipID
 	Block   *blockSheet
 	Region  *regionSheet
@@ -81,7 +83,11 @@ type mapChip struct {
 	Selected bool
 	Block    site.BlockID
 	Change   string
+	Kinds    string // by which blocks are found on the map: type, “is:off”, “is:ends”
 }
+
+// A lack is a block for which the layout of the page at hand has no region.
+type lack struct{ ID, Name, Region string }
 
 // A chipID names what is selected on the map: a placement, a block of the tray, or a region.
 type chipID struct {
@@ -170,6 +176,7 @@ func (v *layoutsView) fill() {
 			}
 			v.Areas = append(v.Areas, made)
 		}
+		v.Lacks = lacks(v.Desk, v.OnPage.ID)
 		slices.SortFunc(
 			v.Areas,
 			func(a, b mapArea) int { return slices.Index(order, a.Key) - slices.Index(order, b.Key) },
@@ -191,7 +198,10 @@ func (v *layoutsView) fill() {
 			id := chipID{Block: b.ID}
 			v.Tray = append(
 				v.Tray,
-				mapChip{ID: id.String(), Name: b.Name, What: v.PieceWords(b), Selected: id == v.Chip, Block: b.ID},
+				mapChip{
+					ID: id.String(), Name: b.Name, What: v.PieceWords(b), Selected: id == v.Chip, Block: b.ID,
+					Kinds: kinds(v.Desk, b, nil),
+				},
 			)
 		}
 	}
@@ -225,8 +235,35 @@ func (v *layoutsView) chip(p *site.Placement, changed map[site.PlacementID]strin
 	if p.Layout == "" {
 		where = append(where, "in all layouts")
 	}
-	chip.Where = strings.Join(where, " · ")
+	chip.Where, chip.Kinds = strings.Join(where, " · "), kinds(v.Desk, b, p)
 	return chip
+}
+
+// endsSoon is how long before its end a block is told to end.
+const endsSoon = 30 * 24 * time.Hour
+
+// kinds gives the words by which a block is found on the map.
+func kinds(d *desk.Desk, b *site.Block, p *site.Placement) string {
+	words := []string{piece.Of(b.Shows).Key}
+	if p != nil && p.Off {
+		words = append(words, "is:off")
+	}
+	if p != nil && !p.LiveUntil.IsZero() && p.LiveUntil.After(d.Lens.At) && p.LiveUntil.Before(d.Lens.At.Add(endsSoon)) {
+		words = append(words, "is:ends")
+	}
+	return strings.Join(words, " ")
+}
+
+// lacks lists the blocks for which a page's layout has no region.
+func lacks(d *desk.Desk, page site.PageID) []lack {
+	var all []lack
+	for i := range d.Site.Placements() {
+		if p := &d.Site.Placements()[i]; region.Lacks(d.Site, p, page, d.Lens) {
+			id := chipID{Placement: p.ID}
+			all = append(all, lack{id.String(), d.Site.Block(p.Block).Name, d.Site.Theme().Region(p.Region).Name})
+		}
+	}
+	return all
 }
 
 // changedPlaces says of each placement what the draft did to it.

@@ -109,6 +109,25 @@ export function startMap() {
         list => list && document.querySelector('[data-cover-list]').replaceChildren(list),
       )
   })
+  // Blocks that are not looked for stand back.
+  function look() {
+    const words = document.querySelector('[data-chip-words]').value.trim().toLowerCase()
+    const kind = document.querySelector('[data-chip-kind]').value
+    const all = [...document.querySelectorAll('.chip')]
+    let found = 0
+    for (const chip of all) {
+      const nowhere = chip.matches('.ghost, .tray .chip') || /^0 /.test(chip.querySelector('[data-count]')?.textContent)
+      const kinds = [...chip.dataset.kinds.split(' '), nowhere ? 'is:hidden' : '']
+      const fits = chip.textContent.toLowerCase().includes(words) && (!kind || kinds.includes(kind))
+      chip.classList.toggle('back', !fits)
+      found += fits
+    }
+    document.querySelector('[data-chip-found]').textContent = words || kind ? `${found} of ${all.length}` : ''
+  }
+  document.addEventListener('input', event => {
+    if (event.target.matches('[data-chip-words], [data-chip-kind]')) look()
+  })
+  onRefresh(look)
   document.addEventListener('change', event => {
     const input = event.target
     if (input.dataset.kind)

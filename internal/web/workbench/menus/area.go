@@ -18,6 +18,7 @@ var Templates embed.FS
 type Area struct {
 	*desk.Server
 	ladders itemLadders
+	depths  depths
 }
 
 // New opens the area at a desk.

@@ -133,7 +133,7 @@ func (s *Area) fillMenus(r *http.Request, d *desk.Desk, view *menusView) error {
 	}
 	view.Shows, view.Where = blockChoices(d, d.Menu)
 	if d.Block != nil {
-		view.Window = windowFormOf(d, view.Ladder.Levels)
+		view.Window = windowFormOf(d, s.depths.of(d.Site, d.Menu))
 	}
 	view.Item = s.itemSheet(d)
 	view.Result = resultOf(d, viewers)

@@ -399,3 +399,22 @@ func TestKeptLaddersOfItemsAreAsFreshOnes(t *testing.T) {
 	d.Lens.At = testkit.Now.AddDate(1, 0, 0)
 	assert.Equal(t, drawItems(items(d, nil, nil, 0, 100)), drawItems(ladders.of(d, nil, nil).window(0, 100)), before)
 }
+
+// The bracket has every level that lines of the menu can stand at, closed ones among them.
+func TestHowDeepMenusGo(t *testing.T) {
+	s := testkit.Outline(
+		t,
+		"Home\n  A\n    B\n      C\n        D\n  E | listed=no\n    F\n      G\n        H\n          I",
+	)
+	root := testkit.Find(t, s, "Home")
+	for want, entries := range map[int][]site.Entry{
+		1: {{ID: 1, Shows: site.ItemHeading{}}},
+		2: {{ID: 1, Shows: site.ItemHeading{}}, {ID: 2, Parent: 1, Shows: site.ItemPage{Page: root}}},
+		4: {{ID: 1, Shows: site.ItemBranch{Root: root, Self: site.SelfBeside}}},
+		5: {{ID: 1, Shows: site.ItemBranch{Root: root, Self: site.SelfAbove}}},
+		3: {{ID: 1, Shows: site.ItemBranch{Root: root, Self: site.SelfNot, Depth: 3}}},
+	} {
+		m := &site.Menu{ID: 1, Entries: entries}
+		assert.Equal(t, want, depthOf(s, m))
+	}
+}
