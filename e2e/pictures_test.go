@@ -90,17 +90,17 @@ func TestPictures(t *testing.T) {
 	b.click(`[data-marked-bar] [data-do="carry"]`)
 	b.click(`[data-do="unfilter"]`)
 	b.goTo("Plan a crossing")
-	b.sees("[data-carry-facts]", "After “Plan a crossing”")
+	b.sees(`[data-drop-facts="after"]`, "in “Home”")
 	b.do(chromedp.Sleep(600_000_000))
 	shoot("carrying")
 	b.click(`[data-do="put-down"]`)
 
 	b.open(b.bench + "/drafts")
 	shoot("drafts")
-	b.do(chromedp.Evaluate(`document.querySelector(".history").scrollIntoView()`, nil))
+	b.do(chromedp.Evaluate(`document.querySelector("#bin").scrollIntoView()`, nil))
 	shoot("history")
 	b.follow(
-		`location = [...document.querySelectorAll("main .list a")].find(a => a.textContent === "Winter changeover").href.replace("/drafts", "/tree")`,
+		`location = [...document.querySelectorAll(".cards a")].find(a => a.textContent === "Winter changeover").href.replace("/drafts", "/tree")`,
 	)
 	b.sees(".draftband", "Winter changeover")
 	b.until(`document.body.dataset.ready`)
