@@ -14,7 +14,7 @@ import (
 // edits waits for the number of edits in the draft, when nothing is on its way.
 func (b *browser) edits(n string) {
 	b.t.Helper()
-	b.until(`!document.body.dataset.busy && document.querySelector("[data-edits]").textContent === "` + n + `"`)
+	b.until(`document.body?.dataset.ready && !document.body.dataset.busy && document.querySelector("[data-edits]")?.textContent === "` + n + `"`)
 }
 
 // A date is typed freely and saved once, when its field is left; what can't be read stays in the field, and nobody goes

@@ -166,6 +166,7 @@ type browser struct {
 	*world
 	ctx      context.Context
 	problems []string     // what the page's console reported as an error
+	actions  int          // keys pressed, words typed, clicks
 	held     []float64    // where the pointer is pressed
 	asked    atomic.Int64 // how often the browser asked before it left
 }
@@ -339,6 +340,7 @@ func (b *browser) sees(selector, words string) {
 
 func (b *browser) click(selector string) {
 	b.t.Helper()
+	b.actions++
 	b.until(
 		fmt.Sprintf(
 			`!document.body.dataset.busy && document.querySelector(%q) && !document.querySelector(%q).disabled`,
@@ -373,6 +375,7 @@ func (b *browser) settled(script string) []float64 {
 // press sends a key to what has the focus, as a keyboard does: text comes only if the page lets the key through.
 func (b *browser) press(key string, modifiers ...input.Modifier) {
 	b.t.Helper()
+	b.actions++
 	var held input.Modifier
 	for _, m := range modifiers {
 		held |= m
@@ -393,6 +396,7 @@ func (b *browser) press(key string, modifiers ...input.Modifier) {
 
 func (b *browser) typed(words string) {
 	b.t.Helper()
+	b.actions++
 	b.do(chromedp.ActionFunc(func(ctx context.Context) error { return input.InsertText(words).Do(ctx) }))
 }
 

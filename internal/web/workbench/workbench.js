@@ -89,6 +89,7 @@ function startLadderArea() {
       },
       window: dialogs.when,
       unfold: () => unfold(!('unfolded' in document.body.dataset)),
+      see: () => document.querySelector('[data-status] a, .answers a[target]')?.click(),
       'to-sheet': toSheet,
       'to-ladder': ladder.focus,
       'copy-label': () => copyWords('label', ladder.selected()),

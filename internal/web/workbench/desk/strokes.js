@@ -26,6 +26,8 @@ export const strokes = [
   { key: 'u', does: 'copy-address', says: { [tree]: 'copy the whole address' } },
   { key: 'f', does: 'filter', says: { [tree]: 'cut the ladder down' } },
   { key: 'p', does: 'preview', says: { ...ladders('preview'), [layouts]: 'preview' } },
+  { key: 'v', does: 'see', says: { [tree]: 'see it in public' } },
+  { key: 'w', does: 'new-menu', says: { [menus]: 'new menu' } },
   { key: 't', does: 'take-back', says: everywhere('take back what was just published') },
   { key: '?', does: 'help', says: everywhere('this list') },
   { key: 'Ctrl A', does: 'mark-all', says: ladders('select all siblings, or all that were found') },
