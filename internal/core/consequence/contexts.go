@@ -89,6 +89,9 @@ func (c *comparison) contextsOf(p pair, tops []site.PageID) region.Contexts {
 		return region.Contexts{Everywhere: true}
 	}
 	on := region.Contexts{Tops: slices.Clone(tops)}
+	if region.Leads(p.is) {
+		on.Alone = c.shutPages()
+	}
 	switch shows := p.is.Shows.(type) {
 	case site.BlockMenu:
 		c.menuContexts(shows, &on)
@@ -109,6 +112,16 @@ func (c *comparison) contextsOf(p pair, tops []site.PageID) region.Contexts {
 		}
 	}
 	return on
+}
+
+// shutPages gives the pages that come to stand in for a closed site, or cease to: blocks that lead elsewhere don't stand
+// on them meanwhile.
+func (c *comparison) shutPages() []site.PageID {
+	was, is := c.Was.Settings(), c.Is.Settings()
+	if was.Closed == is.Closed && was.Shut == is.Shut {
+		return nil
+	}
+	return []site.PageID{was.Shut, is.Shut}
 }
 
 // families gives the pages whose lists of children a change can alter.

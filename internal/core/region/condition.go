@@ -23,6 +23,7 @@ const (
 	ReasonOthers    Reason = "audience"  // it is for other visitors
 	ReasonTime      Reason = "time"      // it is outside its window
 	ReasonGone      Reason = "gone"      // everything that a condition names is gone (rules 6.3)
+	ReasonShut      Reason = "shut"      // the page stands in for a closed site, and the block leads elsewhere
 	ReasonEmpty     Reason = "empty"     // it would stand there, and has nothing to show
 )
 
@@ -34,6 +35,9 @@ func Ask(s *site.Site, p *site.Placement, page site.PageID, lens reach.Lens) Rea
 	}
 	if reason := inLayout(p, LayoutOf(s, page).Layout); reason != "" {
 		return reason
+	}
+	if shutOf(s, s.Block(p.Block)) == page && page != 0 {
+		return ReasonShut
 	}
 	kind, at := "", address.Of(s, page)
 	if known := s.Page(page); known != nil {
@@ -53,6 +57,24 @@ func Ask(s *site.Site, p *site.Placement, page site.PageID, lens reach.Lens) Rea
 		return ReasonKind
 	}
 	return ""
+}
+
+// Leads says whether a block leads to other pages of the site: a menu, a breadcrumb, the pages inside.
+func Leads(b *site.Block) bool {
+	switch b.Shows.(type) {
+	case site.BlockMenu, site.BlockBreadcrumb, site.BlockChildren:
+		return true
+	}
+	return false
+}
+
+// shutOf gives the page on which a block does not stand while the site is closed, since all that it leads to answers
+// with that page again (rules 4.5); 0 for none.
+func shutOf(s *site.Site, b *site.Block) site.PageID {
+	if settings := s.Settings(); settings.Closed && b != nil && Leads(b) {
+		return settings.Shut
+	}
+	return 0
 }
 
 // Placed says whether one of a block's placements stands on a page for a lens, whether or not the block has anything to

@@ -91,6 +91,7 @@ func walkFrom(s *site.Site, block *site.Block, panel *reach.Panel, only *branche
 		marks:  map[site.PageID][]mark{},
 		ways:   map[site.PageID]bool{},
 		site0:  ofSite(s),
+		shut:   shutOf(s, block),
 	}
 	for _, p := range s.PlacementsOf(block.ID) {
 		c.addRule(p)
@@ -126,6 +127,7 @@ type cover struct {
 	// a bit for the last digits of each page in marks: most pages are in none, and one look says so
 	maybe   uint64
 	ways    map[site.PageID]bool // pages above those that are named
+	shut    site.PageID          // on which the block does not stand; 0: none
 	site0   *site.Layout         // of pages of which nothing nearer says another
 	fill    filler
 	steady  bool     // what the block has to show is the same on every page
@@ -296,7 +298,7 @@ func (c *cover) stands(p *site.Page, at *sight, own []flag) reach.Mask {
 // holds says for which lenses a rule holds on a page with a layout.
 func (c *cover) holds(i int, p *site.Page, at *sight, own []flag, layout *site.Layout) reach.Mask {
 	r := &c.rules[i]
-	if !r.standsIn(layout) {
+	if !r.standsIn(layout) || p.ID == c.shut {
 		return 0
 	}
 	matches := func(n int) bool { return c.patterns[n].accepts(at.progress[n]) }

@@ -4,6 +4,7 @@ import (
 	"testing"
 
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
 	"vineladder/internal/core/menu"
@@ -17,6 +18,7 @@ import (
 func TestCoverAgreesWithAskingPageByPage(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		s, block := testkit.RandomFurnished(t, 25)
+		s = perhapsClosed(t, s)
 		panel := reach.NewPanel(testkit.Lenses()...)
 		got := map[site.PageID]reach.Mask{}
 		region.Cover(s, s.Block(block.ID), panel, func(p *site.Page, shows reach.Mask) { got[p.ID] = shows })
@@ -69,6 +71,47 @@ func TestLackingAgreesWithAskingPageByPage(t *testing.T) {
 				return true
 			})
 			assert.ElementsMatch(t, want, region.Lacking(s, p, lens))
+		}
+	})
+}
+
+// perhapsClosed closes a site, with one of its pages to show meanwhile.
+func perhapsClosed(t *rapid.T, s *site.Site) *site.Site {
+	settings := s.Settings()
+	settings.Closed = rapid.Bool().Draw(t, "closed")
+	settings.Shut = site.PageID(rapid.IntRange(1, s.Count()).Draw(t, "shut"))
+	b := s.Builder()
+	b.SetSettings(settings)
+	return b.Site()
+}
+
+// What leads elsewhere stands on no page that is shown because the site is closed; all other blocks do.
+func TestTheClosedPageLeadsNowhere(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		s, _ := testkit.RandomFurnished(t, 12)
+		open, closed := s.Settings(), s.Settings()
+		open.Closed, closed.Closed = false, true
+		open.Shut = site.PageID(rapid.IntRange(1, s.Count()).Draw(t, "shut"))
+		closed.Shut = open.Shut
+		with := func(settings site.Settings) *site.Site {
+			b := s.Builder()
+			b.SetSettings(settings)
+			return b.Site()
+		}
+		was, is := with(open), with(closed)
+		lens := rapid.SampledFrom(testkit.Lenses()).Draw(t, "lens")
+		for i := range s.Placements() {
+			p := &s.Placements()[i]
+			block := s.Block(p.Block)
+			s.Walk(s.Home(), func(page *site.Page) bool {
+				before, after := region.Ask(was, p, page.ID, lens), region.Ask(is, p, page.ID, lens)
+				if page.ID != open.Shut || !region.Leads(block) {
+					require.Equal(t, before, after)
+				} else {
+					require.NotEmpty(t, after)
+				}
+				return true
+			})
 		}
 	})
 }

@@ -30,6 +30,8 @@ func (d *Desk) ReasonWords(reason region.Reason) string {
 		return "it is outside its time"
 	case region.ReasonGone:
 		return "everything that its condition names is gone"
+	case region.ReasonShut:
+		return "the site is closed, and all that it leads to answers with this page"
 	case region.ReasonEmpty:
 		return "it has nothing to show here"
 	}
