@@ -114,8 +114,8 @@ func (c *comparison) contextsOf(p pair, tops []site.PageID) region.Contexts {
 	return on
 }
 
-// shutPages gives the pages that come to stand in for a closed site, or cease to: blocks that lead elsewhere don't stand
-// on them meanwhile.
+// shutPages gives the pages that come to stand in for a closed site, or cease to: blocks that lead elsewhere don't
+// stand on them meanwhile.
 func (c *comparison) shutPages() []site.PageID {
 	was, is := c.Was.Settings(), c.Is.Settings()
 	if was.Closed == is.Closed && was.Shut == is.Shut {
