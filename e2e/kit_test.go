@@ -294,7 +294,8 @@ func leaving(err error) bool {
 		strings.Contains(err.Error(), "context was destroyed")
 }
 
-// holds says whether an expression is true. While the tab goes from one page to another nothing is.
+// holds says whether an expression is true. While the tab goes from one page to another nothing is, and what it asks
+// of a page that has no body yet is not either.
 func (b *browser) holds(script string) (holds bool) {
 	b.t.Helper()
 	ctx, cancel := context.WithTimeout(b.ctx, patience)
@@ -302,7 +303,8 @@ func (b *browser) holds(script string) (holds bool) {
 	err := chromedp.Run(
 		ctx,
 		chromedp.Evaluate(
-			"Boolean("+script+")",
+			"(async () => { try { return Boolean(await ("+script+")) } catch (e) { if (document.readyState === 'complete') "+
+				"throw e; return false } })()",
 			&holds,
 			func(p *runtime.EvaluateParams) *runtime.EvaluateParams { return p.WithAwaitPromise(true) },
 		),

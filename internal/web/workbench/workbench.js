@@ -1,15 +1,17 @@
 // The workbench in the browser: it wires the screen to the modules beside it and decides nothing.
 import { startCombos } from './desk/combo.js'
-import { address, complain, desk, enter, get, post, refresh, say, startMoments, thing } from './desk/desk.js'
+import { address, complain, desk, enter, get, post, refresh, thing } from './desk/desk.js'
 import { startDialogs } from './desk/dialogs.js'
 import { startCarry } from './desk/carry.js'
 import { startDrafts } from './drafts/drafts.js'
 import { startFilter, startKey } from './desk/filter.js'
-import { copyWords, startLadder, startMaking, toSheet } from './desk/ladder.js'
+import { copyWords, startLadder, toSheet } from './desk/ladder.js'
+import { startMaking } from './desk/making.js'
 import { startMap } from './layouts/map.js'
+import { startMoments } from './desk/moments.js'
 import { startMenus } from './menus/menus.js'
 import { startNews } from './desk/news.js'
-import { areas, listKeys, nameOf, strokeOf } from './desk/strokes.js'
+import { listKeys, startStrokes } from './desk/strokes.js'
 import { startPicture } from './picture/picture.js'
 import { startSettings } from './settings/settings.js'
 import { leave, startSheet } from './desk/sheet.js'
@@ -247,69 +249,6 @@ async function look(form) {
   for (const [name, value] of Object.entries(chosen)) value ? desk.set(name, value) : desk.delete(name)
   location.search = desk
 }
-
-// startStrokes has the keys of the table do what they say. Letters and most chords are the ladder's or the map's, and no
-// field's; while a dialog is open it has the keys.
-function startStrokes(acts) {
-  const { area } = document.body.dataset
-  let leading = false // A was pressed: the next letter names an area
-  const letters = () => localStorage.getItem('letters') !== 'off'
-  // What works while typing comes before the field or the editor hears of it.
-  document.addEventListener(
-    'keydown',
-    event => {
-      const stroke = !event.altKey && strokeOf(area, nameOf(event))
-      if (!stroke?.typing || !acts[stroke.does] || document.querySelector('dialog[open]')) return
-      event.preventDefault()
-      event.stopPropagation()
-      acts[stroke.does](document.activeElement)
-    },
-    true,
-  )
-  document.addEventListener('keydown', event => {
-    if (event.defaultPrevented || event.altKey || document.querySelector('dialog[open]')) return
-    if (event.target.closest('input, textarea, select, [contenteditable="true"]')) return
-    const name = nameOf(event)
-    const isLetter = name.length === 1
-    if (isLetter && !letters()) return
-    if (leading && isLetter) {
-      leading = false
-      const to = Object.keys(areas).find(a => areas[a] === name)
-      if (to) {
-        event.preventDefault()
-        document.querySelector(`.areas a[href^="/${to}"]`)?.click()
-      }
-      return
-    }
-    if (name === 'a') {
-      leading = true
-      say('A … to which area? T tree, M menus, L layouts, P picture, D drafts, S settings.')
-      return
-    }
-    const stroke = strokeOf(area, name)
-    if (!stroke || stroke.typing || !acts[stroke.does]) return
-    const ofRows = !isLetter && !('typing' in stroke) // Ctrl C and its like are the browser's elsewhere
-    if (ofRows && !event.target.closest('.rung')) return
-    event.preventDefault()
-    acts[stroke.does](document.activeElement)
-  })
-  document.addEventListener('keydown', event => {
-    if (event.key !== 'F6' || document.querySelector('dialog[open]')) return
-    const all = [
-      ...document.querySelectorAll(
-        '.bar, .head, .menu-head, .ladder-scroll, .pane-map, .pane-sheet, .pane-gets, .reading, .dock',
-      ),
-    ]
-    const panes = all.filter(pane => pane.offsetParent && pane.querySelector(reachable))
-    const at = panes.findIndex(pane => pane.contains(document.activeElement))
-    const to = panes[event.shiftKey ? (at < 0 ? panes.length : at) - 1 : at + 1]
-    if (!to) return // the browser goes on to its own
-    event.preventDefault()
-    const first = to.querySelector('[tabindex="0"]') ?? to.querySelector('h1[tabindex]') ?? to.querySelector(reachable)
-    first.focus()
-  })
-}
-const reachable = 'a[href], button:not([disabled]), input:not([disabled]), select:not([disabled]), [tabindex="0"]'
 
 // wire connects what every area has: buttons that name what they do, keys, the lens, drafts.
 function wire(acts, ladder) {

@@ -1,5 +1,6 @@
 // The desk is what this tab looks at. It lives in the address, goes with every request, and the server answers with parts
 // of the screen that replace those that stand.
+import { fold } from './groups.js'
 import { morph } from './morph.js'
 
 export const desk = new URLSearchParams(location.search)
@@ -63,22 +64,6 @@ const status = document.querySelector('[data-status]')
 const alertLine = document.querySelector('[data-alert]')
 
 let fading
-// moments says beside each field for a moment how what stands in it is read, while it is typed.
-export function startMoments() {
-  let soon
-  document.addEventListener('input', event => {
-    const field = event.target.closest('[data-moment]')
-    const words = field?.closest('.moment')?.querySelector('[data-moment-words]')
-    if (!words) return
-    clearTimeout(soon)
-    soon = setTimeout(async () => {
-      const reply = await get('/moment', { moment: field.value, end: field.dataset.moment })
-      words.textContent = reply.error ?? reply.facts.place
-      words.classList.toggle('fault', Boolean(reply.error))
-    }, 150)
-  })
-}
-
 // say tells what was done. The line goes by itself, unless it holds something to press.
 export function say(words) {
   status.textContent = words
@@ -340,24 +325,6 @@ function turnTo(standing, content) {
   standing.scrollTop = 0
   fold(standing)
 }
-
-const folded = () => new Set(JSON.parse(localStorage.getItem('folded') ?? '[]'))
-// fold folds the groups of a sheet in that the person had folded in.
-export function fold(pane) {
-  const are = folded()
-  for (const group of pane.querySelectorAll('[data-group]')) group.open = !are.has(group.dataset.group)
-}
-addEventListener(
-  'toggle',
-  event => {
-    const { group } = event.target.dataset ?? {}
-    if (!group) return
-    const are = folded()
-    event.target.open ? are.delete(group) : are.add(group)
-    localStorage.setItem('folded', JSON.stringify([...are]))
-  },
-  true,
-)
 
 // sheetOf asks for the sheet of several things and shows it.
 export async function sheetOf(ids) {

@@ -1,7 +1,8 @@
 // The sheet saves a field when it is left, and the text when the editor is. A refusal leaves what was typed.
 import { Editor } from '@tiptap/core'
 import StarterKit from '@tiptap/starter-kit'
-import { address, calm, complain, fold, inTurn, once, onRefresh, post, refresh, say, thing } from './desk.js'
+import { address, calm, complain, inTurn, once, onRefresh, post, refresh, say, thing } from './desk.js'
+import { fold } from './groups.js'
 
 let editor = null
 let dirty = false

@@ -1,5 +1,7 @@
 // The keys of every area stand in one table, from which they are pressed and listed. A stroke is a letter, or a key with
 // Ctrl; “does” names what the area does, “says” what the list says of it in each area that has it.
+import { say } from './desk.js'
+
 const tree = 'tree'
 const menus = 'menus'
 const layouts = 'layouts'
@@ -102,3 +104,66 @@ export function listKeys(list, area) {
     }),
   )
 }
+
+// startStrokes has the keys of the table do what they say. Letters and most chords are the ladder's or the map's, and no
+// field's; while a dialog is open it has the keys.
+export function startStrokes(acts) {
+  const { area } = document.body.dataset
+  let leading = false // A was pressed: the next letter names an area
+  const letters = () => localStorage.getItem('letters') !== 'off'
+  // What works while typing comes before the field or the editor hears of it.
+  document.addEventListener(
+    'keydown',
+    event => {
+      const stroke = !event.altKey && strokeOf(area, nameOf(event))
+      if (!stroke?.typing || !acts[stroke.does] || document.querySelector('dialog[open]')) return
+      event.preventDefault()
+      event.stopPropagation()
+      acts[stroke.does](document.activeElement)
+    },
+    true,
+  )
+  document.addEventListener('keydown', event => {
+    if (event.defaultPrevented || event.altKey || document.querySelector('dialog[open]')) return
+    if (event.target.closest('input, textarea, select, [contenteditable="true"]')) return
+    const name = nameOf(event)
+    const isLetter = name.length === 1
+    if (isLetter && !letters()) return
+    if (leading && isLetter) {
+      leading = false
+      const to = Object.keys(areas).find(a => areas[a] === name)
+      if (to) {
+        event.preventDefault()
+        document.querySelector(`.areas a[href^="/${to}"]`)?.click()
+      }
+      return
+    }
+    if (name === 'a') {
+      leading = true
+      say('A … to which area? T tree, M menus, L layouts, P picture, D drafts, S settings.')
+      return
+    }
+    const stroke = strokeOf(area, name)
+    if (!stroke || stroke.typing || !acts[stroke.does]) return
+    const ofRows = !isLetter && !('typing' in stroke) // Ctrl C and its like are the browser's elsewhere
+    if (ofRows && !event.target.closest('.rung')) return
+    event.preventDefault()
+    acts[stroke.does](document.activeElement)
+  })
+  document.addEventListener('keydown', event => {
+    if (event.key !== 'F6' || document.querySelector('dialog[open]')) return
+    const all = [
+      ...document.querySelectorAll(
+        '.bar, .head, .menu-head, .ladder-scroll, .pane-map, .pane-sheet, .pane-gets, .reading, .dock',
+      ),
+    ]
+    const panes = all.filter(pane => pane.offsetParent && pane.querySelector(reachable))
+    const at = panes.findIndex(pane => pane.contains(document.activeElement))
+    const to = panes[event.shiftKey ? (at < 0 ? panes.length : at) - 1 : at + 1]
+    if (!to) return // the browser goes on to its own
+    event.preventDefault()
+    const first = to.querySelector('[tabindex="0"]') ?? to.querySelector('h1[tabindex]') ?? to.querySelector(reachable)
+    first.focus()
+  })
+}
+const reachable = 'a[href], button:not([disabled]), input:not([disabled]), select:not([disabled]), [tabindex="0"]'

@@ -1,5 +1,6 @@
 // The drafts area: each form says what it does to the draft at hand; the screen is loaded again with the answer said.
-import { address, complain, desk, post, say, startMoments } from '../desk/desk.js'
+import { address, complain, desk, post, say } from '../desk/desk.js'
+import { startMoments } from '../desk/moments.js'
 
 export function startDrafts() {
   const said = sessionStorage.getItem('said')

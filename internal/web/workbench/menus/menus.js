@@ -1,7 +1,7 @@
 // The menus area: making items in the ladder, choosing targets, the sentence and bracket of a block's window, colours of badges, and
 // the tabs of what visitors get.
 import { desk, inTurn, once, onRefresh, post, refresh, say, select, upload } from '../desk/desk.js'
-import { landsAt, putRow } from '../desk/ladder.js'
+import { landsAt, putRow } from '../desk/making.js'
 import { startChoose } from './choose.js'
 
 export function startMenus(ladder, dialogs) {

@@ -1,0 +1,100 @@
+// Making a page: an empty row at the gap, in sight of its neighbours. The menus area makes items in rows that stand likewise.
+import { isRoot, once, post } from './desk.js'
+
+// lastBelow is the last row in sight of what is below a row; the row itself where nothing is.
+export function lastBelow(row) {
+  let last = row
+  for (let next = row.nextElementSibling; next; next = next.nextElementSibling) {
+    if (Number(next.ariaLevel) <= Number(row.ariaLevel)) break
+    last = next
+  }
+  return last
+}
+
+// putRow stands a row for making something where it will land, with the rails of its neighbours beside it.
+export function putRow(holder, row, way) {
+  const rails = row?.querySelector('.rails')?.cloneNode(true)
+  const into = way === 'into'
+  if (rails && into) rails.append(document.createElement('i'))
+  if (rails) holder.querySelector('[data-rails]').replaceChildren(rails)
+  if (!row) document.querySelector('[data-part="rows"] .window').prepend(holder)
+  else if (way === 'before') row.before(holder)
+  else lastBelow(row).after(holder)
+}
+
+// landsAt says where something new lands, before anything was asked.
+export const landsAt = (row, way) =>
+  ({
+    into: `Inside “${row.dataset.label}”, last.`,
+    before: `Before “${row.dataset.label}”.`,
+    after: `After “${row.dataset.label}”.`,
+  })[way]
+
+// making opens an empty row at the gap, in sight of its neighbours, and says the address and the menu line while typing.
+export function startMaking(ladder) {
+  return function make(way) {
+    const row = ladder.selected()
+    if (!row) return
+    if (isRoot(row)) way = 'into'
+    document.querySelector('.making')?.remove()
+    const target = row.dataset.id
+    const holder = document.createElement('div')
+    holder.className = 'making'
+    holder.setAttribute('role', 'row')
+    holder.innerHTML = `<div role="gridcell"><span data-rails></span><form><span class="made"><label class="sr"
+      for="making-label">Label of the new page</label>
+      <input id="making-label" name="label" autocomplete="off" placeholder="Label of the new page">
+      <label class="check"><input type="checkbox" name="live"> live when published</label>
+      <label>also in <select name="gap"></select></label>
+      <button class="primary">Make</button><button type="button" data-cancel>Cancel</button></span>
+      <p aria-live="polite"></p></form></div>`
+    putRow(holder, row, way)
+    const form = holder.querySelector('form')
+    const label = form.elements.label
+    const gaps = document.querySelector('[data-gaps]')
+    form.elements.gap.innerHTML = gaps?.innerHTML ?? ''
+    form.elements.gap.disabled = !gaps || gaps.disabled
+    if (form.elements.gap.options.length) form.elements.gap.options[0].text = 'no menu by hand'
+    const facts = form.querySelector('p')
+    facts.textContent = landsAt(row, way)
+    holder.scrollIntoView({ block: 'nearest' })
+    label.focus()
+    const asked = () => ({
+      do: 'make',
+      page: target,
+      target,
+      way,
+      label: label.value,
+      live: form.elements.live.checked ? 'yes' : '',
+      gap: form.elements.gap.value,
+    })
+    let soon
+    const ask = () => {
+      clearTimeout(soon)
+      soon = setTimeout(async () => {
+        if (!label.value.trim()) return
+        const reply = await post('/try', asked(), true)
+        facts.textContent = reply.error ?? `${reply.facts.address} · ${reply.facts.place} · ${reply.facts.menu}`
+        facts.classList.toggle('fault', Boolean(reply.error))
+      }, 120)
+    }
+    const close = () => {
+      holder.remove()
+      ladder.focus()
+    }
+    form.addEventListener('input', ask)
+    form.addEventListener('keydown', event => {
+      event.stopPropagation()
+      if (event.key === 'Escape') close()
+    })
+    form.querySelector('[data-cancel]').addEventListener('click', close)
+    form.addEventListener('submit', async event => {
+      event.preventDefault()
+      const reply = await once(form, () => post('/edit', asked()))
+      if (reply) {
+        holder.remove()
+        ladder.goTo(reply.page, { late: reply.late })
+      } else if (reply === null) label.focus()
+    })
+  }
+}
