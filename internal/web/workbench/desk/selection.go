@@ -5,6 +5,7 @@ import (
 
 	"vineladder/internal/core/count"
 	"vineladder/internal/core/edit"
+	"vineladder/internal/core/site"
 )
 
 // A Selection is the sheet of several things: how many, where, and what they have in common.
@@ -58,6 +59,15 @@ func Options(pairs ...string) []Option {
 	var all []Option
 	for i := 0; i+1 < len(pairs); i += 2 {
 		all = append(all, Option{pairs[i], pairs[i+1]})
+	}
+	return all
+}
+
+// Audiences gives who can be admitted: signed in, and each role, after what is told before them.
+func (d *Desk) Audiences(before ...string) []Option {
+	all := Options(append(before, string(site.AudienceSignedIn), "signed in")...)
+	for _, r := range d.Site.Roles() {
+		all = append(all, Option{r.Key, r.Name})
 	}
 	return all
 }

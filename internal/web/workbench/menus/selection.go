@@ -41,7 +41,7 @@ func fillItems(d *desk.Desk, v *desk.Selection, chosen []site.EntryID) {
 	}
 	for _, f := range []desk.ForMany{
 		{Field: edit.FieldOn, Label: "Switched", Options: desk.Options("yes", "on", "no", "off")},
-		{Field: edit.FieldAudience, Label: "Who sees it", Options: audienceOptions(d)},
+		{Field: edit.FieldAudience, Label: "Who sees it", Options: d.Audiences("", "everyone")},
 		{Field: edit.FieldNewTab, Label: "Opens", Options: desk.Options("no", "in the same tab", "yes", "in a new tab")},
 	} {
 		var values []string
@@ -65,14 +65,6 @@ func firstOf(beside, chosen []site.EntryID) int {
 		}
 	}
 	return 1
-}
-
-func audienceOptions(d *desk.Desk) []desk.Option {
-	options := desk.Options("", "everyone", "signed-in", "signed in")
-	for _, r := range d.Site.Roles() {
-		options = append(options, desk.Options(r.Key, r.Name)...)
-	}
-	return options
 }
 
 // tallyWords says how many items were chosen, and how many travel along.

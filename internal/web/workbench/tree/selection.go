@@ -93,11 +93,7 @@ func choiceOf(d *desk.Desk, field edit.Field) desk.ForMany {
 			f.Options = append(f.Options, desk.Options(k.Key, k.Name)...)
 		}
 	case edit.FieldAudience:
-		f.Label = "Who sees it"
-		f.Options = desk.Options("", "as the page above", "everyone", "everyone", "signed-in", "signed in")
-		for _, r := range d.Site.Roles() {
-			f.Options = append(f.Options, desk.Options(r.Key, r.Name)...)
-		}
+		f.Label, f.Options = "Who sees it", d.Audiences("", "as the page above", string(site.AudienceEveryone), "everyone")
 	case edit.FieldLayout:
 		f.Label, f.Options = "Layout", layoutOptions(d, "as its page type, the pages above or the site say")
 	case edit.FieldBranchLayout:
