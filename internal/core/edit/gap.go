@@ -36,6 +36,14 @@ type Kin[ID comparable] struct {
 // are the ends.
 type Shift[ID comparable] struct{ ID, Parent, After, Before ID }
 
+// Shifts gives what is to be done so that things go a step some way, or, without a way, to a typed position.
+func Shifts[ID comparable](k Kin[ID], chosen []ID, way, position string) ([]Shift[ID], error) {
+	if way == "" {
+		return Positions(k, chosen, position)
+	}
+	return Steps(k, chosen, way)
+}
+
 // Steps gives what is to be done so that things go one step up, down, in or out, none of which lies below another.
 // Those beside each other go together. Where one can't, none goes, and the refusal says which and why.
 func Steps[ID comparable](k Kin[ID], chosen []ID, way string) ([]Shift[ID], error) {

@@ -394,13 +394,7 @@ func (i *menuIntent) shifted(s *site.Site, m *site.Menu, what string) ([]edit.Op
 		Name:  func(id site.EntryID) string { return s.EntryLabel(m.Entry(id)) },
 	}
 	tops := topItems(m, i.entries())
-	var shifts []edit.Shift[site.EntryID]
-	var err error
-	if i.do == "position" {
-		shifts, err = edit.Positions(kin, tops, i.form("position"))
-	} else {
-		shifts, err = edit.Steps(kin, tops, i.form("way"))
-	}
+	shifts, err := edit.Shifts(kin, tops, i.form("way"), i.form("position"))
 	var ops []edit.Op
 	for _, to := range shifts {
 		gap := edit.Gap{Menu: m.ID, Parent: to.Parent, After: to.After, Before: to.Before}

@@ -158,13 +158,7 @@ func (i *intent) shifted(s *site.Site) ([]edit.Op, string, error) {
 		Out:   func(parent site.PageID) bool { return s.Page(parent).Parent != 0 },
 		Name:  func(id site.PageID) string { return s.Page(id).Label },
 	}
-	var shifts []edit.Shift[site.PageID]
-	var err error
-	if i.do == "position" {
-		shifts, err = edit.Positions(kin, tops, i.form("position"))
-	} else {
-		shifts, err = edit.Steps(kin, tops, i.form("way"))
-	}
+	shifts, err := edit.Shifts(kin, tops, i.form("way"), i.form("position"))
 	var ops []edit.Op
 	for _, to := range shifts {
 		place := edit.Place{Parent: to.Parent, After: to.After, Before: to.Before}

@@ -160,7 +160,7 @@ func TestSteps(t *testing.T) {
 	shifted := func(labels, do, how string) ([]edit.Op, error) {
 		i := &intent{
 			do:   do,
-			form: func(name string) string { return map[string]string{"way": how, "position": how}[name] },
+			form: func(name string) string { return map[string]string{"nudge way": how, "position position": how}[do+" "+name] },
 		}
 		for label := range strings.FieldsSeq(labels) {
 			i.pages = append(i.pages, testkit.Find(t, s, label))
