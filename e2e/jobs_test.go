@@ -4,6 +4,7 @@ import (
 	"testing"
 
 	"github.com/chromedp/cdproto/input"
+	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/assert"
 )
@@ -173,5 +174,104 @@ func TestTheJobsByKeys(t *testing.T) {
 	})
 	response, _ := w.public("/sailings/on-board")
 	assert.Equal(t, 200, response.StatusCode)
+	assert.Empty(t, b.problems)
+}
+
+// The same with the pointer, where words have to be typed they count as one. A drag counts as one.
+func TestTheJobsByPointer(t *testing.T) {
+	w := newWorld(t)
+	b := w.browser(1280, 800)
+	b.signIn("keeper")
+	publishes := func() {
+		b.edited()
+		b.click(`.bar [data-do="review"]`)
+		b.click(`[data-review] .primary`)
+		b.status("Published")
+		b.until(`!document.querySelector("dialog[open]") && !document.body.dataset.busy`)
+	}
+	finds := func(words, hit string) {
+		b.click(`[data-do="find"]`)
+		b.until(`document.activeElement.matches("[data-picker] [role=combobox]")`)
+		b.typed(words)
+		b.sees("[data-picker] [aria-selected=true] strong", hit)
+		b.click(`[data-picker] [data-verb]`)
+	}
+	b.job(t, "a page made second in a branch", 10, func() {
+		finds("islanders card", "Islanders' card")
+		b.selected("Islanders' card")
+		b.click(`.tools [data-do="make-after"]`)
+		b.until(`document.activeElement.id === "making-label"`)
+		b.typed("Gift vouchers")
+		b.click(`.making [name="live"]`)
+		b.click(".making .primary")
+		b.selected("Gift vouchers")
+		publishes()
+		b.until(`document.querySelector("[data-status] a")`)
+		b.actions++ // “See it in public”, in a tab of its own
+	})
+	b.job(t, "a page put into a menu under a parent, first", 9, func() {
+		finds("members board item", "Members of the Board")
+		b.until(`location.pathname === "/menus" && document.body?.dataset.ready && document.activeElement.matches(".rung")`)
+		b.click(`.tools [data-do="make-before"]`)
+		b.until(`document.activeElement.matches(".making [role=combobox]")`)
+		b.typed("tides and weather")
+		b.sees(".making [aria-selected=true] strong", "Tides and weather")
+		b.sees(".making [data-facts]", "Tides and weather: ")
+		b.click(".making [aria-selected=true]")
+		b.until(`document.activeElement.name === "label"`)
+		b.click(".making .primary")
+		b.selected("Tides and weather")
+		publishes()
+	})
+	b.job(t, "a new menu with three items in the footer", 19, func() {
+		b.click(`.areas a[href^="/menus"]`)
+		b.until(`location.pathname === "/menus" && document.body?.dataset.ready && document.activeElement.matches(".rung")`)
+		b.click(`[data-do="new-menu"]`)
+		b.until(`document.activeElement.id === "nm-name"`)
+		b.typed("Help")
+		b.click(`[data-new-menu] .mini [data-region="footer"]`)
+		b.click("[data-new-menu] .primary")
+		b.sees(".menu-choose summary", "Help")
+		for i, page := range []string{"Contact", "Complaints", "Refunds"} {
+			b.until(`!document.querySelector("dialog[open]") && !document.body.dataset.busy`)
+			if i == 0 {
+				b.click(`.rung.empty [data-do="make-after"]`)
+			} else {
+				b.click(`.tools [data-do="make-after"]`)
+			}
+			b.until(`document.activeElement.matches(".making [role=combobox]")`)
+			b.typed(page)
+			b.sees(".making [aria-selected=true] strong", page)
+			b.sees(".making [data-facts]", page+": ")
+			b.click(".making [aria-selected=true]")
+			b.until(`document.activeElement.name === "label"`)
+			b.click(".making .primary")
+			b.selected(page)
+		}
+		publishes()
+	})
+	b.job(t, "five siblings renumbered", 7, func() {
+		b.click(row("Harbours") + " .label")
+		b.selected("Harbours")
+		b.clickWith(row("Plan a crossing")+" .label", input.ModifierShift)
+		b.actions++
+		b.until(`document.querySelector("[data-many-position] input")`)
+		b.click("[data-many-position] input")
+		b.do(chromedp.Evaluate(`document.querySelector("[data-many-position] input").select()`, nil))
+		b.typed("4")
+		b.sees("[data-many-facts]", "positions 4 to 8 of 16 in “Home”")
+		b.click("[data-many-position] button")
+		b.sees(".sheet .answers", "Positions 4 to 8")
+		publishes()
+	})
+	b.job(t, "a branch moved and taken back", 7, func() {
+		b.click(`[data-do="unmark"], .rung[aria-selected=true]`)
+		b.drag("Jobs", "Sailings", 0.1)
+		b.actions++
+		publishes()
+		b.click(`[data-status] button`)
+		b.status("The opposite edits are in your draft")
+		publishes()
+	})
 	assert.Empty(t, b.problems)
 }

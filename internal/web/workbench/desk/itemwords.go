@@ -95,8 +95,7 @@ func (d *Desk) WhyWords(m *site.Menu, e *site.Entry, why menu.Why) string {
 	case menu.ReasonOff:
 		words = "it is switched off"
 	case menu.ReasonWindow:
-		words = "it shows " + d.otherTime(failing.Window(), "")
-		words = strings.Join(strings.Fields(words), " ")
+		words = "it shows " + strings.TrimSpace(d.otherTime(failing.Window(), ""))
 	case menu.ReasonAudience:
 		words = "it is only for " + d.Site.AudienceWords(failing.Audience)
 	case menu.ReasonTarget:

@@ -2,13 +2,24 @@ package desk
 
 import (
 	"fmt"
+	"strings"
 
 	"vineladder/internal/core/region"
 	"vineladder/internal/core/site"
 )
 
-// ReasonWords says why a block does not show on a page, as the end of a sentence.
-func (d *Desk) ReasonWords(reason region.Reason) string {
+// WhyNotThere says why a placement does not show on a page, as the end of a sentence, with when it would and for whom.
+func (d *Desk) WhyNotThere(p *site.Placement, reason region.Reason) string {
+	switch {
+	case p != nil && reason == region.ReasonOthers:
+		return "it is only for " + d.Site.AudienceWords(p.Audience)
+	case p != nil && reason == region.ReasonTime:
+		return "it shows " + strings.TrimSpace(d.otherTime(p.Window(), ""))
+	}
+	return reasonWords(reason)
+}
+
+func reasonWords(reason region.Reason) string {
 	switch reason {
 	case region.ReasonOff:
 		return "it is switched off there"

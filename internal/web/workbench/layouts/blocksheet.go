@@ -106,7 +106,7 @@ func blockSheetOf(d *desk.Desk, chip chipID) *blockSheet {
 	made.Removed = len(made.Places) == 0
 	if p != nil {
 		made.Place = placeSheetOf(d, p)
-		made.Shown = d.ReasonWords(region.Ask(d.Site, p, d.Selected, d.Lens))
+		made.Shown = d.WhyNotThere(p, region.Ask(d.Site, p, d.Selected, d.Lens))
 	}
 	return made
 }

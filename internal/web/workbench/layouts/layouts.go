@@ -171,7 +171,7 @@ func (v *layoutsView) fill() {
 			made := v.area(area.Region)
 			for _, st := range area.Standings {
 				chip := v.chip(st.Placement, changed)
-				chip.Ghost = v.ReasonWords(st.Why)
+				chip.Ghost = v.WhyNotThere(st.Placement, st.Why)
 				made.Chips = append(made.Chips, chip)
 			}
 			v.Areas = append(v.Areas, made)

@@ -246,7 +246,7 @@ func stands(d *desk.Desk, b *site.Block) (bool, string) {
 		if reason == "" {
 			return true, ""
 		}
-		why = cmp.Or(why, d.ReasonWords(reason))
+		why = cmp.Or(why, d.WhyNotThere(p, reason))
 	}
 	return false, "On this page “" + b.Name + "” does not show: " + why + "."
 }
