@@ -1,6 +1,7 @@
 package e2e
 
 import (
+	"strconv"
 	"testing"
 
 	"github.com/chromedp/cdproto/input"
@@ -47,6 +48,19 @@ func (b *browser) publishes() {
 func (b *browser) edited() {
 	b.t.Helper()
 	b.until(`document.body?.dataset.ready && !document.body.dataset.busy && document.querySelector("[data-edits]")?.textContent !== "0"`)
+}
+
+// tabTo goes on with Tab until something has the focus.
+func (b *browser) tabTo(selector string) {
+	b.t.Helper()
+	for range 40 {
+		b.until(`!document.body.dataset.busy`)
+		if b.holds("document.activeElement.matches(" + strconv.Quote(selector) + ")") {
+			return
+		}
+		b.press(kb.Tab)
+	}
+	b.fail("Tab does not lead to %s", selector)
 }
 
 func TestTheJobsByKeys(t *testing.T) {
@@ -147,26 +161,33 @@ func TestTheJobsByKeys(t *testing.T) {
 		b.status("The opposite edits are in your draft")
 		b.publishes()
 	})
-	b.job(t, "a block on one branch, not on one page, for staff, until a date", 17, func() {
+	b.job(t, "a block on one branch, not on one page, for staff, until a date", 46, func() {
 		b.finds("opening hours block", "Opening hours")
 		b.until(`location.pathname === "/layouts" && document.body?.dataset.ready`)
 		b.sees(".sheet h1", "Opening hours")
-		b.click(`[data-spot="where"]`)
+		b.until(`document.activeElement.matches(".chip")`)
+		b.press(kb.Enter)
+		b.until(`document.activeElement.matches(".sheet h1")`)
+		b.tabTo(`[data-spot="where"]`)
+		b.press(kb.Enter)
 		b.typed("harbours")
 		b.sees("[data-picker] [aria-selected=true] strong", "Harbours")
 		b.press(kb.Enter)
 		b.sees(".sentence-words", "On Harbours and all below it")
-		b.click(`[data-spot="except"]`)
+		b.tabTo(`[data-spot="except"]`)
+		b.press(kb.Enter)
 		b.typed("north pier")
 		b.sees("[data-picker] [aria-selected=true] strong", "North pier")
-		b.click(`[data-picker] [data-way="before"]`)
-		b.click(`[data-picker] [data-verb]`)
+		b.press(kb.Tab)
+		b.until(`document.activeElement.matches('[data-picker] [data-way="before"]')`)
+		b.press(kb.Enter)
+		b.tabTo(`[data-picker] [data-verb]`)
+		b.press(kb.Enter)
 		b.sees(".sentence-words", "but not on North pier")
-		b.focus("#p-audience") // its list is the browser's own: a click to open it, one to choose
-		b.actions++
+		b.tabTo("#p-audience")
 		b.press("S")
 		b.until(`!document.body.dataset.busy && document.querySelector("#p-audience").selectedOptions[0].text.startsWith("S")`)
-		b.click("#p-until")
+		b.tabTo("#p-until")
 		b.typed("31.1.2027")
 		b.press(kb.Enter)
 		b.sees("#p-until-words", "the end of Sunday 31 January")
@@ -271,6 +292,31 @@ func TestTheJobsByPointer(t *testing.T) {
 		publishes()
 		b.click(`[data-status] button`)
 		b.status("The opposite edits are in your draft")
+		publishes()
+	})
+	b.job(t, "a block on one branch, not on one page, for staff, until a date", 17, func() {
+		finds("opening hours block", "Opening hours")
+		b.until(`location.pathname === "/layouts" && document.body?.dataset.ready`)
+		b.sees(".sheet h1", "Opening hours")
+		b.click(`[data-spot="where"]`)
+		b.typed("harbours")
+		b.sees("[data-picker] [aria-selected=true] strong", "Harbours")
+		b.click(`[data-picker] [data-verb]`)
+		b.sees(".sentence-words", "On Harbours and all below it")
+		b.click(`[data-spot="except"]`)
+		b.typed("north pier")
+		b.sees("[data-picker] [aria-selected=true] strong", "North pier")
+		b.click(`[data-picker] [data-way="before"]`)
+		b.click(`[data-picker] [data-verb]`)
+		b.sees(".sentence-words", "but not on North pier")
+		b.focus("#p-audience") // its list is the browser's own: a click to open it, one to choose
+		b.actions++
+		b.press("S")
+		b.until(`!document.body.dataset.busy && document.querySelector("#p-audience").selectedOptions[0].text.startsWith("S")`)
+		b.click("#p-until")
+		b.typed("31.1.2027")
+		b.click(".sheet h1") // which leaves the field
+		b.sees("#p-until-words", "the end of Sunday 31 January")
 		publishes()
 	})
 	assert.Empty(t, b.problems)

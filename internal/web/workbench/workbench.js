@@ -130,8 +130,10 @@ function startMapArea() {
         item: `${way === 'before' ? 'page' : 'branch'}:${hit.id}`,
       }),
       ways: { before: 'This page alone', into: 'It and all below it' },
-      take: (hit, way) =>
-        ladder.act({ do: 'add', ...chosen(), field, item: `${way === 'before' ? 'page' : 'branch'}:${hit.id}` }),
+      take: async (hit, way) => {
+        await ladder.act({ do: 'add', ...chosen(), field, item: `${way === 'before' ? 'page' : 'branch'}:${hit.id}` })
+        document.querySelector(`[data-spot="${field}"]`)?.focus() // who states one thing goes on from there
+      },
     })
   document.addEventListener('click', event => {
     const pick = event.target.closest('[data-spot]')
@@ -177,6 +179,7 @@ function startMapArea() {
       }),
   })
   wire(acts, ladder)
+  if (document.activeElement === document.body) ladder.focus()
 }
 
 // The settings have neither ladder nor map.

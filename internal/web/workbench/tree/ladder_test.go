@@ -159,8 +159,10 @@ func TestSteps(t *testing.T) {
 	s := testkit.Outline(t, "Home\n  A\n    A1\n    A2\n  B\n  C")
 	shifted := func(labels, do, how string) ([]edit.Op, error) {
 		i := &intent{
-			do:   do,
-			form: func(name string) string { return map[string]string{"nudge way": how, "position position": how}[do+" "+name] },
+			do: do,
+			form: func(name string) string {
+				return map[string]string{"nudge way": how, "position position": how}[do+" "+name]
+			},
 		}
 		for label := range strings.FieldsSeq(labels) {
 			i.pages = append(i.pages, testkit.Find(t, s, label))
