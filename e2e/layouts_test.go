@@ -168,7 +168,7 @@ func TestTheLayoutMapWithThePointer(t *testing.T) {
 	b.press(kb.Enter)
 	b.sees(".map-page", "layout Standard, the one of the site")
 	b.sees(chip("Harbour radio")+" .chip-why", "Not here: the page is left out")
-	b.sees(chip("Operators' menu")+" .chip-why", "Not here: it is for other visitors")
+	b.sees(chip("Operators' menu")+" .chip-why", "Not here: it is only for Operators")
 	b.publish()
 	_, page := w.public("/harbours/great-hallin/north-pier")
 	assert.Contains(t, page, "Ask at the pier.")
