@@ -259,9 +259,7 @@ function wire(acts, ladder) {
   document.addEventListener('click', event => {
     const button = event.target.closest('[data-do]')
     const jump = event.target.closest('[data-go]')
-    const set = event.target.closest('[data-set]')
     if (button) acts[button.dataset.do]?.()
-    if (set) ladder.act({ do: 'set', field: set.dataset.set, new: set.dataset.new, ...ladder.marking.form() })
     if (jump) ladder.goTo(jump.dataset.go)
   })
   startStrokes(acts)

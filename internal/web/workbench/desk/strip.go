@@ -1,20 +1,22 @@
 package desk
 
 import (
+	"time"
+
 	"vineladder/internal/core/ask"
 	"vineladder/internal/core/count"
 )
 
 // A tick is a moment on the strip of time.
 type Tick struct {
-	At   string // as the lens takes it
-	When string
-	What string
-	On   bool
+	Moment time.Time
+	At     string // as the lens takes it
+	When   string
+	What   string
+	On     bool
 }
 
-// StripLimit is how many moments to come the strip has.
-const StripLimit = 5
+const stripLimit = 5
 
 // Strip gives the next moments at which the visitor gains or loses pages, counted from now whatever moment the lens
 // has.
@@ -22,8 +24,8 @@ func (s *Server) Strip(d *Desk) []Tick {
 	lens := d.Lens
 	lens.At = s.Now()
 	var ticks []Tick
-	for _, edge := range ask.Edges(d.Site, lens, StripLimit) {
-		t := Tick{At: lensMoment(d.Site, edge.At), When: Day(d.Site, edge.At)}
+	for _, edge := range ask.Edges(d.Site, lens, stripLimit) {
+		t := Tick{Moment: edge.At, At: lensMoment(d.Site, edge.At), When: Day(d.Site, edge.At)}
 		t.On = t.At == d.At
 		switch {
 		case edge.Appear == 1:

@@ -8,7 +8,6 @@ import (
 	"strings"
 	"time"
 
-	"vineladder/internal/core/ask"
 	"vineladder/internal/core/count"
 	"vineladder/internal/core/site"
 	"vineladder/internal/store"
@@ -89,10 +88,8 @@ func (s *Area) timeLine(d *desk.Desk, cards []card) []tick {
 			ticks = append(ticks, tick{c.When, "“" + c.Name + "” is published", true, c.Planned.Time})
 		}
 	}
-	lens := d.Lens
-	lens.At = s.Now()
-	for i, edge := range ask.Edges(d.Site, lens, desk.StripLimit) {
-		ticks = append(ticks, tick{desk.LongMoment(d.Site, edge.At), s.Strip(d)[i].What, false, edge.At})
+	for _, edge := range s.Strip(d) {
+		ticks = append(ticks, tick{desk.LongMoment(d.Site, edge.Moment), edge.What, false, edge.Moment})
 	}
 	slices.SortStableFunc(ticks, func(a, b tick) int { return a.at.Compare(b.at) })
 	return ticks

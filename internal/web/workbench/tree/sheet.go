@@ -36,7 +36,6 @@ type sheet struct {
 	Roles        []site.Role
 	IsHome       bool
 	Visitor      string
-	ZoneName     string
 	SeveralRoles string // the audience in words, where it is more than one role
 	Follows      bool   // the segment follows the label
 	CanMatch     bool   // it does not, and the label would make another
@@ -53,7 +52,7 @@ func (s *Area) sheet(d *desk.Desk) sheet {
 	v := sheet{
 		Page: p, Path: on.Path(id), Address: desk.AddressOf(on, id), Where: desk.Place(on,
 			id), Below: on.Below(id), IsHome: p.Parent == 0,
-		Roles: on.Roles(), Visitor: desk.VisitorGets(on, id, d.Lens), ZoneName: on.Settings().Zone.String(),
+		Roles: on.Roles(), Visitor: desk.VisitorGets(on, id, d.Lens),
 	}
 	index, n := on.Index(id)
 	v.Position, v.Siblings = index+1, n
