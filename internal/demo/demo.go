@@ -69,6 +69,8 @@ var kinds = []site.Kind{
 	{Key: "document", Name: "Document", DateName: "Published on"},
 	{Key: "minutes", Name: "Minutes", DateName: "Date of meeting"},
 	{Key: "vacancy", Name: "Vacancy", DateName: "Closing date"},
+	{Key: site.KindTopicList, Name: "Topic list"},
+	{Key: site.KindTopic, Name: "Topic"},
 }
 
 // Load builds the demo in an empty database. publicHosts are the hosts whose links are the site's own.
@@ -104,6 +106,9 @@ func Load(ctx context.Context, st *store.Store, publicHosts ...string) error {
 	by := store.Account{Name: "the demo"}
 	published, err := st.PublishDirect(ctx, by, "built the demo site", ops)
 	if err != nil {
+		return err
+	}
+	if published, err = st.PublishDirect(ctx, by, "gave pages their topics", classify(published.Site)); err != nil {
 		return err
 	}
 	return furnish(ctx, st, published.Site, publicHosts)

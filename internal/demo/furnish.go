@@ -143,9 +143,7 @@ func (f *furnisher) menus() {
 	f.entry(f.operators, 0, f.to("Harbour rules"), "audience", "operators")
 
 	f.islands = f.menu("Islands")
-	for _, island := range f.site.Children(f.page("Harbours"))[:9] { // the nine islands come first
-		f.entry(f.islands, 0, fmt.Sprintf("page:%d", island))
-	}
+	f.entry(f.islands, 0, fmt.Sprintf("branch:%d:1:not", topic(f.site, "Places", "Skerrow Isles")))
 
 	f.account = f.menu("Account")
 	f.entry(f.account, 0, "account:sign-in", "label", "Sign in", "icon", "log-in")
@@ -257,8 +255,8 @@ func (f *furnisher) blocks() {
 		"Islands",
 		f.menuPiece(f.islands, whole),
 		"right",
-		fields("title", "Harbours of each island", "titled", "yes"),
-		fields("where", branch("Sailings")+"|"+branch("Plan a crossing")),
+		fields("title", "By island", "titled", "yes"),
+		fields("where", branch("Sailings")+"|"+branch("Plan a crossing")+"|"+branch("Notices")+"|"+branch("Topics")),
 	)
 	f.block(
 		"Pages inside",

@@ -100,6 +100,9 @@ var islands = []string{
 	"The Calf",
 }
 
+// readers are for whom notices are.
+var readers = []string{"Passengers", "Boat owners", "Passengers", "Shippers"}
+
 // notices are six years, each in order of date with the latest first.
 func (g *grower) notices() {
 	archive := g.inside("Notices", "Archive of notices", field(edit.FieldSort, string(site.SortLabel)))
@@ -112,8 +115,10 @@ func (g *grower) notices() {
 		in := g.under(archive, fmt.Sprintf("Notices of %d", year), field(edit.FieldSort, string(site.SortDateDown)))
 		for n := range 155 {
 			at := time.Date(year, 1, 1, 0, 0, 0, 0, time.UTC).AddDate(0, 0, n*365/155)
-			label := fmt.Sprintf(events[(n*7+year)%len(events)], islands[(n*5+year*2)%len(islands)])
-			g.under(in, fmt.Sprintf("%s, %s", label, at.Format("2 January")), kind("notice", at)...)
+			island := islands[(n*5+year*2)%len(islands)]
+			label := fmt.Sprintf(events[(n*7+year)%len(events)], island)
+			about := bears(topic(g.site, "Places", island), topic(g.site, "Audience of notice", readers[n%len(readers)]))
+			g.under(in, fmt.Sprintf("%s, %s", label, at.Format("2 January")), append(kind("notice", at), about)...)
 		}
 	}
 }
@@ -127,7 +132,8 @@ func (g *grower) minutes() {
 				continue // the Board rests
 			}
 			at := time.Date(year, month, 8+(year+int(month))%7, 0, 0, 0, 0, time.UTC)
-			g.under(in, "Minutes of "+at.Format("2 January 2006"), kind("minutes", at)...)
+			about := bears(topic(g.site, "Document type", "Minutes"))
+			g.under(in, "Minutes of "+at.Format("2 January 2006"), append(kind("minutes", at), about)...)
 		}
 	}
 }
@@ -138,10 +144,9 @@ func (g *grower) documents() {
 		in := g.under(all, sort, field(edit.FieldSort, string(site.SortDateDown)))
 		for n := range 130 {
 			at := time.Date(2025, 11, 20, 0, 0, 0, 0, time.UTC).AddDate(0, 0, -n*17)
-			g.under(
-				in,
-				fmt.Sprintf("%s, %s, no. %d", sort, islands[(n*4+len(sort))%len(islands)], 130-n),
-				kind("document", at)...)
+			island := islands[(n*4+len(sort))%len(islands)]
+			about := bears(topic(g.site, "Document type", sort), topic(g.site, "Places", island))
+			g.under(in, fmt.Sprintf("%s, %s, no. %d", sort, island, 130-n), append(kind("document", at), about)...)
 		}
 	}
 }
@@ -169,7 +174,8 @@ func (g *grower) harbours() {
 		}
 		services := add("Services")
 		for _, service := range []string{"Water", "Fuel", "Shore power", "Waste", "Showers", "Crane", "Ice", "Chandler"} {
-			g.under(services, service)
+			about := bears(topic(g.site, "Services", service), topic(g.site, "Places", harbour.Label))
+			g.under(services, service, about, field(edit.FieldTitle, service+", "+harbour.Label))
 		}
 		for _, label := range []string{
 			"How to come in", "Depths", "Photographs", "Charges", "In bad weather",

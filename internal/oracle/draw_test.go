@@ -17,8 +17,17 @@ func (w *world) page() site.PageID {
 	return pages[w.IntN(len(pages))]
 }
 
-func (w *world) gap() edit.Place {
-	place := edit.Place{Parent: w.page()}
+// gapFor draws a place for a page: topics stand in topic lists, and nothing else does.
+func (w *world) gapFor(page site.PageID) edit.Place {
+	p := w.site.Page(page)
+	return w.gap(p != nil && p.IsTopic())
+}
+
+func (w *world) gap(ofTopic bool) edit.Place {
+	place := edit.Place{Parent: w.plain()}
+	if ofTopic {
+		place.Parent = w.gathering(site.KindTopicList, site.KindTopic)
+	}
 	if kids := w.site.Children(place.Parent); len(kids) > 0 {
 		place.Before = kids[w.IntN(len(kids))]
 	}
@@ -74,8 +83,50 @@ func (w *world) pageValue(field edit.Field) string {
 		return pick(w, "", "standard", "wide")
 	case edit.FieldLeadsTo:
 		return pick(w, "", fmt.Sprint(w.page()))
+	case edit.FieldTopics:
+		return edit.TopicsText(w.topics()...)
+	case edit.FieldOtherLabels, edit.FieldHiddenLabels:
+		return pick(w, "", "Isle", "Isle\nIsland")
+	case edit.FieldScopeNote:
+		return pick(w, "", "Islands only")
 	}
 	return pick(w, "yes", "no")
+}
+
+// topics draws none, one or two topics.
+func (w *world) topics() []site.PageID {
+	var some []site.PageID
+	for range w.IntN(3) {
+		if topic := w.gathering(site.KindTopic); topic != 0 && !slices.Contains(some, topic) {
+			some = append(some, topic)
+		}
+	}
+	slices.Sort(some)
+	return some
+}
+
+// gathering draws a topic or topic list of the tree; 0 if there is none.
+func (w *world) gathering(kinds ...string) site.PageID {
+	var pages []site.PageID
+	w.site.Walk(w.site.Home(), func(p *site.Page) bool {
+		if slices.Contains(kinds, p.Kind) {
+			pages = append(pages, p.ID)
+		}
+		return true
+	})
+	if len(pages) == 0 {
+		return 0
+	}
+	return pick(w, pages...)
+}
+
+// plain draws a page of the tree that is no topic and no list of them.
+func (w *world) plain() site.PageID {
+	for {
+		if page := w.page(); !w.site.Page(page).Gathers() {
+			return page
+		}
+	}
 }
 
 func (w *world) itemValue(field edit.Field) string {
@@ -288,6 +339,14 @@ func (w *world) draw(of sort) edit.Op {
 				page = w.page()
 			}
 		}
+		switch of.field {
+		case edit.FieldTopics, edit.FieldKind:
+			page = w.plain()
+		case edit.FieldOtherLabels, edit.FieldHiddenLabels, edit.FieldScopeNote:
+			if page = w.gathering(site.KindTopic); page == 0 {
+				return nil
+			}
+		}
 		return edit.OpEdit{Page: page, Fields: set(of.field, edit.Value(w.site.Page(page), of.field), w.pageValue)}
 	case "make":
 		fields := []edit.FieldChange{
@@ -297,10 +356,16 @@ func (w *world) draw(of sort) edit.Op {
 		if w.chance(3) {
 			fields = append(fields, edit.FieldChange{Field: edit.FieldAudience, New: w.audience()})
 		}
-		return edit.OpMake{Page: site.PageID(w.next), Place: w.gap(), Fields: fields}
+		topic := w.chance(4) && w.gathering(site.KindTopicList, site.KindTopic) != 0
+		if topic {
+			fields = append(fields, edit.FieldChange{Field: edit.FieldKind, New: site.KindTopic})
+		} else if w.chance(4) {
+			fields = append(fields, edit.FieldChange{Field: edit.FieldTopics, New: edit.TopicsText(w.topics()...)})
+		}
+		return edit.OpMake{Page: site.PageID(w.next), Place: w.gap(topic), Fields: fields}
 	case "move":
 		page := w.page()
-		return edit.OpMove{Page: page, From: edit.Place{Parent: w.site.Page(page).Parent}, To: w.gap()}
+		return edit.OpMove{Page: page, From: edit.Place{Parent: w.site.Page(page).Parent}, To: w.gapFor(page)}
 	case "order":
 		page := w.page()
 		kids := slices.Clone(w.site.Children(page))

@@ -78,6 +78,7 @@ func newWorld(seed uint64) *world {
 			{Key: "page", Name: "Page"},
 			{Key: "notice", Name: "Notice", DateName: "Date"},
 			{Key: "poster", Name: "Poster", Layout: "wide"},
+			{Key: site.KindTopic, Name: "Topic"},
 		},
 	)
 	b.SetTheme(theme())
@@ -127,7 +128,44 @@ func (w *world) grow() {
 			)
 		}
 	}
+	if w.chance(2) {
+		w.gather()
+	}
 	w.site = edit.Settle(empty, w.site, w.at)
+}
+
+// gather makes one or two topic lists, and pages that bear their topics.
+func (w *world) gather() {
+	next := site.PageID(12)
+	make := func(kind string, parent site.PageID) {
+		next++
+		fields := []edit.FieldChange{
+			{Field: edit.FieldLabel, New: pick(w, labels...)},
+			{Field: edit.FieldKind, New: kind},
+			{Field: edit.FieldStatus, New: pick(w, "live", "live", "live", "live", "offline")},
+		}
+		for _, field := range []edit.Field{
+			edit.FieldListed, edit.FieldAudience, edit.FieldLiveFrom, edit.FieldSort, edit.FieldText, edit.FieldSummary,
+		} {
+			if w.chance(8) {
+				fields = append(fields, edit.FieldChange{Field: field, New: w.pageValue(field)})
+			}
+		}
+		w.do(edit.OpMake{Page: next, Place: edit.Place{Parent: parent}, Fields: fields})
+	}
+	for range w.IntN(2) + 1 {
+		make(site.KindTopicList, pick(w, 1, 1, w.plain()))
+		for range w.IntN(3) + 1 {
+			if above := w.gathering(site.KindTopicList, site.KindTopic); above != 0 {
+				make(site.KindTopic, above)
+			}
+		}
+	}
+	for id := site.PageID(2); id <= 12; id++ {
+		if w.chance(2) {
+			w.do(w.editPage(id, edit.FieldTopics, edit.TopicsText(w.topics()...)))
+		}
+	}
 }
 
 // do applies an operation if it can be done.
@@ -307,7 +345,7 @@ func (w *world) pageOp(what string) edit.Op {
 	page := w.page()
 	switch what {
 	case "move":
-		return edit.OpMove{Page: page, To: w.gap()}
+		return edit.OpMove{Page: page, To: w.gapFor(page)}
 	case "bin":
 		if !w.chance(3) {
 			return edit.OpBin{Page: site.PageID(w.IntN(5) + 8)}

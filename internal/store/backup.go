@@ -418,7 +418,7 @@ func (r *restoring) finish(ctx context.Context, from io.Reader) error {
 	if err := json.NewDecoder(from).Decode(&m); err != nil {
 		return fmt.Errorf("read the manifest: %w", err)
 	}
-	if m.Schema != schemaVersion && m.Schema != versionBefore {
+	if m.Schema != versionBefore && (m.Schema < firstVersion || m.Schema > schemaVersion) {
 		return fmt.Errorf(
 			"the backup has tables of version %d, this program has %d; restore it with the program that made it, then migrate",
 			m.Schema,

@@ -5,6 +5,7 @@ import (
 	"database/sql"
 	"fmt"
 	"reflect"
+	"strconv"
 	"strings"
 	"time"
 	"unique"
@@ -89,6 +90,37 @@ func listed[T any](name string, field edit.Field, of func(*T) *[]string) column[
 		func(t *T) any { scan.at = of(t); return scan })
 	c.reads, c.stored = `array_to_string(`+name+`, E'\n')`, `string_to_array(`+name+`, E'\n')`
 	return c
+}
+
+// numbers keeps ids as an array.
+func numbers[T any, V ~int64](name string, field edit.Field, of func(*T) *[]V) column[T] {
+	scan := &scannedNumbers[V]{}
+	c := from(name, "text", field, func(t *T) string {
+		words := make([]string, len(*of(t)))
+		for i, id := range *of(t) {
+			words[i] = strconv.FormatInt(int64(id), 10)
+		}
+		return strings.Join(words, ",")
+	}, func(t *T) any { scan.at = of(t); return scan })
+	c.reads, c.stored = `array_to_string(`+name+`, ',')`, `string_to_array(`+name+`, ',')::bigint[]`
+	return c
+}
+
+type scannedNumbers[V ~int64] struct{ at *[]V }
+
+func (s *scannedNumbers[V]) Scan(src any) error {
+	words, err := scannedWords(src)
+	if *s.at = nil; words == "" || err != nil {
+		return err
+	}
+	for word := range strings.SplitSeq(words, ",") {
+		id, err := strconv.ParseInt(word, 10, 64)
+		if err != nil {
+			return fmt.Errorf("read numbers: %w", err)
+		}
+		*s.at = append(*s.at, V(id))
+	}
+	return nil
 }
 
 // shared reads words that stand in memory once.

@@ -1,4 +1,4 @@
--- The data model, version 100. What comes later is a migration of its own, with a higher number.
+-- The data model, version 100. What comes later is a migration of its own, in a file with its number.
 --
 -- The published site is kept in tables of what stands: site, roles, kinds, pages, menus, entries, blocks, placements. Drafts and the history are
 -- logs of operations beside them, which are only added to. Settings of open families, as of types of blocks and items, are jsonb: core

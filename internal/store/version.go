@@ -13,21 +13,28 @@ import (
 //go:embed schema.sql
 var schema string
 
+//go:embed schema_101.sql
+var schemaOfTopics string
+
 // schemaVersion is the version of the tables that this program knows; firstVersion that of schema.sql, with which their
 // line begins.
 const (
 	firstVersion  = 100
-	schemaVersion = firstVersion
+	schemaVersion = 101
 )
 
 // migrations has every step from empty tables to the newest ones. A later one comes after the schema, with the next
 // number.
 func migrations() []*goose.Migration {
-	up := func(ctx context.Context, tx *sql.Tx) error {
-		_, err := tx.ExecContext(ctx, schema)
-		return err
+	var all []*goose.Migration
+	for i, statements := range []string{schema, schemaOfTopics} {
+		up := func(ctx context.Context, tx *sql.Tx) error {
+			_, err := tx.ExecContext(ctx, statements)
+			return err
+		}
+		all = append(all, goose.NewGoMigration(firstVersion+int64(i), &goose.GoFunc{RunTx: up}, nil))
 	}
-	return []*goose.Migration{goose.NewGoMigration(firstVersion, &goose.GoFunc{RunTx: up}, nil)}
+	return all
 }
 
 // Migrate brings a database to the newest schema. One whose tables are of the line before version 100 is refused.

@@ -146,7 +146,7 @@ func TestClashesAreRefusedAndNameBothPages(t *testing.T) {
 		{"Harbours", "short_addresses", "/sailings/winter", "“Harbours” and “Winter”"},
 		{"Harbours", "segment", "sailings", "“Sailings” already has the address /sailings"},
 		{"Harbours", "segment", "files", "belong to the program"},
-		{"Harbours", "own_address", "/topics/x", "belong to the program"},
+		{"Harbours", "own_address", "/feeds/x", "belong to the program"},
 		{"Harbours", "own_address", "/A", "normal form"},
 	} {
 		assert.ErrorContains(t, set(c.label, edit.Field(c.field), c.value), c.says)

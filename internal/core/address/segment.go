@@ -83,7 +83,7 @@ func ValidSegment(segment string) bool {
 // Reserved first segments are what the program itself serves on the public site (rules 3.3).
 var reserved = []string{
 	"api", "assets", "feeds", "files", "health", "metrics", "my-details", "proof", "register", "robots.txt",
-	"sign-in", "sign-out", "sitemap.xml", "topics",
+	"sign-in", "sign-out", "sitemap.xml",
 }
 
 // IsReserved says whether the program itself serves what starts with this segment.

@@ -65,7 +65,7 @@ func fold(phrase string) []string {
 	return strings.Split(address.Segment(phrase), "-")
 }
 
-// hasWords says whether every word stands in the segment, the label or the title.
+// hasWords says whether every word stands in the segment, the label, the title or another label of a topic.
 func hasWords(p *site.Page, words []string, reads func(*site.Page) bool) bool {
 	if len(words) == 0 {
 		return true
@@ -74,8 +74,10 @@ func hasWords(p *site.Page, words []string, reads func(*site.Page) bool) bool {
 	if title != "" && reads != nil && !reads(p) {
 		title = ""
 	}
+	others := folded(strings.Join(slices.Concat(p.OtherLabels, p.HiddenLabels), " "))
 	for _, word := range words {
-		if !strings.Contains(p.Segment, word) && !strings.Contains(label, word) && !strings.Contains(title, word) {
+		if !strings.Contains(p.Segment, word) && !strings.Contains(label, word) && !strings.Contains(title, word) &&
+			!strings.Contains(others, word) {
 			return false
 		}
 	}

@@ -162,6 +162,7 @@ type comparison struct {
 	shares   map[site.BlockID]bool      // blocks that compete for the name of a landmark
 	relinked map[site.PageID]bool       // pages to which links render otherwise
 	told     map[site.PageID]reach.Mask // pages of which it is said that they answer otherwise, and to whom
+	lit      []site.PageID              // what relit found; nil: it was not asked
 	vacant   string                     // below this address nothing but what left it stands now
 	fresh    string                     // below this address nothing ever stood
 }

@@ -184,6 +184,8 @@ func (c *comparison) menuContexts(shows site.BlockMenu, on *region.Contexts) {
 		on.Everywhere = true
 		return
 	}
+	on.Alone = append(on.Alone, c.relit()...)
+	tops := len(on.Tops)
 	for i := range is.Entries {
 		e := &is.Entries[i]
 		to, generated := e.Shows.(site.ItemBranch)
@@ -198,6 +200,9 @@ func (c *comparison) menuContexts(shows site.BlockMenu, on *region.Contexts) {
 				}
 			}
 		}
+	}
+	for _, top := range slices.Compact(slices.Sorted(slices.Values(on.Tops[tops:]))) {
+		on.Alone = append(on.Alone, c.bearersWithin(top)...) // the trail passes there on these too
 	}
 }
 

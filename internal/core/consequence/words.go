@@ -11,23 +11,28 @@ import (
 	"vineladder/internal/core/text"
 )
 
-// words compares what pages say of themselves to those who reach them before and after.
+// words compares what pages say of themselves, and of topics, to those who reach them before and after.
 func (c *comparison) words() {
 	told := map[site.PageID]bool{}
+	tell := func(id site.PageID) {
+		if a, b := c.Was.Page(id), c.Is.Page(id); a != nil && b != nil && !told[id] {
+			told[id] = true
+			c.wordsOf(a, b)
+		}
+	}
 	for _, change := range c.changes {
 		a, b := change.Was, change.Is
 		if a != nil && b != nil && (a.Heading() != b.Heading() || a.Summary != b.Summary || a.Text != b.Text) {
-			told[b.ID] = true
-			c.wordsOf(a, b)
+			tell(b.ID)
 		}
 	}
 	for _, id := range sortedIDs(c.relinked) {
 		for _, from := range c.Is.Linking(id) {
-			if p := c.Was.Page(from); !told[from] && p != nil {
-				told[from] = true
-				c.wordsOf(p, c.Is.Page(from))
-			}
+			tell(from)
 		}
+	}
+	for _, id := range c.gatherings() {
+		tell(id)
 	}
 }
 
@@ -39,10 +44,12 @@ func (c *comparison) wordsFor(a, b *site.Page, seen reach.Mask) {
 	if seen == 0 {
 		return
 	}
-	for _, group := range c.readers(a.Text, b.Text, seen) {
+	before, after := c.gathered(c.Was, a.ID), c.gathered(c.Is, b.ID)
+	masks := slices.Concat(c.readers(a.Text, b.Text), before.masks(), after.masks())
+	for _, group := range lensGroups(seen, masks) {
 		lens := group.First()
-		was := append(headWords(a), c.textWords(c.Was, a.Text, lens)...)
-		is := append(headWords(b), c.textWords(c.Is, b.Text, lens)...)
+		was := slices.Concat(headWords(a), c.textWords(c.Was, a.Text, lens), before.words(lens))
+		is := slices.Concat(headWords(b), c.textWords(c.Is, b.Text, lens), after.words(lens))
 		if diff := differenceOf(was, is); len(diff.Was)+len(diff.Is) > 0 {
 			k := key{
 				topic: topicWords,
@@ -66,9 +73,9 @@ func headWords(p *site.Page) []string {
 	return words
 }
 
-// readers splits lenses so that those of one group read the same of two texts: they reach the same of the pages that
-// these link to.
-func (c *comparison) readers(a, b string, lenses reach.Mask) []reach.Mask {
+// readers says which lenses reach each of the pages that two texts link to: those that agree on all of them read the
+// same.
+func (c *comparison) readers(a, b string) []reach.Mask {
 	var masks []reach.Mask
 	for side, hash := range []string{a, b} {
 		in := []*site.Site{c.Was, c.Is}[side]
@@ -76,7 +83,7 @@ func (c *comparison) readers(a, b string, lenses reach.Mask) []reach.Mask {
 			masks = append(masks, c.panel.At(in, to).Reachable())
 		}
 	}
-	return lensGroups(lenses, masks)
+	return masks
 }
 
 // textWords says a kept text as a lens reads it.

@@ -29,6 +29,9 @@ type Fact struct {
 	Field Field
 	Words string      // its name on screens; "": the key is the word
 	Needs site.Action // to change it; "": what the thing needs
+	// Apart stands between the members of a field whose values are sets, to which two people can add, and from which
+	// they can take; "": it is none.
+	Apart string
 	Traits
 }
 

@@ -31,6 +31,10 @@ const (
 	FieldLayout         Field = "layout"        // key of the page's own layout, or empty
 	FieldBranchLayout   Field = "branch_layout" // key of that of the page and all below it, or empty
 	FieldLeadsTo        Field = "leads_to"      // of a binned page: the id of the page its addresses lead to, or empty
+	FieldTopics         Field = "topics"        // as in "page:12|page:15", ascending
+	FieldOtherLabels    Field = "other_labels"  // of a topic: sorted, one a line
+	FieldHiddenLabels   Field = "hidden_labels" // the same
+	FieldScopeNote      Field = "scope_note"    // of a topic
 )
 
 // LabelLimit and its like bound what a person may type, in characters.
@@ -141,6 +145,33 @@ var pageFields = family[site.Page]{
 		},
 		layout(), func(p *site.Page) *string { return &p.BranchLayout },
 	),
+	Column[site.Page, []site.PageID]{
+		Fact: Fact{
+			Field: FieldTopics, Needs: site.ActionEdit, Apart: "|",
+			Traits: Copied | Purged | InSheet | Naming | ForMany,
+		},
+		Get:  func(p *site.Page) []site.PageID { return p.Topics },
+		Set:  setTopics,
+		Form: pageNumbers(),
+	},
+	at(
+		Fact{
+			Field: FieldOtherLabels, Words: "other labels", Needs: site.ActionEdit, Apart: "\n",
+			Traits: Copied | Purged | InSheet,
+		},
+		labels(), func(p *site.Page) *[]string { return &p.OtherLabels },
+	),
+	at(
+		Fact{
+			Field: FieldHiddenLabels, Words: "hidden labels", Needs: site.ActionEdit, Apart: "\n",
+			Traits: Copied | Purged | InSheet,
+		},
+		labels(), func(p *site.Page) *[]string { return &p.HiddenLabels },
+	),
+	at(
+		Fact{Field: FieldScopeNote, Words: "note on scope", Needs: site.ActionEdit, Traits: Copied | Purged | InSheet},
+		line("A note on scope", SummaryLimit), func(p *site.Page) *string { return &p.ScopeNote },
+	),
 	at(
 		Fact{Field: FieldText, Needs: site.ActionEdit, Traits: Copied | Purged | Inner},
 		plain(), func(p *site.Page) *string { return &p.Text },
@@ -185,6 +216,17 @@ func FieldHas(of Field, traits Traits) bool {
 	c, err := pageFields.column(of)
 	return err == nil && c.fact().Has(traits)
 }
+
+// apartOf gives what stands between the members of a field of a page; "" for one whose values are no sets.
+func apartOf(of Field) string {
+	if c, err := pageFields.column(of); err == nil {
+		return c.fact().Apart
+	}
+	return ""
+}
+
+// IsSet says whether the values of a field of a page are sets, to which two people can add.
+func IsSet(of Field) bool { return apartOf(of) != "" }
 
 // CheckField says what is wrong with a value of a page's field by itself; nil if nothing is. Whether it goes together
 // with others is found when it is set.
@@ -234,7 +276,8 @@ func shortAddresses() Form[[]string] {
 // setKind keeps a type that the page has already, though the site does not know it any more.
 func setKind(s *site.Site, p *site.Page, kind string) error {
 	known := slices.ContainsFunc(s.Kinds(), func(k site.Kind) bool { return k.Key == kind })
-	if !known && kind != "page" && kind != p.Kind && len(s.Kinds()) > 0 {
+	topical := kind == site.KindTopic || kind == site.KindTopicList
+	if !known && !topical && kind != "page" && kind != p.Kind && len(s.Kinds()) > 0 {
 		return refuse("There is no page type “%s”.", kind)
 	}
 	p.Kind = kind

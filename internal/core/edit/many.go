@@ -27,21 +27,16 @@ func Tops(s *site.Site, selection []site.PageID) []site.PageID {
 			tops = append(tops, id)
 		}
 	}
-	SortByTree(s, tops)
+	s.SortByTree(tops)
 	return tops
 }
 
-// SortByTree puts pages in the order in which a walk of the tree meets them.
-func SortByTree(s *site.Site, pages []site.PageID) {
-	way := make(map[site.PageID][]int, len(pages))
-	for _, id := range pages {
-		path := s.Path(id)
-		way[id] = make([]int, len(path))
-		for i, p := range path {
-			way[id][i], _ = s.Index(p.ID)
-		}
-	}
-	slices.SortFunc(pages, func(a, b site.PageID) int { return slices.Compare(way[a], way[b]) })
+// topicsThere gives the topics of a page that the bin was not emptied of.
+func topicsThere(s *site.Site, p *site.Page) []site.PageID {
+	return slices.DeleteFunc(slices.Clone(p.Topics), func(id site.PageID) bool {
+		topic := s.Page(id)
+		return topic == nil || topic.Purged
+	})
 }
 
 // MoveMany gives the moves that take a selection to one place, its tops in their order.
@@ -71,7 +66,7 @@ func TakeFromPlace(ops []Op) {
 func SetMany(s *site.Site, selection []site.PageID, field Field, value string) []Op {
 	var ops []Op
 	selection = slices.Clone(selection)
-	SortByTree(s, selection)
+	s.SortByTree(selection)
 	for _, id := range slices.Compact(selection) {
 		p := s.Page(id)
 		if p == nil || p.Parent == 0 && FixedOnHome(field) || Value(p, field) == value {
@@ -121,8 +116,11 @@ func (c Copying) Ops(s *site.Site, made map[site.PageID]site.PageID, text func(*
 		// What a copy keeps (rules 2.8): it is offline, and has no own or short address, and no pin.
 		for _, field := range PageFields(Copied) {
 			value := Value(p, field)
-			if field == FieldText {
+			switch field {
+			case FieldText:
 				value = text(p)
+			case FieldTopics:
+				value = TopicsText(topicsThere(s, p)...)
 			}
 			if value != "" && (value != Value(&unset, field) || field == FieldLabel) {
 				op.Fields = append(op.Fields, FieldChange{Field: field, New: value})

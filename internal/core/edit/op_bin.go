@@ -114,6 +114,9 @@ func (o OpRestore) apply(st *state) (Op, error) {
 	for !s.InTree(p.Parent) {
 		p.Parent = s.Page(p.Parent).Parent
 	}
+	if err := st.checkTopics(&p); err != nil {
+		return nil, err
+	}
 	settled := OpRestore{
 		Page:  o.Page,
 		Seen:  o.Seen,

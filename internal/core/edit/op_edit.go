@@ -26,7 +26,10 @@ func (o OpEdit) Needs(*site.Site) []Need {
 func (o OpEdit) Inverse() Op { return OpEdit{o.Page, turned(o.Fields)} }
 
 func (o OpEdit) ties() ties {
-	return ties{uses: []tie{pageTie(o.Page)}, sets: fieldTies(pageTie(o.Page), o.Fields)}
+	return ties{
+		uses: append(pageFields.namedAnew(o.Fields), pageTie(o.Page)),
+		sets: fieldTies(pageTie(o.Page), o.Fields),
+	}
 }
 
 func (o OpEdit) insist(s *site.Site, _ int64) (Op, error) {
@@ -51,6 +54,9 @@ func (o OpEdit) apply(st *state) (Op, error) {
 	settled := OpEdit{Page: o.Page}
 	for _, c := range o.Fields {
 		stands := Value(&p, c.Field)
+		if apart := apartOf(c.Field); apart != "" {
+			c.Old, c.New = stands, merged(stands, c.Old, c.New, apart)
+		}
 		if err := st.set(&p, c); err != nil {
 			return nil, err
 		}
@@ -73,6 +79,12 @@ func (o OpEdit) apply(st *state) (Op, error) {
 		settled.Fields = append(settled.Fields, *derived)
 	}
 	if err := checkWindow(&p); err != nil {
+		return nil, err
+	}
+	if was.Gathers() != p.Gathers() || was.IsTopic() != p.IsTopic() {
+		return nil, refuse("“%s” can't become a topic, nor cease to be one: topics are made in their list.", was.Label)
+	}
+	if err := st.checkTopics(&p); err != nil {
 		return nil, err
 	}
 	if len(settled.Fields) == 0 {

@@ -45,7 +45,10 @@ func (o OpMake) Needs(s *site.Site) []Need {
 func (o OpMake) Inverse() Op { return OpUnmake{o} }
 
 func (o OpMake) ties() ties {
-	return ties{makes: []tie{pageTie(o.Page)}, uses: []tie{pageTie(o.Place.Parent)}}
+	return ties{
+		makes: []tie{pageTie(o.Page)},
+		uses:  append(pageFields.namedAnew(o.Fields), pageTie(o.Place.Parent)),
+	}
 }
 
 func (o OpMake) insist(*site.Site, int64) (Op, error) { return nil, errNoInsisting }
@@ -85,6 +88,9 @@ func (o OpMake) apply(st *state) (Op, error) {
 		return nil, refuse("A page needs a label: a few words that name it in menus.")
 	}
 	if err := checkWindow(p); err != nil {
+		return nil, err
+	}
+	if err := st.checkTopics(p); err != nil {
 		return nil, err
 	}
 	if p.Parent != 0 {

@@ -15,9 +15,12 @@ func TestTraitsAreThoseOfTheRules(t *testing.T) {
 	for traits, want := range map[Traits][]Field{
 		Copied: {
 			FieldLabel, FieldTitle, FieldSummary, FieldKind, FieldText, FieldDate, FieldListed, FieldAudience, FieldConceal,
-			FieldSort, FieldLiveFrom, FieldLiveUntil,
+			FieldSort, FieldLiveFrom, FieldLiveUntil, FieldTopics, FieldOtherLabels, FieldHiddenLabels, FieldScopeNote,
 		},
-		Purged: {FieldLabel, FieldTitle, FieldSummary, FieldText, FieldDate},
+		Purged: {
+			FieldLabel, FieldTitle, FieldSummary, FieldText, FieldDate, FieldTopics, FieldOtherLabels, FieldHiddenLabels,
+			FieldScopeNote,
+		},
 		HomeFixed: {
 			FieldSegment, FieldOwnAddress, FieldStatus, FieldLiveFrom, FieldLiveUntil, FieldListed, FieldPin,
 		},
@@ -31,11 +34,12 @@ func TestTraitsAreThoseOfTheRules(t *testing.T) {
 		Inner:    {FieldTitle, FieldSummary, FieldText, FieldDate},
 		ForMany: {
 			FieldStatus, FieldListed, FieldAudience, FieldConceal, FieldKind, FieldLayout, FieldBranchLayout, FieldPin,
+			FieldTopics,
 		},
 		InSheet: {
 			FieldLabel, FieldTitle, FieldSegment, FieldOwnAddress, FieldStatus, FieldLiveFrom, FieldLiveUntil, FieldListed,
 			FieldAudience, FieldKind, FieldSummary, FieldConceal, FieldShortAddresses, FieldDate, FieldSort, FieldPin,
-			FieldLayout, FieldBranchLayout,
+			FieldLayout, FieldBranchLayout, FieldTopics, FieldOtherLabels, FieldHiddenLabels, FieldScopeNote,
 		},
 	} {
 		assert.ElementsMatch(t, want, PageFields(traits), "trait %b", traits)
@@ -45,7 +49,8 @@ func TestTraitsAreThoseOfTheRules(t *testing.T) {
 		needs[fact.Needs] = append(needs[fact.Needs], fact.Field)
 	}
 	assert.ElementsMatch(t, needs[site.ActionEdit], []Field{
-		FieldLabel, FieldTitle, FieldSummary, FieldKind, FieldText, FieldDate,
+		FieldLabel, FieldTitle, FieldSummary, FieldKind, FieldText, FieldDate, FieldTopics, FieldOtherLabels,
+		FieldHiddenLabels, FieldScopeNote,
 	})
 	assert.ElementsMatch(t, needs[site.ActionAdmit], []Field{FieldAudience, FieldConceal})
 	assert.ElementsMatch(t, needs[site.ActionPlace], []Field{FieldLayout, FieldBranchLayout})

@@ -4,6 +4,8 @@
 package menu
 
 import (
+	"slices"
+
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/site"
 )
@@ -226,22 +228,28 @@ func (v *View) runLine(above Line, id site.PageID, level, left int) (Line, bool)
 }
 
 // Trail gives the lines from the top down to the one that stands for the current page (rules 5.4): the page itself,
-// else its deepest ancestor in the menu, the home page excepted; equals by menu order. It is nil if there is none.
+// else its deepest ancestor in the menu, the home page excepted, and from there on to a topic that it bears. It is nil
+// if there is none. Equals go by menu order.
 func (v *View) Trail(current site.PageID) []Line {
-	t := &trailing{view: v, path: v.site.Path(current)}
+	t := &trailing{view: v, ways: [][]*site.Page{v.site.Path(current)}}
+	t.offer = t.nearest
 	t.below(0, nil)
-	return t.best
+	if len(t.best) > 0 && t.best[len(t.best)-1].Page == current {
+		return t.best
+	}
+	return v.byTopics(current, t.best)
 }
 
-// trailing looks for the best trail.
+// trailing goes down a menu towards some pages, and offers what it finds there.
 type trailing struct {
 	view  *View
-	path  []*site.Page
-	best  []Line
+	ways  [][]*site.Page // to the pages, from the top of the tree
+	offer func(trail []Line)
+	best  []Line // of a single way
 	score int
 }
 
-func (t *trailing) offer(trail []Line) {
+func (t *trailing) nearest(trail []Line) {
 	if score := t.scoreOf(trail[len(trail)-1].Page); score > t.score {
 		t.best, t.score = append([]Line(nil), trail...), score
 	}
@@ -249,11 +257,11 @@ func (t *trailing) offer(trail []Line) {
 
 // scoreOf ranks a line: above all the current page, then ancestors by depth, the home page never.
 func (t *trailing) scoreOf(page site.PageID) int {
-	for level, p := range t.path {
+	for level, p := range t.ways[0] {
 		if p.ID != page {
 			continue
 		}
-		if level == len(t.path)-1 {
+		if level == len(t.ways[0])-1 {
 			return endless
 		}
 		return level // 0 for the home page
@@ -277,17 +285,17 @@ func (t *trailing) below(parent site.EntryID, above []Line) {
 	}
 }
 
-// branch offers the root's own line, and the way down the run towards the end of the path.
+// branch offers the root's own line, and the way down the run towards the end of each way.
 func (t *trailing) branch(e *site.Entry, to site.ItemBranch, above []Line) {
-	v, at := t.view, -1
-	for i, page := range t.path {
-		if page.ID == to.Root {
-			at = i
+	for _, way := range t.ways {
+		if at := slices.IndexFunc(way, func(p *site.Page) bool { return p.ID == to.Root }); at >= 0 {
+			t.down(e, to, above, way[at+1:])
 		}
 	}
-	if at < 0 {
-		return
-	}
+}
+
+func (t *trailing) down(e *site.Entry, to site.ItemBranch, above []Line, way []*site.Page) {
+	v := t.view
 	root := Line{
 		Entry: e.ID,
 		Page:  to.Root,
@@ -306,7 +314,7 @@ func (t *trailing) branch(e *site.Entry, to site.ItemBranch, above []Line) {
 		t.offer(append(trail, root))
 	}
 	over, left := root, depth(to)
-	for _, page := range t.path[at+1:] {
+	for _, page := range way {
 		line, shown := v.runLine(over, page.ID, len(trail)+1, left)
 		if left == 0 || !shown {
 			break

@@ -20,6 +20,8 @@ type Trails struct {
 	targets  map[site.PageID][]*track // the entries that begin at a page, in menu order
 	deepest  int                      // the level below which lines are not told apart
 	ends     []End                    // of the page that is being decided
+	topical  bool                     // lines can lead to topics
+	leads    map[site.PageID][]leading
 }
 
 // A track is an entry of the menu.
@@ -74,6 +76,7 @@ type End struct {
 // A Footing is where a page stands on the trails. The zero Footing stands on none.
 type Footing struct {
 	Ends []End // lenses in none of them have no trail
+	tree []End // what is handed down: the same without what topics say of the page itself
 	runs []runState
 }
 
@@ -108,6 +111,7 @@ func NewTrails(s *site.Site, m *site.Menu, panel *reach.Panel) *Trails {
 		}
 	}
 	add(0, 1, nil)
+	t.topical, t.leads = t.hasTopics(), map[site.PageID][]leading{}
 	return t
 }
 
@@ -150,7 +154,7 @@ func (t *Trails) Home(p *site.Page, state reach.State) Footing { return t.on(Foo
 // Below goes down to a child. A footing of the home page hands nothing down but its runs.
 func (t *Trails) Below(parent Footing, p *site.Page, state reach.State) Footing {
 	if p.Parent == t.site.Home() {
-		parent.Ends = nil
+		parent.tree = nil
 	}
 	return t.on(parent, p, state)
 }
@@ -191,40 +195,54 @@ func (t *Trails) below(step *Step) reach.Mask {
 }
 
 // on finds the lines that a page has, in menu order, and decides for each lens by the first one; lenses without any
-// keep what the page above has.
+// keep what the page above has. What topics say comes on top.
 func (t *Trails) on(parent Footing, p *site.Page, state reach.State) Footing {
-	begins := t.targets[p.ID]
-	if len(begins) == 0 && parent.runs == nil {
-		return Footing{Ends: parent.Ends}
+	at := t.onTree(parent, p, state)
+	if at.Ends = at.tree; t.topical && len(p.Topics) > 0 {
+		at.Ends = t.byTopics(p, at.tree)
+	}
+	return at
+}
+
+func (t *Trails) onTree(parent Footing, p *site.Page, state reach.State) Footing {
+	if len(t.targets[p.ID]) == 0 && parent.runs == nil {
+		return Footing{tree: parent.tree}
 	}
 	d := deciding{ends: t.ends[:0]}
-	runs := running{had: parent.runs}
-	follow := func(tr *track) {
-		run, step := tr.on(t, parent, p, state)
-		if step != nil {
-			d.decide(run.open, step)
-		}
-		runs.set(tr.slot, run, len(t.runs))
+	runs := t.lines(parent, p, state, func(_ *track, lenses reach.Mask, step *Step) { d.decide(lenses, step) })
+	d.over(parent.tree)
+	t.ends = d.ends
+	if slices.Equal(d.ends, parent.tree) {
+		return Footing{tree: parent.tree, runs: runs}
 	}
+	return Footing{tree: slices.Clone(d.ends), runs: runs}
+}
+
+// lines visits the lines that a page has, in menu order, with the lenses for which each shows, and gives how far runs
+// reach down to it.
+func (t *Trails) lines(
+	parent Footing, p *site.Page, state reach.State, visit func(tr *track, lenses reach.Mask, step *Step),
+) []runState {
+	begins := t.targets[p.ID]
+	runs := running{had: parent.runs}
 	next := 0
 	begin := func(before int) {
 		for ; next < len(begins) && begins[next].at < before; next++ {
 			if tr := begins[next]; !tr.run {
-				d.decide(tr.shown, tr.own)
+				visit(tr, tr.shown, tr.own)
 			}
 		}
 	}
 	for _, tr := range t.runs {
 		begin(tr.at)
-		follow(tr)
+		run, step := tr.on(t, parent, p, state)
+		if step != nil {
+			visit(tr, run.open, step)
+		}
+		runs.set(tr.slot, run, len(t.runs))
 	}
 	begin(endless)
-	d.over(parent.Ends)
-	t.ends = d.ends
-	if slices.Equal(d.ends, parent.Ends) {
-		return Footing{parent.Ends, runs.all()}
-	}
-	return Footing{slices.Clone(d.ends), runs.all()}
+	return runs.all()
 }
 
 // running gathers the runs of a page. They are those of the page above until one differs.

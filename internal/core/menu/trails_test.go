@@ -15,7 +15,7 @@ import (
 // Trails of all pages and lenses at once, against the trail of each page as each lens sees it.
 func TestTrailsAgreeWithAskingPageByPage(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		s := testkit.Random(t, 25)
+		s := testkit.RandomTopics(t, testkit.Random(t, 20), 5)
 		m := testkit.RandomMenu(t, s)
 		panel := reach.NewPanel(testkit.Lenses()...)
 		trails := menu.NewTrails(s, m, panel)
@@ -59,7 +59,7 @@ func chain(at menu.Footing, lens int) []step {
 // Lenses that are said to see the same through a window do.
 func TestLensesThatAreAlikeSeeTheSame(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		s := testkit.Random(t, 20)
+		s := testkit.RandomTopics(t, testkit.Random(t, 15), 4)
 		m := testkit.RandomMenu(t, s)
 		block := testkit.RandomBlock(t, m)
 		_, window, isMenu := block.Menu()

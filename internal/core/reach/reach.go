@@ -150,3 +150,22 @@ func (v *Visitor) among(audience site.Audience) bool {
 	}
 	return false
 }
+
+// Walk visits the pages of the tree from the top down with how each stands, the branch below a page as long as visit
+// says so.
+func Walk(s *site.Site, panel *Panel, visit func(*site.Page, State) bool) {
+	reader := site.NewReader(s)
+	var down func(p *site.Page, state State)
+	down = func(p *site.Page, state State) {
+		if !visit(p, state) {
+			return
+		}
+		for _, id := range reader.Children(p.ID) {
+			kid := reader.Page(id)
+			down(kid, panel.Below(state, kid))
+		}
+	}
+	if home := s.Page(s.Home()); home != nil {
+		down(home, panel.Home(home))
+	}
+}

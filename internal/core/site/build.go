@@ -11,7 +11,7 @@ import (
 type Builder struct {
 	site Site
 	edit *edit
-	owns struct{ binned, windowed, fixed, pastOwn bool } // lists that are this Builder's own to write in
+	owns struct{ binned, windowed, lists, fixed, pastOwn bool } // lists that are this Builder's own to write in
 }
 
 // NewBuilder starts an empty site.
@@ -194,6 +194,7 @@ func (b *Builder) addBelow(id PageID, n int) {
 func (b *Builder) list(was, is *Page) {
 	b.listSpells(was, is)
 	b.listLinks(was, is)
+	b.listTopics(was, is)
 	s := &b.site
 	member(&s.binned, &b.owns.binned, was, is, func(p *Page) bool { return p.Binned && !p.Purged })
 	member(

@@ -19,5 +19,11 @@ func (s *Site) Kind(key string) Kind {
 			return kind
 		}
 	}
+	switch key {
+	case KindTopicList:
+		return Kind{Key: key, Name: "Topic list"}
+	case KindTopic:
+		return Kind{Key: key, Name: "Topic"}
+	}
 	return Kind{Key: key, Name: key}
 }

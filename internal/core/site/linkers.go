@@ -2,7 +2,7 @@ package site
 
 import "slices"
 
-// linkers are the pages whose text links to one page, ascending.
+// linkers are the pages that point at one page, by a link in their text or by bearing it as a topic, ascending.
 type linkers struct {
 	owner *edit
 	pages []PageID
@@ -29,23 +29,28 @@ func (b *Builder) listLinks(was, is *Page) {
 	if old == made {
 		return
 	}
-	for _, to := range b.site.Links(old) {
-		l := b.linkersOf(to)
+	b.point(&b.site.linking, b.site.Links(old), was, b.site.Links(made), is)
+}
+
+// point keeps which pages point at others; one that was and is have the same number.
+func (b *Builder) point(all *trie[*linkers], from []PageID, was *Page, to []PageID, is *Page) {
+	for _, id := range from {
+		l := b.linkersOf(all, id)
 		if at, found := slices.BinarySearch(l.pages, was.ID); found {
 			l.pages = slices.Delete(l.pages, at, at+1)
 		}
 	}
-	for _, to := range b.site.Links(made) {
-		l := b.linkersOf(to)
+	for _, id := range to {
+		l := b.linkersOf(all, id)
 		if at, found := slices.BinarySearch(l.pages, is.ID); !found {
 			l.pages = slices.Insert(l.pages, at, is.ID)
 		}
 	}
 }
 
-// linkersOf gives the pages that link to one, for writing.
-func (b *Builder) linkersOf(to PageID) *linkers {
-	l := b.site.linking.get(int64(to))
+// linkersOf gives the pages that point at one, for writing.
+func (b *Builder) linkersOf(all *trie[*linkers], to PageID) *linkers {
+	l := all.get(int64(to))
 	switch {
 	case l == nil:
 		l = &linkers{owner: b.edit}
@@ -54,6 +59,6 @@ func (b *Builder) linkersOf(to PageID) *linkers {
 	default:
 		l = &linkers{b.edit, slices.Clone(l.pages)}
 	}
-	b.site.linking.set(b.edit, int64(to), l)
+	all.set(b.edit, int64(to), l)
 	return l
 }

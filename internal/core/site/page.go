@@ -42,6 +42,12 @@ type Page struct {
 	Date           string // of its kind, as "2026-11-24"; empty: none
 	ShortAddresses []string
 
+	Topics []PageID // that it bears, ascending; those in the bin stay and count nowhere (rules 7)
+	// Of a topic: what else it is called, what it is found by and not shown, and what it is for.
+	OtherLabels  []string
+	HiddenLabels []string
+	ScopeNote    string
+
 	FirstOnline time.Time // when the page first was, or will first be, online; zero: never
 	Since       time.Time // when it last changed place, status or window in public; zero: not published yet
 	Spells      []Spell   // that are over, the oldest first

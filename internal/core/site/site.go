@@ -23,9 +23,11 @@ type Site struct {
 	pages    trie[*Page]
 	families trie[*family]
 	linking  trie[*linkers]
+	bearing  trie[*linkers]
 	fixed    []FixedAddress // sorted by address
 	binned   []PageID       // tops of binned branches, ascending
 	windowed []PageID       // pages with a live window, ascending
+	lists    []PageID       // topic lists, ascending
 	pastOwn  []past         // own addresses that are over, sorted
 	kinds    []Kind
 	home     PageID
@@ -252,6 +254,19 @@ func (s *Site) Walk(top PageID, visit func(*Page) bool) bool {
 		}
 	}
 	return true
+}
+
+// SortByTree puts pages in the order in which a walk of the tree meets them.
+func (s *Site) SortByTree(pages []PageID) {
+	way := make(map[PageID][]int, len(pages))
+	for _, id := range pages {
+		path := s.Path(id)
+		way[id] = make([]int, len(path))
+		for i, p := range path {
+			way[id][i], _ = s.Index(p.ID)
+		}
+	}
+	slices.SortFunc(pages, func(a, b PageID) int { return slices.Compare(way[a], way[b]) })
 }
 
 // A Change is a page as it was and as it is; nil where there is none.

@@ -14,6 +14,8 @@ func Examples() map[string]map[edit.Field]string {
 			edit.FieldLiveUntil: muchLater, edit.FieldListed: "no", edit.FieldAudience: "masters|staff",
 			edit.FieldConceal: "yes", edit.FieldSort: "label", edit.FieldPin: "start", edit.FieldDate: "2026-11-23",
 			edit.FieldLayout: "wide", edit.FieldBranchLayout: "wide", edit.FieldLeadsTo: "1",
+			edit.FieldTopics: "page:6", edit.FieldOtherLabels: "Island\nIsle", edit.FieldHiddenLabels: "Oyra",
+			edit.FieldScopeNote: "The island, not the harbour",
 		},
 		"item": {
 			edit.FieldShows: "web:https://tides.example/", edit.FieldLabel: "Other", edit.FieldHint: "Where it leads",

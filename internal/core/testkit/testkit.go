@@ -116,6 +116,7 @@ func Outline(t testing.TB, text string) *site.Site {
 	Furnish(b, site.SelfNot)
 	s := b.Site()
 	var above []site.PageID
+	var tags []edit.Op // when all topics are there
 	for i, line := range strings.Split(strings.Trim(text, "\n"), "\n") {
 		level := (len(line) - len(strings.TrimLeft(line, " "))) / 2
 		label, with, _ := strings.Cut(strings.TrimSpace(line), "|")
@@ -131,6 +132,10 @@ func Outline(t testing.TB, text string) *site.Site {
 		}
 		for _, set := range strings.Fields(with) {
 			field, value, _ := strings.Cut(set, "=")
+			if change := (edit.FieldChange{Field: edit.Field(field), New: value}); change.Field == edit.FieldTopics {
+				tags = append(tags, edit.OpEdit{Page: op.Page, Fields: []edit.FieldChange{change}})
+				continue
+			}
 			op.Fields = append(op.Fields, edit.FieldChange{Field: edit.Field(field), New: value})
 		}
 		above = append(above[:level], op.Page)
@@ -138,6 +143,8 @@ func Outline(t testing.TB, text string) *site.Site {
 		s, _, err = edit.Apply(s, op, Now)
 		require.NoError(t, err, line)
 	}
+	s, _, err := edit.ApplyAll(s, tags, Now)
+	require.NoError(t, err)
 	return s
 }
 
@@ -452,9 +459,10 @@ func RandomPlacements(t *rapid.T, s *site.Site, block site.BlockID) []site.Place
 	return placements
 }
 
-// RandomFurnished makes a site of up to n pages with a menu, one block, its placements, and layouts, all at random.
+// RandomFurnished makes a site of up to n pages, and a few topics that they bear, with a menu, one block, its
+// placements, and layouts, all at random.
 func RandomFurnished(t *rapid.T, n int) (*site.Site, site.Block) {
-	s := Random(t, n)
+	s := RandomTopics(t, Random(t, n), 3)
 	m := RandomMenu(t, s)
 	block := RandomBlock(t, m)
 	b := s.Builder()
@@ -473,7 +481,9 @@ func RandomLayouts(t *rapid.T, s *site.Site) *site.Site {
 		dressed := *p
 		dressed.Layout = rapid.SampledFrom([]string{"", "", "wide"}).Draw(t, "own layout")
 		dressed.BranchLayout = rapid.SampledFrom([]string{"", "wide", "standard"}).Draw(t, "branch layout")
-		dressed.Kind = rapid.SampledFrom([]string{"page", "notice"}).Draw(t, "kind")
+		if !p.Gathers() {
+			dressed.Kind = rapid.SampledFrom([]string{"page", "notice"}).Draw(t, "kind")
+		}
 		if p.Parent != 0 && rapid.IntRange(0, 3).Draw(t, "own address") == 0 {
 			dressed.OwnAddress = fmt.Sprintf("/a/%d", p.ID)
 		}

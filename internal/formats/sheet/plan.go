@@ -35,7 +35,7 @@ func Read(r io.Reader, s *site.Site, now time.Time, newIDs func(n int) ([]site.P
 	if err := p.checkCycles(); err != nil {
 		return nil, err
 	}
-	if err := errors.Join(p.checkDepth(), p.checkSegments(), p.checkPositions()); err != nil {
+	if err := errors.Join(p.checkDepth(), p.checkSegments(), p.checkPositions(), p.checkTopics()); err != nil {
 		return nil, err
 	}
 	made, err := newIDs(p.countNew())
@@ -48,6 +48,7 @@ func Read(r io.Reader, s *site.Site, now time.Time, newIDs func(n int) ([]site.P
 		}
 	}
 	p.descend()
+	p.tag()
 	return p.ops, nil
 }
 

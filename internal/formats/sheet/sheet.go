@@ -32,9 +32,7 @@ type column struct {
 func columns() []column {
 	all := []column{{"key", ""}, {"parent_key", ""}, {"position", ""}}
 	for _, field := range edit.PageFields(edit.InSheet) {
-		if all = append(all, column{string(field), field}); field == edit.FieldKind {
-			all = append(all, column{"terms", ""})
-		}
+		all = append(all, column{string(field), field})
 	}
 	return all
 }
@@ -78,9 +76,11 @@ const errorLimit = 20
 // A row is one page of the sheet.
 type row struct {
 	key, parent string
-	position    int    // from 1; 0: not said
-	takes       bool   // who sees it is for its place to say
-	cells       []cell // in the order of the first line; key, parent_key and position left out
+	position    int      // from 1; 0: not said
+	takes       bool     // who sees it is for its place to say
+	topics      []string // that it bears, by key
+	tagged      bool     // it says which
+	cells       []cell   // in the order of the first line; key, parent_key and position left out
 	head        *[]column
 	line        int
 	starts      []uint16 // where each cell begins
@@ -201,6 +201,8 @@ func cellOf(s *site.Site, p *site.Page, c column, now time.Time) string {
 		return writeMoment(s, p.LiveUntil)
 	case edit.FieldShortAddresses:
 		return strings.Join(p.ShortAddresses, " ")
+	case edit.FieldTopics:
+		return topicsCell(s, p)
 	default:
 		return edit.Value(p, c.field)
 	}
@@ -372,10 +374,8 @@ func (r *row) take(c column, value string, s *site.Site) (err error) {
 			return fmt.Errorf("“%s” is not a position; positions count from 1", value)
 		}
 		return nil
-	case "terms":
-		if value != "" {
-			return errors.New("there are no topics on this site yet; leave the column empty")
-		}
+	case "topics":
+		r.topics, r.tagged = strings.FieldsFunc(value, func(c rune) bool { return c == apart }), true
 		return nil
 	case "audience":
 		if value == inherits {

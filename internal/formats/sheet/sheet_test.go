@@ -124,11 +124,12 @@ func TestABadSheetIsRefusedWholeWithLineAndColumn(t *testing.T) {
 		"key,parent_key,label,position\nx,p1,X,0\n": "line 2, column 8 (position): “0” is not a position",
 		"key,parent_key,label,position\nx,p2,X,1\n": "line 2, column 8 (position): the pages in “p2” stand " +
 			"by a rule",
-		"key,parent_key,label,terms\nx,p1,X,places/a\n": "line 2, column 8 (terms): there are no topics",
-		"key,parent_key,label\nx,p1,\xff\n":             "line 2, column 6 (label): the text is not UTF-8",
-		"key,parent_key,label\nx,p1\n":                  "line 2, column 3: the line has 2 cells",
-		"key,parent_key,label\nx,p1,\"cut":              "a quote is not closed",
-		"key,parent_key,label\nx,p1,\n":                 "line 2, column 6 (label): a page needs a label",
+		"key,parent_key,label,topics\nx,p1,X,places\n": "line 2, column 8 (topics): there is no topic “places”",
+		"key,parent_key,label,topics\nx,p1,X,p1\n":     "line 2, column 8 (topics): “p1” is no topic",
+		"key,parent_key,label\nx,p1,\xff\n":            "line 2, column 6 (label): the text is not UTF-8",
+		"key,parent_key,label\nx,p1\n":                 "line 2, column 3: the line has 2 cells",
+		"key,parent_key,label\nx,p1,\"cut":             "a quote is not closed",
+		"key,parent_key,label\nx,p1,\n":                "line 2, column 6 (label): a page needs a label",
 		"key,parent_key\nx,p1\n": "line 2, column 1 (key): “x” is a new page and needs " +
 			"a label",
 		"key,parent_key,label\nx,p1,X\nx,p1,Y\n": "line 3, column 1 (key): the key “x” stands in line 2 " +

@@ -19,14 +19,19 @@ func TestEveryFieldOfTheSheetSurvives(t *testing.T) {
 			assert.NotContains(t, sheet.Columns(), string(field), "of pages in the bin, which have no row")
 			continue
 		}
-		b := testkit.Outline(t, "Home\n  Sailings\n    Fares").Builder()
+		const topics = "  Places | kind=topic-list\n    Øyra | kind=topic"
+		b := testkit.Outline(t, "Home\n  Sailings\n    Fares\n  Gone\n"+topics).Builder()
 		b.SetKinds([]site.Kind{{Key: "page", Name: "Page"}, {Key: "notice", Name: "Notice"}})
 		s, value := b.Site(), testkit.Examples()["page"][field]
-		was := edit.Value(s.Page(3), field)
-		set := edit.OpEdit{Page: 3, Fields: []edit.FieldChange{{Field: field, Old: was, New: value}}}
+		page := site.PageID(3)
+		if field == edit.FieldOtherLabels || field == edit.FieldHiddenLabels {
+			page = 6 // only topics have them
+		}
+		was := edit.Value(s.Page(page), field)
+		set := edit.OpEdit{Page: page, Fields: []edit.FieldChange{{Field: field, Old: was, New: value}}}
 		changed, _, err := edit.Apply(s, set, testkit.Now)
 		require.NoError(t, err, field)
-		came := read(t, s, export(t, changed)).Page(3)
+		came := read(t, s, export(t, changed)).Page(page)
 		want := was
 		for _, in := range edit.PageFields(edit.InSheet) {
 			if in == field {

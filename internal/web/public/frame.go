@@ -11,6 +11,7 @@ import (
 	"vineladder/internal/core/region"
 	"vineladder/internal/core/site"
 	"vineladder/internal/core/text"
+	"vineladder/internal/core/topic"
 )
 
 // A view is what the templates show.
@@ -31,6 +32,7 @@ type view struct {
 	Pairs     string // address of that of the free pairs of colours; "" if the site uses none
 	Data      any    // the breadcrumb as linked data
 	Text      template.HTML
+	Topics    look.Topics
 	Name      string // of who is signed in
 	To        string // where sign-in leads
 	Error     string
@@ -93,6 +95,7 @@ func (r *Renderer) view(ctx context.Context, q Request, id site.PageID) (*view, 
 	linked := r.linker(q)
 	if p := s.Page(id); p != nil {
 		v.Text = linked(texts[p.Text])
+		v.Topics = topicsOf(q, id)
 	}
 	for _, at := range areas {
 		made := area{
@@ -128,6 +131,15 @@ func (r *Renderer) view(ctx context.Context, q Request, id site.PageID) (*view, 
 		v.Data = r.linkedData(q, id)
 	}
 	return v, nil
+}
+
+// topicsOf gives what a page shows of topics to a visitor, its links below the base.
+func topicsOf(q Request, id site.PageID) look.Topics {
+	panel := reach.NewPanel(q.Lens)
+	left := topic.Of(q.Site, id).To(q.Site, func(id site.PageID) bool { return panel.At(q.Site, id).Reachable() != 0 })
+	made := look.TopicsOf(q.Site, id, left)
+	made.Rebase(q.Base)
+	return made
 }
 
 // hashes names the texts of a page and of the blocks on it.

@@ -1,6 +1,6 @@
 // The workbench in the browser: it wires the screen to the modules beside it and decides nothing.
 import { startCombos } from './desk/combo.js'
-import { address, complain, desk, enter, get, post, refresh, thing } from './desk/desk.js'
+import { address, complain, desk, enter, get, ofPages, post, refresh, thing } from './desk/desk.js'
 import { startDialogs } from './desk/dialogs.js'
 import { startCarry } from './desk/carry.js'
 import { startDrafts } from './drafts/drafts.js'
@@ -13,6 +13,7 @@ import { startMenus } from './menus/menus.js'
 import { startNews } from './desk/news.js'
 import { listKeys, startStrokes } from './desk/strokes.js'
 import { startPicture } from './picture/picture.js'
+import { startTopics } from './tree/topics.js'
 import { startSettings } from './settings/settings.js'
 import { leave, startSheet } from './desk/sheet.js'
 
@@ -49,6 +50,7 @@ function startLadderArea() {
   startNews()
   startCombos()
   const make = startMaking(ladder)
+  startTopics(ladder)
   startSheet(ladder)
   const dialogs = startDialogs(ladder)
   if (thing.key === 'item') {
@@ -64,6 +66,7 @@ function startLadderArea() {
     {
       find: dialogs.find,
       'move-to': dialogs.moveTo,
+      tag: dialogs.tag,
       preview: dialogs.openPreview,
       review: dialogs.openReview,
       help: dialogs.help,
@@ -72,7 +75,7 @@ function startLadderArea() {
       'make-after': () => make('after'),
       'make-into': () => make('into'),
       list: press('listed'),
-      online: press(thing.rooted ? 'status' : 'on'),
+      online: press(ofPages ? 'status' : 'on'),
       undo: step('/undo'),
       redo: step('/redo'),
       bin: () => ladder.act({ do: thing.remove, [thing.key]: desk.get(thing.key), ...ladder.marking.form() }),

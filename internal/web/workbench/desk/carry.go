@@ -17,7 +17,7 @@ import (
 const carryHeader = "X-Carry"
 
 // carriers are the screens that are made of parts.
-var carriers = []string{"/tree", "/menus", "/layouts", "/settings"}
+var carriers = []string{"/tree", "/topics", "/menus", "/layouts", "/settings"}
 
 // carry has the answer to an edit carry the parts of the screen as they are after it. They are asked of the same
 // handler that answers for the screen, with the rights of who asks; where it has none to give, the answer goes as it

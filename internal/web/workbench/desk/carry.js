@@ -1,6 +1,6 @@
 // Carrying is the way for long moves, and the one that needs no dragging: rows are taken up, stay where they are until they
 // are put down, and every row that is gone to offers before, inside and after.
-import { complain, desk, isRoot, onRefresh, post, say, thing } from './desk.js'
+import { complain, desk, isRoot, onRefresh, post, say, thing, ofPages } from './desk.js'
 
 export function startCarry(ladder, marking) {
   const bar = document.querySelector('[data-carry-bar]')
@@ -19,7 +19,7 @@ export function startCarry(ladder, marking) {
     const count = ids.split(',').length
     load = { ids, copying, what: count > 1 ? `${count} ${thing.words}` : `“${row.dataset.label}”` }
     bar.hidden = false
-    bar.querySelector('[data-carry-below]').hidden = !copying || !thing.rooted
+    bar.querySelector('[data-carry-below]').hidden = !copying || !ofPages
     words.textContent = `${copying ? 'Copying' : 'Carrying'} ${load.what}.`
     marking.clear()
     ask()

@@ -14,13 +14,28 @@ const things = {
     edit: '/edit',
     attempt: '/try',
     open: '/tree/open',
-    ask: '/ask',
+    ask: '/tree/ask',
     tally: '/tally',
     selection: '/selection',
     count: '/key',
     remove: 'bin',
     rooted: true,
     words: 'pages',
+  },
+  topics: {
+    key: 'page',
+    many: 'pages',
+    path: '/topics',
+    edit: '/edit',
+    attempt: '/try',
+    open: '/topics/open',
+    ask: '/topics/ask',
+    tally: '/tally',
+    selection: '/selection',
+    count: '/key',
+    remove: 'bin',
+    rooted: false,
+    words: 'topics',
   },
   menus: {
     key: 'item',
@@ -58,6 +73,7 @@ const things = {
   },
 }
 export const thing = things[document.body.dataset.area] ?? things.tree
+export const ofPages = thing.key === 'page'
 export const isRoot = row => thing.rooted && row?.ariaLevel === '1'
 
 const status = document.querySelector('[data-status]')

@@ -1,5 +1,19 @@
 // Dialogs: the picker (to find, to move, and to choose a target), the review before publishing, and the preview.
-import { address, complain, desk, enter, get, isRoot, part, post, refresh, say, thing, upload } from './desk.js'
+import {
+  address,
+  complain,
+  desk,
+  enter,
+  get,
+  isRoot,
+  part,
+  post,
+  refresh,
+  say,
+  thing,
+  upload,
+  ofPages,
+} from './desk.js'
 import { flush, leave } from './sheet.js'
 import { fitFrame } from './fit.js'
 import { startSides } from './sides.js'
@@ -160,7 +174,7 @@ export function startDialogs(ladder) {
       return
     }
     const taken = await post('/take-back', { revision: last })
-    if (taken) await ladder.goTo(thing.rooted ? taken.page : null, { late: taken.late })
+    if (taken) await ladder.goTo(ofPages ? taken.page : null, { late: taken.late })
   }
 
   async function openPreview() {
@@ -217,15 +231,32 @@ export function startDialogs(ladder) {
     const inTree = (hit, way) => ({ target: hit.id, way, ...takes() })
     const inMenu = (hit, way) =>
       hit.key.startsWith('menu:') ? { target: '', to: hit.key.slice(5) } : { target: hit.key, way }
-    const at = thing.rooted ? inTree : inMenu
+    const at = ofPages ? inTree : inMenu
     pick({
       title: `Move ${what} to…`,
       verb: 'Move',
       moving: true,
-      admits: thing.rooted,
+      admits: ofPages,
       at,
-      source: thing.rooted ? '/find' : '/menus/find',
+      source: ofPages ? '/find' : '/menus/find',
       take: (hit, way) => ladder.act({ do: 'move', [thing.key]: row?.dataset.id, ...many, ...at(hit, way) }),
+    })
+  }
+  // A topic is given to pages from where either is in sight: to the page or selection of the tree, or by the topic to a page.
+  const tag = () => {
+    const row = ladder.selected()
+    const many = ladder.marking.form()
+    const own = row?.dataset.topic === 'yes'
+    if (!row && !many[thing.many]) return
+    pick({
+      title: own ? `Pages about “${row.dataset.label}”: add one` : 'Add a topic',
+      verb: 'Add it',
+      moving: false,
+      sorts: own ? '' : 'topic',
+      take: hit =>
+        own
+          ? ladder.act({ do: 'tag', page: hit.id, topic: row.dataset.id, stay: 'yes' })
+          : ladder.act({ do: 'tag', page: row?.dataset.id, ...many, topic: hit.id }),
     })
   }
   const times = document.querySelector('[data-window]')
@@ -254,5 +285,5 @@ export function startDialogs(ladder) {
     if (!(await ladder.act(form))) times.showModal()
   })
   const help = () => document.querySelector('[data-help]').showModal()
-  return { openReview, openPreview, find, moveTo, when, help, pick, takeBack }
+  return { openReview, openPreview, find, moveTo, tag, when, help, pick, takeBack }
 }

@@ -1,5 +1,5 @@
 // Making a page: an empty row at the gap, in sight of its neighbours. The menus area makes items in rows that stand likewise.
-import { isRoot, once, post } from './desk.js'
+import { isRoot, once, post, thing } from './desk.js'
 
 // lastBelow is the last row in sight of what is below a row; the row itself where nothing is.
 export function lastBelow(row) {
@@ -30,6 +30,13 @@ export const landsAt = (row, way) =>
     after: `After “${row.dataset.label}”.`,
   })[way]
 
+// makes says what stands in a gap: topics in their lists, lists beside them where lists are kept, else pages.
+function makes(row, way) {
+  const into = row.dataset.gathers && way === 'into'
+  if (into || row.dataset.topic) return 'topic'
+  return row.dataset.gathers && thing.words === 'topics' ? 'topic list' : 'page'
+}
+
 // making opens an empty row at the gap, in sight of its neighbours, and says the address and the menu line while typing.
 export function startMaking(ladder) {
   return function make(way) {
@@ -41,10 +48,11 @@ export function startMaking(ladder) {
     const holder = document.createElement('div')
     holder.className = 'making'
     holder.setAttribute('role', 'row')
+    const what = makes(row, way)
     holder.innerHTML = `<div role="gridcell"><span data-rails></span><form><span class="made"><label class="sr"
-      for="making-label">Label of the new page</label>
-      <input id="making-label" name="label" autocomplete="off" placeholder="Label of the new page">
-      <label class="check"><input type="checkbox" name="live"> live when published</label>
+      for="making-label">Label of the new ${what}</label>
+      <input id="making-label" name="label" autocomplete="off" placeholder="Label of the new ${what}">
+      <label class="check"><input type="checkbox" name="live"${what === 'page' ? '' : ' checked'}> live when published</label>
       <label>also in <select name="gap"></select></label>
       <button class="primary">Make</button><button type="button" data-cancel>Cancel</button></span>
       <p aria-live="polite"></p></form></div>`
@@ -61,6 +69,7 @@ export function startMaking(ladder) {
     label.focus()
     const asked = () => ({
       do: 'make',
+      area: document.body.dataset.area,
       page: target,
       target,
       way,

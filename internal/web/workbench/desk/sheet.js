@@ -1,7 +1,7 @@
 // The sheet saves a field when it is left, and the text when the editor is. A refusal leaves what was typed.
 import { Editor } from '@tiptap/core'
 import StarterKit from '@tiptap/starter-kit'
-import { address, calm, complain, inTurn, once, onRefresh, post, refresh, say, thing } from './desk.js'
+import { address, calm, complain, inTurn, once, onRefresh, post, refresh, say, thing, ofPages } from './desk.js'
 import { fold } from './groups.js'
 
 let editor = null
@@ -292,7 +292,7 @@ export async function flush() {
   const html = mine.isEmpty ? '' : mine.getHTML()
   const reply = await post(
     thing.edit,
-    { do: thing.rooted ? 'field' : 'text', [thing.key]: mine.of, field: 'text', old: mine.old, new: html },
+    { do: ofPages ? 'field' : 'text', [thing.key]: mine.of, field: 'text', old: mine.old, new: html },
     true,
   )
   if (reply.error) {

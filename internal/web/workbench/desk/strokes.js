@@ -4,13 +4,15 @@ import { say } from './desk.js'
 
 const tree = 'tree'
 const menus = 'menus'
+const topics = 'topics'
 const layouts = 'layouts'
 
 const everywhere = words => Object.fromEntries(Object.keys(areas).map(area => [area, words]))
-const ladders = (pages, items) => ({ [tree]: pages, [menus]: items ?? pages })
+const ladders = (pages, items) => ({ [tree]: pages, [topics]: pages.replace('page', 'topic'), [menus]: items ?? pages })
+const ofPages = words => ({ [tree]: words, [topics]: words })
 
 // The areas by the letter that follows A.
-export const areas = { tree: 't', menus: 'm', layouts: 'l', picture: 'p', drafts: 'd', settings: 's' }
+export const areas = { tree: 't', topics: 'o', menus: 'm', layouts: 'l', picture: 'p', drafts: 'd', settings: 's' }
 
 export const strokes = [
   { key: '/', does: 'find', says: everywhere('find a page, menu, item or block') },
@@ -18,17 +20,18 @@ export const strokes = [
   { key: 'b', does: 'make-before', says: ladders('new page before', 'new item before') },
   { key: 'i', does: 'make-into', says: ladders('new page inside', 'new item below') },
   { key: 'm', does: 'move-to', says: { ...ladders('move to…'), [layouts]: 'move to…' } },
-  { key: 'l', does: 'list', says: { [tree]: 'listed or not' } },
+  { key: 'l', does: 'list', says: ofPages('listed or not') },
+  { key: 'g', does: 'tag', says: { [tree]: 'give it a topic', [topics]: 'give it to a page' } },
   {
     key: 'o',
     does: 'online',
     says: { ...ladders('online or not', 'switched on or off'), [layouts]: 'switched on or off' },
   },
   { key: 'k', does: 'copy-label', says: ladders('copy the label as words') },
-  { key: 'u', does: 'copy-address', says: { [tree]: 'copy the whole address' } },
-  { key: 'f', does: 'filter', says: { [tree]: 'cut the ladder down' } },
+  { key: 'u', does: 'copy-address', says: ofPages('copy the whole address') },
+  { key: 'f', does: 'filter', says: ofPages('cut the ladder down') },
   { key: 'p', does: 'preview', says: { ...ladders('preview'), [layouts]: 'preview' } },
-  { key: 'v', does: 'see', says: { [tree]: 'see it in public' } },
+  { key: 'v', does: 'see', says: ofPages('see it in public') },
   { key: 'w', does: 'new-menu', says: { [menus]: 'new menu' } },
   { key: 't', does: 'take-back', says: everywhere('take back what was just published') },
   { key: '?', does: 'help', says: everywhere('this list') },
@@ -71,8 +74,9 @@ const moves = {
     ['Delete', 'out of the region; the block is kept'],
   ],
 }
+moves.topics = moves.tree.map(([keys, words]) => [keys, words.replaceAll('page', 'topic')])
 const anywhere = [
-  ['A, then a letter', 'to an area: Tree, Menus, Layouts, Picture, Drafts, Settings'],
+  ['A, then a letter', 'to an area: Tree, tOpics, Menus, Layouts, Picture, Drafts, Settings'],
   ['F6', 'to the next pane, and after the last to the browser'],
   ['Escape', 'back to the ladder; in a field, the value that stood'],
 ]

@@ -33,6 +33,10 @@ const HitLimit = 12
 func (s *Server) find(w http.ResponseWriter, r *http.Request, d *Desk) error {
 	typed := strings.TrimSpace(r.FormValue("q"))
 	words, own := s.OwnPath(typed)
+	if r.FormValue("sorts") == "topic" {
+		s.Say(w, http.StatusOK, Reply{Hits: d.topicsFor(words)})
+		return nil
+	}
 	hits := d.PagesFor(words, s.Now())
 	if sorts := strings.Fields(r.FormValue("sorts")); len(sorts) > 0 {
 		more, err := s.OtherTargets(typed, own, sorts)
@@ -75,6 +79,35 @@ func (d *Desk) PagesFor(words string, now time.Time) []Hit {
 		hits[i] = d.pageHit(d.Site.Page(ids[i]))
 	}
 	return hits
+}
+
+// topicsFor finds topics by words in any of their labels; without words the first ones.
+func (d *Desk) topicsFor(words string) []Hit {
+	var hits []Hit
+	fits := ask.Words(words, d.Filter.Reads)
+	for _, list := range d.Site.TopicLists() {
+		d.Site.Walk(list, func(p *site.Page) bool {
+			if p.IsTopic() && fits(p) {
+				hits = append(hits, d.topicHit(p))
+			}
+			return len(hits) < HitLimit
+		})
+	}
+	return hits
+}
+
+// topicHit says of a topic in which list and broader topics it stands.
+func (d *Desk) topicHit(p *site.Page) Hit {
+	var above []string
+	for _, over := range d.Site.Path(p.ID) {
+		if over.Gathers() && over.ID != p.ID {
+			above = append(above, over.Label)
+		}
+	}
+	return Hit{
+		Key: fmt.Sprintf("page:%d", p.ID), ID: int64(p.ID), Label: p.Label, Address: AddressOf(d.Site, p.ID),
+		Where: "Topic, in " + strings.Join(above, " › "),
+	}
 }
 
 func (d *Desk) pageHit(p *site.Page) Hit {

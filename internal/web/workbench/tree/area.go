@@ -1,5 +1,5 @@
-// Package tree is the area of the site tree: the ladder of its pages, the sheet of the one that is selected, and what
-// is done with one or many.
+// Package tree is the areas of the site tree and of the topics in it: the ladder of pages, the sheet of the one that is
+// selected, and what is done with one or many.
 package tree
 
 import (
@@ -25,12 +25,14 @@ func New(d *desk.Server) *Area { return &Area{Server: d} }
 
 // Routes has what the area answers; people are signed in.
 func (s *Area) Routes(r chi.Router) {
-	r.Get("/tree", s.At(s.tree))
-	r.Post("/tree/open", s.openBranch)
+	for _, g := range []grove{treeGrove, topicGrove} {
+		r.Get("/"+g.area, s.At(s.ladder(g)))
+		r.Post("/"+g.area+"/open", s.openBranch(g))
+		r.Get("/"+g.area+"/ask", s.At(s.ask(g)))
+	}
 	r.Post("/edit", s.At(s.edit))
 	r.Post("/try", s.At(s.try))
 	r.Get("/text", s.At(s.text))
-	r.Get("/ask", s.At(s.ask))
 	r.Post("/tally", s.At(s.tally))
 	r.Post("/selection", s.At(s.selection))
 	r.Get("/key", s.At(s.key))

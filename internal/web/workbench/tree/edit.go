@@ -22,6 +22,7 @@ type intent struct {
 	pages    []site.PageID // of a selection; else the page alone
 	form     func(string) string
 	newID    site.PageID                 // for making
+	besideID site.PageID                 // for making a list: the page in which the first one stands
 	newEntry site.EntryID                // for making, with an item in a menu
 	made     map[site.PageID]site.PageID // for copying: the copy of each page
 	texts    map[string]string           // for copying: the hash of the text in which links point at the copies
@@ -33,6 +34,9 @@ type intent struct {
 // operations turns an intent into operations on a Site, with what was done in words.
 func (i *intent) operations(s *site.Site) ([]edit.Op, string, error) {
 	p := s.Page(i.page)
+	if i.do == "make-list" {
+		return i.makeList(s)
+	}
 	if p == nil || !s.InTree(i.page) && i.do != "restore" && i.do != "leads" {
 		return nil, "", &edit.Conflict{
 			Page:     i.page,
@@ -44,6 +48,8 @@ func (i *intent) operations(s *site.Site) ([]edit.Op, string, error) {
 		return i.make(s, p)
 	case "field":
 		return i.field(p)
+	case "tag":
+		return i.tag(s)
 	case "move":
 		to, err := i.place(s)
 		ops := edit.MoveMany(s, i.pages, to)
@@ -118,6 +124,9 @@ func (i *intent) make(s *site.Site, beside *site.Page) ([]edit.Op, string, error
 	}
 	if i.form("live") == "yes" {
 		op.Fields = append(op.Fields, edit.FieldChange{Field: edit.FieldStatus, New: string(site.StatusLive)})
+	}
+	if kind := i.kindIn(s, to.Parent); kind != "" {
+		op.Fields = append(op.Fields, edit.FieldChange{Field: edit.FieldKind, New: kind})
 	}
 	ops, err := i.alsoInMenu(s, []edit.Op{op}, i.newID)
 	return ops, "made “" + desk.Short(label) + "”", err
@@ -243,6 +252,12 @@ func (s *Area) edit(w http.ResponseWriter, r *http.Request, d *desk.Desk) error 
 			}
 			i.newEntry = items[0]
 		}
+	case "make-list":
+		ids, err := s.Store.NewPageIDs(r.Context(), 2)
+		if err != nil {
+			return err
+		}
+		i.besideID, i.newID = ids[0], ids[1]
 	case "copy":
 		if err := s.readyCopies(r.Context(), d, i); err != nil {
 			return err
@@ -259,6 +274,10 @@ func (s *Area) edit(w http.ResponseWriter, r *http.Request, d *desk.Desk) error 
 		page = desk.Neighbour(d.Draft.Site, i.page)
 	case "leads":
 		page = d.Selected
+	case "tag":
+		if r.FormValue("stay") != "" {
+			page = site.PageID(desk.Number[site.PageID](r.FormValue("topic")))
+		}
 	}
 	s.Say(
 		w,
@@ -309,7 +328,7 @@ func (i *intent) about(was *site.Site) site.PageID {
 // done says what was done, with the place of the page after a move.
 func done(words string, s *site.Site, i *intent, page site.PageID) string {
 	first := strings.ToUpper(words[:1]) + words[1:]
-	if slices.Contains([]string{"field", "set", "window", "sort", "leads"}, i.do) || len(i.pages) > 1 ||
+	if slices.Contains([]string{"field", "set", "window", "sort", "leads", "tag"}, i.do) || len(i.pages) > 1 ||
 		!s.InTree(page) {
 		return first + "."
 	}

@@ -2,6 +2,7 @@ package tree
 
 import (
 	"net/http"
+	"slices"
 	"strconv"
 
 	"vineladder/internal/core/ask"
@@ -13,17 +14,23 @@ import (
 
 // ask gives the ids of all pages that answer the filter, or of the rows from one page to another, or of a page's
 // siblings: what a selection can be made of in one go.
-func (s *Area) ask(w http.ResponseWriter, r *http.Request, d *desk.Desk) error {
+func (s *Area) ask(g grove) desk.DeskHandler {
+	return func(w http.ResponseWriter, r *http.Request, d *desk.Desk) error { return s.found(w, r, d, g) }
+}
+
+func (s *Area) found(w http.ResponseWriter, r *http.Request, d *desk.Desk, g grove) error {
 	var found []site.PageID
 	switch number, _ := strconv.ParseInt(r.FormValue("to"), 10, 64); {
 	case number != 0:
-		open, err := s.Store.OpenBranches(r.Context(), d.Who.ID, "tree")
+		open, err := s.Store.OpenBranches(r.Context(), d.Who.ID, g.area)
 		if err != nil {
 			return err
 		}
-		found = span(d, open, d.Selected, site.PageID(number))
+		found = g.span(d, open, d.Selected, site.PageID(number))
 	case !d.Filter.Empty():
-		found = ask.Find(d.Site, d.Filter, d.Lens)
+		found = slices.DeleteFunc(ask.Find(d.Site, d.Filter, d.Lens), func(id site.PageID) bool {
+			return !g.has(d.Site, id)
+		})
 	default:
 		found = d.Site.Children(d.Site.Page(d.Selected).Parent)
 	}
@@ -55,10 +62,10 @@ func tallyWords(s *site.Site, chosen []site.PageID) string {
 }
 
 // span gives the pages in the rows between two pages, both included.
-func span(d *desk.Desk, open map[site.PageID]bool, from, to site.PageID) []site.PageID {
+func (g grove) span(d *desk.Desk, open map[site.PageID]bool, from, to site.PageID) []site.PageID {
 	var pages []site.PageID
 	inside := false
-	for _, row := range rows(d, open, 0, desk.SelectLimit).Rows {
+	for _, row := range g.rows(d, open, 0, desk.SelectLimit).Rows {
 		edge := row.Ghost == "" && (row.ID == from || row.ID == to)
 		if (inside || edge) && row.Ghost == "" {
 			pages = append(pages, row.ID)

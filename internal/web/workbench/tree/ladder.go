@@ -5,6 +5,7 @@ import (
 	"time"
 
 	"vineladder/internal/core/ask"
+	"vineladder/internal/core/count"
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/site"
 	"vineladder/internal/web/workbench/desk"
@@ -42,6 +43,10 @@ type rung struct {
 	Rule      string // how the pages inside stand, where not by hand
 	Pin       string
 	Selected  bool
+	Gathers   bool // a topic, or a topic list
+	Topic     bool
+	Counts    bool   // the area says how many pages there are to each topic
+	Counted   string // how many
 }
 
 type rail struct{ Double bool }
@@ -60,15 +65,31 @@ func (c *climb) rung(p *site.Page, pos, size, row int, path []*site.Page) rung {
 		ID: p.ID, Row: row + 1, Level: len(path) + 1, Pos: pos, Size: size, Rails: rails(path), Label: p.Label,
 		Segment: lastPart(p), Change: c.changed[p.ID], Kids: len(s.Children(p.ID)) > 0, Selected: p.ID == c.d.Selected,
 	}
-	r.Open = r.Kids && (c.open[p.ID] || p.Parent == 0)
+	r.Open = r.Kids && c.isOpen(p)
+	r.Gathers, r.Topic, r.Counts = p.Gathers(), p.IsTopic(), c.counts != nil
+	switch {
+	case c.counts != nil && p.IsTopic():
+		r.Counted = countWords(c.counts[p.ID])
+	case c.counts != nil:
+		r.Counted = count.Of(s.Below(p.ID), "topic", "topics")
+	}
 	r.Hit, r.Rule, r.Pin = c.hits[p.ID], ruleMark(s, p), string(p.Pin)
 	r.Audience = s.AudienceWords(p.Audience)
-	r.Shape, r.Words, r.Cause = shape(s, p, c.d.Lens.At)
+	r.Shape, r.Words, r.Cause = c.shape(p)
 	state := c.panel.At(s, p.ID)
 	if r.Reached = state.Reachable() != 0; !r.Reached && state.Online != 0 {
 		r.Not = "not seen"
 	}
 	return r
+}
+
+// shape draws a row. Among topics it doesn't count whether what stands above their lists is listed.
+func (c *climb) shape(p *site.Page) (name, words string, cause bool) {
+	drawn, by := ask.ShapeOf(c.d.Site, p.ID, c.d.Lens.At)
+	if c.counts != nil && drawn == ask.ShapeHalf && by != nil && !by.Gathers() {
+		return string(ask.ShapeFull), "Online", false
+	}
+	return shape(c.d.Site, p, c.d.Lens.At)
 }
 
 // doubled says whether a rail lies below a page with an audience of its own.

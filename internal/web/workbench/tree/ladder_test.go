@@ -52,7 +52,7 @@ Home
   Staff | audience=staff
   Soon | live_from=2026-12-01T00:00:00Z
   Ending | live_until=2026-12-01T00:00:00Z`)
-	l := rows(desktest.Of(t, s), all(s), 0, 50)
+	l := treeGrove.rows(desktest.Of(t, s), all(s), 0, 50)
 	assert.Equal(t, strings.TrimSpace(`
 1 full Home
 2 full Listed
@@ -98,9 +98,9 @@ func TestTheDraftShowsInTheLadder(t *testing.T) {
 2 full B
 3 full A1 | Moved
 2 stub C | Binned | in the bin after publishing
-2 stub New | New`), draw(rows(d, all(d.Site), 0, 50)))
+2 stub New | New`), draw(treeGrove.rows(d, all(d.Site), 0, 50)))
 	d.State, d.Site = "now", s
-	assert.NotContains(t, draw(rows(d, all(s), 0, 50)), "moved to")
+	assert.NotContains(t, draw(treeGrove.rows(d, all(s), 0, 50)), "moved to")
 }
 
 func TestTheWindowIsCutOutOfTheWhole(t *testing.T) {
@@ -113,10 +113,10 @@ func TestTheWindowIsCutOutOfTheWhole(t *testing.T) {
 	}
 	s := testkit.Outline(t, outline)
 	d := desktest.Of(t, s)
-	whole := rows(d, all(s), 0, 1000)
+	whole := treeGrove.rows(d, all(s), 0, 1000)
 	assert.Len(t, whole.Rows, 302)
 	for _, from := range []int{0, 1, 149, 240, 301, 500} {
-		part := rows(d, all(s), from, 60)
+		part := treeGrove.rows(d, all(s), from, 60)
 		assert.Equal(t, 302, part.Total)
 		end := min(from+60, 302)
 		if from < end {
@@ -125,9 +125,9 @@ func TestTheWindowIsCutOutOfTheWhole(t *testing.T) {
 			assert.Empty(t, part.Rows)
 		}
 	}
-	assert.Equal(t, 301, rows(d, nil, 0, 10).Total, "what is closed has no rows")
+	assert.Equal(t, 301, treeGrove.rows(d, nil, 0, 10).Total, "what is closed has no rows")
 	d.Selected = testkit.Find(t, s, "Kid")
-	found := rows(d, all(s), -1, 60)
+	found := treeGrove.rows(d, all(s), -1, 60)
 	assert.Equal(t, 152, found.Index)
 	assert.Contains(t, draw(found), "3 full Kid", "the selected row is in sight")
 }
@@ -300,7 +300,7 @@ func TestRowsByArithmeticAreTheRowsOneByOne(t *testing.T) {
 		}
 		list(is.Home())
 		for from := 0; from < len(want)+3; from += 3 {
-			got := rows(d, open, from, 5)
+			got := treeGrove.rows(d, open, from, 5)
 			if got.Total != len(want) || got.Index != index {
 				t.Fatalf(
 					"%d rows, selected %d; want %d and %d: %v, ghosts %v, home %v",

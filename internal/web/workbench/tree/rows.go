@@ -8,6 +8,7 @@ import (
 	"vineladder/internal/core/ask"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/site"
+	"vineladder/internal/core/topic"
 	"vineladder/internal/store"
 	"vineladder/internal/web/workbench/desk"
 )
@@ -16,22 +17,26 @@ import (
 // however much is in it, so a window at any depth of scroll costs the open branches and the rows it shows.
 type climb struct {
 	d       *desk.Desk
+	tops    []site.PageID // of the branches that the ladder has, in order
 	open    map[site.PageID]bool
 	changed map[site.PageID]string
 	ghosts  map[site.PageID][]ghost
 	hits    map[site.PageID]bool // with a filter: the pages that answer it
 	panel   *reach.Panel
+	counts  map[site.PageID]topic.Count // of topics; nil: they are not shown
 	from    int
 	count   int
 	ladder  ladder
 }
 
-// rows lays out the ladder and renders one window. A negative from puts the selected row into sight.
-func rows(d *desk.Desk, open map[site.PageID]bool, from, count int) ladder {
+// rows lays out the ladder of a grove and renders one window. A negative from puts the selected row into sight.
+func (g grove) rows(d *desk.Desk, open map[site.PageID]bool, from, count int) ladder {
 	c := &climb{
 		d:      d,
+		tops:   g.tops(d.Site),
 		open:   open,
 		panel:  reach.NewPanel(d.Lens),
+		counts: g.counts(d),
 		from:   from,
 		count:  count,
 		ladder: ladder{Index: -1, Hits: -1},
@@ -40,20 +45,29 @@ func rows(d *desk.Desk, open map[site.PageID]bool, from, count int) ladder {
 	if !d.Filter.Empty() {
 		return c.filtered()
 	}
-	home := d.Site.Home()
-	if home == 0 {
-		return c.ladder
-	}
 	branches := c.branches()
-	top := branches[home]
-	c.ladder.Total = top.size
+	for _, top := range c.tops {
+		c.ladder.Total += rowsOf(branches, top)
+	}
 	c.ladder.Index = c.indexOf(branches, d.Selected)
 	if from < 0 {
 		c.from = max(0, c.ladder.Index-count/2)
 	}
 	c.ladder.From = c.from
-	c.branch(branches, home, 1, 1, 0, nil)
+	row := 0
+	for i, top := range c.tops {
+		c.branch(branches, top, i+1, len(c.tops), row, nil)
+		row += rowsOf(branches, top)
+	}
 	return c.ladder
+}
+
+// rowsOf gives the rows of a branch: one where it is closed.
+func rowsOf(branches map[site.PageID]*branch, id site.PageID) int {
+	if b := branches[id]; b != nil {
+		return b.size
+	}
+	return 1
 }
 
 // A branch is an open page: its rows are its own, one for each child, and those of the children that are open.
@@ -76,7 +90,7 @@ func (c *climb) branches() map[site.PageID]*branch {
 	made := map[site.PageID]*branch{}
 	inside := map[site.PageID][]site.PageID{} // open pages by parent
 	for id, isOpen := range c.open {
-		if p := s.Page(id); isOpen && p != nil && p.Parent != 0 && !p.Binned &&
+		if p := s.Page(id); isOpen && p != nil && p.Parent != 0 && !p.Binned && !slices.Contains(c.tops, id) &&
 			len(s.Children(id))+len(c.ghosts[id]) > 0 {
 			inside[p.Parent] = append(inside[p.Parent], id)
 		}
@@ -109,15 +123,25 @@ func (c *climb) branches() map[site.PageID]*branch {
 		made[id] = b
 		return b
 	}
-	measure(s.Home())
+	for _, top := range c.tops {
+		if c.isOpen(s.Page(top)) {
+			measure(top)
+		}
+	}
 	return made
 }
 
-// indexOf gives the row of a page; -1 if a page above it is closed.
+// isOpen says whether what is inside a page is in sight. That of the home page always is.
+func (c *climb) isOpen(p *site.Page) bool {
+	return c.open[p.ID] && len(c.d.Site.Children(p.ID))+len(c.ghosts[p.ID]) > 0 || p.Parent == 0
+}
+
+// indexOf gives the row of a page; -1 if a page above it is closed, or it is in none of the branches.
 func (c *climb) indexOf(branches map[site.PageID]*branch, id site.PageID) int {
 	s := c.d.Site
 	row := 0
-	for p := s.Page(id); p != nil && p.Parent != 0; p = s.Page(p.Parent) {
+	p := s.Page(id)
+	for ; p != nil && !slices.Contains(c.tops, p.ID); p = s.Page(p.Parent) {
 		above := branches[p.Parent]
 		if above == nil {
 			return -1
@@ -130,21 +154,29 @@ func (c *climb) indexOf(branches map[site.PageID]*branch, id site.PageID) int {
 			}
 		}
 	}
+	if p == nil {
+		return -1
+	}
+	for _, top := range c.tops[:slices.Index(c.tops, p.ID)] {
+		row += rowsOf(branches, top)
+	}
 	return row
 }
 
 // branch renders what of a branch lies in the window; row is the index of its first row.
 func (c *climb) branch(branches map[site.PageID]*branch, id site.PageID, pos, size, row int, path []*site.Page) {
-	b := branches[id]
-	if row >= c.from+c.count || row+b.size <= c.from {
+	if row >= c.from+c.count || row+rowsOf(branches, id) <= c.from {
 		return
 	}
-	p := c.d.Site.Page(id)
+	p, b := c.d.Site.Page(id), cmp.Or(branches[id], new(branch))
 	if row >= c.from {
 		c.ladder.Rows = append(c.ladder.Rows, c.rung(p, pos, size, row, path))
 	}
 	path = append(path[:len(path):len(path)], p)
 	kids := c.d.Site.Children(id)
+	if branches[id] == nil {
+		kids = nil
+	}
 	row++
 	at := 0
 	for _, br := range b.breaks {
@@ -182,7 +214,9 @@ func ghostRow(g *ghost, row int, path []*site.Page) rung {
 // filtered lays out the pages that answer the filter's question, with the pages above them kept in sight.
 func (c *climb) filtered() ladder {
 	s := c.d.Site
-	found := ask.Find(s, c.d.Filter, c.d.Lens)
+	found := slices.DeleteFunc(ask.Find(s, c.d.Filter, c.d.Lens), func(id site.PageID) bool {
+		return !slices.ContainsFunc(c.tops, func(top site.PageID) bool { return s.IsWithin(id, top) })
+	})
 	c.hits = make(map[site.PageID]bool, len(found))
 	shown := make(map[site.PageID]bool, len(found))
 	for _, id := range found {
@@ -205,7 +239,9 @@ func (c *climb) filtered() ladder {
 			list(kid)
 		}
 	}
-	list(s.Home())
+	for _, top := range c.tops {
+		list(top)
+	}
 	c.open = shown
 	c.ladder.Total, c.ladder.Hits = len(rows), len(found)
 	if c.from < 0 {
@@ -214,8 +250,12 @@ func (c *climb) filtered() ladder {
 	c.ladder.From = c.from
 	for row := c.from; row < min(len(rows), c.from+c.count); row++ {
 		path := s.Path(rows[row])
+		from := slices.IndexFunc(path, func(p *site.Page) bool { return slices.Contains(c.tops, p.ID) })
 		index, size := s.Index(rows[row])
-		c.ladder.Rows = append(c.ladder.Rows, c.rung(path[len(path)-1], index+1, size, row, path[:len(path)-1]))
+		if from == len(path)-1 {
+			index, size = slices.Index(c.tops, rows[row]), len(c.tops)
+		}
+		c.ladder.Rows = append(c.ladder.Rows, c.rung(path[len(path)-1], index+1, size, row, path[from:len(path)-1]))
 	}
 	return c.ladder
 }
@@ -238,5 +278,5 @@ func OpenLadder(s *site.Site, at time.Time) func(from, count int) int {
 		Lens:     reach.Lens{At: at},
 		Selected: s.Home(),
 	}
-	return func(from, count int) int { return rows(d, open, from, count).Total }
+	return func(from, count int) int { return treeGrove.rows(d, open, from, count).Total }
 }

@@ -89,7 +89,7 @@ func choiceOf(d *desk.Desk, field edit.Field) desk.ForMany {
 		f.Label, f.Options = "In menus that follow the tree", desk.Options("yes", "listed", "no", "not listed")
 	case edit.FieldKind:
 		f.Label = "Page type"
-		for _, k := range d.Site.Kinds() {
+		for _, k := range kindsFor(d.Site, &site.Page{Kind: "page"}) {
 			f.Options = append(f.Options, desk.Options(k.Key, k.Name)...)
 		}
 	case edit.FieldAudience:

@@ -43,6 +43,7 @@ type sheet struct {
 	DateName     string // what the date of its kind means; "" if it has none
 	Rules        []rule
 	Leads        []lead
+	Topics       topicsOf
 	Unread       string // why the person may not read what the page says; "" if they may
 }
 
@@ -69,6 +70,7 @@ func (s *Area) sheet(d *desk.Desk) sheet {
 		v.Cause = why.Cause
 	}
 	v.Menus, v.NotShown = pageMenus(d, id)
+	v.Topics = topicsOn(d, p)
 	v.Gaps = menuGapsOf(d)
 	if decided := region.LayoutOf(on, id); decided.Layout != nil {
 		v.Layout = decided.Layout.Name + ", " + d.DecidedBy(decided)
@@ -132,7 +134,9 @@ type lead struct {
 
 // kindsFor gives the kinds to choose from; one that the site does not know stays, as long as the page has it.
 func kindsFor(s *site.Site, p *site.Page) []site.Kind {
-	kinds := s.Kinds()
+	kinds := slices.DeleteFunc(slices.Clone(s.Kinds()), func(k site.Kind) bool {
+		return k.Key == site.KindTopic || k.Key == site.KindTopicList // what gathers is made as such
+	})
 	if !slices.ContainsFunc(kinds, func(k site.Kind) bool { return k.Key == p.Kind }) {
 		kinds = append(slices.Clip(kinds), s.Kind(p.Kind))
 	}

@@ -3,6 +3,7 @@ package tree
 import (
 	"cmp"
 	"net/http"
+	"slices"
 	"strconv"
 
 	"vineladder/internal/core/ask"
@@ -11,79 +12,102 @@ import (
 	"vineladder/internal/web/workbench/desk"
 )
 
-// treeView is the tree area: the frame, the ladder, the sheet and what will change.
+// treeView is the area of the tree, or of the topics: the frame, the ladder, the sheet and what will change.
 type treeView struct {
 	desk.Screen
 	Ladder ladder
 	Sheet  sheet
 	Strip  []desk.Tick
 	Asks   []ask.Question
+	Topics bool // the area is that of the topics
+	Empty  bool // there is no topic list yet
 }
 
-// tree renders the tree area, or with X-Part only its parts.
-func (s *Area) tree(w http.ResponseWriter, r *http.Request, d *desk.Desk) error {
-	if r.FormValue("page") == "" {
-		last, err := s.Store.Place(r.Context(), d.Who.ID, "tree")
+// TagWords says what giving topics is called where the person is.
+func (v treeView) TagWords() string {
+	if v.Topics {
+		return "Add a page to it"
+	}
+	return "Add a topic"
+}
+
+// ladder renders an area, or with X-Part only its parts.
+func (s *Area) ladder(g grove) desk.DeskHandler {
+	return func(w http.ResponseWriter, r *http.Request, d *desk.Desk) error {
+		if err := s.choose(r, d, g); err != nil {
+			return err
+		}
+		open, err := s.Store.OpenBranches(r.Context(), d.Who.ID, g.area)
 		if err != nil {
 			return err
 		}
-		if d.Site.InTree(last) {
-			d.Selected = last
+		tops, from := g.tops(d.Site), -1
+		if n, err := strconv.Atoi(r.FormValue("from")); err == nil {
+			from = max(0, n)
+		} else if missing := closedAbove(d.Site, tops, d.Selected, open); len(missing) > 0 {
+			if err := s.Store.SetOpen(r.Context(), d.Who.ID, g.area, true, missing...); err != nil {
+				return err
+			}
+			for _, id := range missing {
+				open[id] = true
+			}
 		}
-	} else if err := s.Store.SetPlace(r.Context(), d.Who.ID, "tree", d.Selected); err != nil {
-		return err
-	}
-	open, err := s.Store.OpenBranches(r.Context(), d.Who.ID, "tree")
-	if err != nil {
-		return err
-	}
-	from := -1
-	if n, err := strconv.Atoi(r.FormValue("from")); err == nil {
-		from = max(0, n)
-	} else if missing := closedAbove(d.Site, d.Selected, open); len(missing) > 0 {
-		if err := s.Store.SetOpen(r.Context(), d.Who.ID, "tree", true, missing...); err != nil {
+		view := treeView{
+			Screen: desk.Screen{Desk: d}, Topics: g.area == topicGrove.area, Empty: len(tops) == 0,
+			Ladder: g.rows(d, open, from, desk.WindowRows),
+		}
+		if r.Header.Get("X-Part") == "rows" {
+			s.Render(w, r, "rows", view)
+			return nil
+		}
+		if view.Screen, err = s.Screen(r, d, g.area); err != nil {
 			return err
 		}
-		for _, id := range missing {
-			open[id] = true
+		view.Sheet, view.Strip, view.Asks = s.sheet(d), s.Strip(d), ask.Questions()
+		part := "tree"
+		if r.Header.Get("X-Part") != "" {
+			part = "parts"
 		}
-	}
-	view := treeView{Screen: desk.Screen{Desk: d}, Ladder: rows(d, open, from, desk.WindowRows)}
-	if r.Header.Get("X-Part") == "rows" {
-		s.Render(w, r, "rows", view)
+		s.Render(w, r, part, view)
 		return nil
 	}
-	if view.Screen, err = s.Screen(r, d, "tree"); err != nil {
-		return err
-	}
-	view.Sheet, view.Strip, view.Asks = s.sheet(d), s.Strip(d), ask.Questions()
-	if r.Header.Get("X-Part") != "" {
-		s.Render(w, r, "parts", view)
-		return nil
-	}
-	s.Render(w, r, "tree", view)
-	return nil
 }
 
-// closedAbove gives the ancestors that must open for a page to be in sight.
-func closedAbove(s *site.Site, id site.PageID, open map[site.PageID]bool) []site.PageID {
+// choose selects what was asked for, else what was selected last, else the first that there is.
+func (s *Area) choose(r *http.Request, d *desk.Desk, g grove) error {
+	if r.FormValue("page") != "" && (g.has(d.Site, d.Selected) || d.InBin != 0) {
+		return s.Store.SetPlace(r.Context(), d.Who.ID, g.area, d.Selected)
+	}
+	last, err := s.Store.Place(r.Context(), d.Who.ID, g.area)
+	if tops := g.tops(d.Site); g.has(d.Site, last) {
+		d.Selected = last
+	} else if len(tops) > 0 {
+		d.Selected = tops[0]
+	}
+	return err
+}
+
+// closedAbove gives the pages above one that must open for it to be in sight in the ladder of some branches.
+func closedAbove(s *site.Site, tops []site.PageID, id site.PageID, open map[site.PageID]bool) []site.PageID {
 	var closed []site.PageID
-	for p := s.Page(s.Page(id).Parent); p != nil; p = s.Page(p.Parent) {
-		if !open[p.ID] && p.Parent != 0 {
+	for p := s.Page(id); p.Parent != 0 && !slices.Contains(tops, p.ID); {
+		if p = s.Page(p.Parent); !open[p.ID] && p.Parent != 0 {
 			closed = append(closed, p.ID)
 		}
 	}
 	return closed
 }
 
-func (s *Area) openBranch(w http.ResponseWriter, r *http.Request) {
-	id, _ := strconv.ParseInt(r.FormValue("page"), 10, 64)
-	if err := s.Store.SetOpen(r.Context(), desk.Who(r).ID, "tree", r.FormValue("open") == "yes",
-		site.PageID(id)); err != nil {
-		s.Refuse(w, r, err)
-		return
+func (s *Area) openBranch(g grove) http.HandlerFunc {
+	return func(w http.ResponseWriter, r *http.Request) {
+		id, _ := strconv.ParseInt(r.FormValue("page"), 10, 64)
+		err := s.Store.SetOpen(r.Context(), desk.Who(r).ID, g.area, r.FormValue("open") == "yes", site.PageID(id))
+		if err != nil {
+			s.Refuse(w, r, err)
+			return
+		}
+		s.Say(w, http.StatusOK, desk.Reply{})
 	}
-	s.Say(w, http.StatusOK, desk.Reply{})
 }
 
 func said(verb string, p *site.Page) string {

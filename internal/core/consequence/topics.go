@@ -1,0 +1,162 @@
+package consequence
+
+import (
+	"maps"
+	"slices"
+
+	"vineladder/internal/core/look"
+	"vineladder/internal/core/reach"
+	"vineladder/internal/core/site"
+	topics "vineladder/internal/core/topic"
+)
+
+// gathered is what a page shows of topics in one Site, with who reaches what it names.
+type gathered struct {
+	site  *site.Site
+	page  site.PageID
+	all   topics.Gathering
+	reach map[site.PageID]reach.Mask
+}
+
+func (c *comparison) gathered(s *site.Site, id site.PageID) gathered {
+	g := gathered{s, id, topics.Of(s, id), map[site.PageID]reach.Mask{}}
+	for _, named := range g.all.Named() {
+		g.reach[named] = c.panel.At(s, named).Reachable()
+	}
+	c.work += len(g.reach)
+	return g
+}
+
+// masks says which lenses reach what; those that agree on all of it get the same.
+func (g gathered) masks() []reach.Mask {
+	masks := map[reach.Mask]bool{}
+	for _, m := range g.reach {
+		masks[m] = true
+	}
+	return slices.Sorted(maps.Keys(masks))
+}
+
+// words says what a lens gets.
+func (g gathered) words(lens int) []string {
+	left := g.all.To(g.site, func(id site.PageID) bool { return g.reach[id].Has(lens) })
+	return look.TopicsOf(g.site, g.page, left).Words()
+}
+
+// gatherings gives the pages that can show other topics than before, or other pages for them: those that bear other
+// topics, and those that name a page which is called otherwise, stands elsewhere or is reached by others.
+func (c *comparison) gatherings() []site.PageID {
+	found := map[site.PageID]bool{}
+	if c.layouts || c.whole {
+		c.everyGathering(found)
+	}
+	for _, id := range c.shutPages() {
+		found[id] = true
+	}
+	for _, change := range c.changes {
+		a, b := change.Was, change.Is
+		if a != nil && b != nil && !slices.Equal(a.Topics, b.Topics) {
+			found[b.ID] = true
+		}
+		differs := a == nil || b == nil || change.placed || change.ordered || a.Sort != b.Sort ||
+			a.Title != b.Title || a.Summary != b.Summary || !slices.Equal(a.Topics, b.Topics)
+		if differs {
+			c.namedBy(subject(change), found)
+		}
+	}
+	for id := range c.relinked {
+		c.namedBy(id, found)
+	}
+	was, is := c.Was.Settings(), c.Is.Settings()
+	for _, pair := range [][2]site.PageID{
+		{was.NotFound, is.NotFound}, {was.NoAccess, is.NoAccess}, {was.SignIn, is.SignIn}, {was.Shut, is.Shut},
+	} {
+		if pair[0] != pair[1] {
+			c.namedBy(pair[0], found)
+			c.namedBy(pair[1], found)
+		}
+	}
+	return sortedIDs(found)
+}
+
+// namedBy adds a page and those that name it because of topics, before or after.
+func (c *comparison) namedBy(id site.PageID, found map[site.PageID]bool) {
+	for _, s := range []*site.Site{c.Was, c.Is} {
+		p := s.Page(id)
+		if p == nil {
+			continue
+		}
+		for _, borne := range p.Topics {
+			for _, broader := range topics.Broader(s, borne) {
+				found[broader] = true
+			}
+		}
+		if !p.Gathers() {
+			continue
+		}
+		found[id], found[p.Parent] = true, true
+		for _, broader := range topics.Broader(s, id) {
+			found[broader] = true
+		}
+		s.Walk(id, func(inside *site.Page) bool {
+			for _, page := range s.Bearing(inside.ID) {
+				found[page] = true
+			}
+			return true
+		})
+	}
+}
+
+// everyGathering adds all pages that show something of topics.
+func (c *comparison) everyGathering(found map[site.PageID]bool) {
+	for _, s := range []*site.Site{c.Was, c.Is} {
+		for _, list := range s.TopicLists() {
+			c.namedBy(list, found)
+			s.Walk(list, func(p *site.Page) bool { found[p.ID] = true; return true })
+		}
+	}
+}
+
+// relit gives the pages on which other lines of a menu can be lit because of topics: those that bear others, and those
+// that bear one which stands elsewhere, or comes or goes.
+func (c *comparison) relit() []site.PageID {
+	if c.lit != nil || len(c.Was.TopicLists())+len(c.Is.TopicLists()) == 0 {
+		return c.lit
+	}
+	c.lit = []site.PageID{}
+	for _, change := range c.changes {
+		a, b := change.Was, change.Is
+		if a != nil && b != nil && !slices.Equal(a.Topics, b.Topics) {
+			c.lit = append(c.lit, b.ID)
+		}
+		if a == nil || b == nil || change.placed || change.ordered || a.Sort != b.Sort {
+			c.lit = append(c.lit, c.bearersWithin(subject(change))...)
+		}
+	}
+	slices.Sort(c.lit)
+	c.lit = slices.Compact(c.lit)
+	return c.lit
+}
+
+// bearersWithin gives the pages that bear a topic in a branch, before or after.
+func (c *comparison) bearersWithin(top site.PageID) []site.PageID {
+	return slices.Concat(topics.BearersWithin(c.Was, top), topics.BearersWithin(c.Is, top))
+}
+
+// topics collects the edges of the topics that touched pages bear, and of the pages that bear touched topics.
+func (g *gathering) topics(s *site.Site, near map[site.PageID]bool) {
+	add := func(id site.PageID) {
+		for p := s.Page(id); p != nil; p = s.Page(p.Parent) {
+			g.add(p.LiveFrom, p.LiveUntil)
+		}
+	}
+	for id := range near {
+		if p := s.Page(id); p != nil {
+			for _, borne := range p.Topics {
+				add(borne)
+			}
+		}
+		for _, page := range topics.BearersWithin(s, id) {
+			add(page)
+		}
+	}
+}

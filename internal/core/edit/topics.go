@@ -1,0 +1,134 @@
+package edit
+
+import (
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+
+	"vineladder/internal/core/site"
+	"vineladder/internal/core/typed"
+)
+
+// TopicLimit is the number of topics that a page can bear, LabelsLimit that of the other labels of a topic.
+const (
+	TopicLimit  = 200
+	LabelsLimit = 100
+)
+
+// pageNumbers is the form of a set of pages, as in “page:12|page:15”.
+func pageNumbers() Form[[]site.PageID] {
+	return Form[[]site.PageID]{
+		Write: func(value []site.PageID) string { return TopicsText(value...) },
+		Read: func(_ *site.Site, text string) ([]site.PageID, error) {
+			var all []site.PageID
+			for word := range strings.FieldsFuncSeq(text, func(r rune) bool { return r == '|' }) {
+				number, _ := strings.CutPrefix(word, "page:")
+				id, err := strconv.ParseInt(number, 10, 64)
+				if err != nil || id < 1 {
+					return nil, refuse("“%s” is not the number of a topic.", word)
+				}
+				all = append(all, site.PageID(id))
+			}
+			slices.Sort(all)
+			return slices.Compact(all), nil
+		},
+	}
+}
+
+// TopicsText writes topics down as the field of a page has them.
+func TopicsText(topics ...site.PageID) string {
+	words := make([]string, len(topics))
+	for i, id := range topics {
+		words[i] = fmt.Sprintf("page:%d", id)
+	}
+	return strings.Join(words, "|")
+}
+
+// setTopics gives a page its topics. Those that it bears already may be in the bin; others must be there.
+func setTopics(s *site.Site, p *site.Page, topics []site.PageID) error {
+	if len(topics) > TopicLimit {
+		return refuse("A page can bear %d topics at most; these are %d.", TopicLimit, len(topics))
+	}
+	for _, id := range topics {
+		if slices.Contains(p.Topics, id) {
+			continue
+		}
+		switch topic := s.Page(id); {
+		case topic == nil || topic.Purged:
+			return &Conflict{Page: id, Sentence: "One of these topics is not there any more."}
+		case !topic.IsTopic():
+			return refuse("“%s” is no topic.", topic.Label)
+		}
+	}
+	p.Topics = topics
+	return nil
+}
+
+// labels is the form of a set of labels, one a line.
+func labels() Form[[]string] {
+	return Form[[]string]{
+		Write: func(value []string) string { return strings.Join(value, "\n") },
+		Read: func(_ *site.Site, text string) ([]string, error) {
+			var all []string
+			for one := range strings.Lines(text) {
+				label, err := typed.Line(one, "A label", LabelLimit)
+				if err != nil {
+					return nil, err
+				}
+				if label != "" {
+					all = append(all, label)
+				}
+			}
+			slices.Sort(all)
+			if all = slices.Compact(all); len(all) > LabelsLimit {
+				return nil, refuse("A topic can have %d such labels at most; these are %d.", LabelsLimit, len(all))
+			}
+			return all, nil
+		},
+	}
+}
+
+// merged takes the change from one set to another over to what stands: what it adds is added, what it takes is taken.
+func merged(stands, was, is, apart string) string {
+	members := func(text string) []string {
+		return slices.DeleteFunc(strings.Split(text, apart), func(one string) bool { return one == "" })
+	}
+	old, made := members(was), members(is)
+	kept := slices.DeleteFunc(members(stands), func(one string) bool {
+		return slices.Contains(old, one) && !slices.Contains(made, one)
+	})
+	for _, one := range made {
+		if !slices.Contains(old, one) && !slices.Contains(kept, one) {
+			kept = append(kept, one)
+		}
+	}
+	return strings.Join(kept, apart)
+}
+
+// checkTopics refuses what a page can't be beside its parent and its own labels (rules 7): topics stand in topic lists
+// and nothing else does, topics bear none, and a label is only one of what a topic is called (SKOS Reference, S13).
+func (st *state) checkTopics(p *site.Page) error {
+	above := st.Peek().Page(p.Parent)
+	switch inside := above != nil && above.Gathers(); {
+	case p.IsTopic() && !inside:
+		return refuse("“%s” is a topic; it can stand in a topic list only.", p.Label)
+	case !p.IsTopic() && inside:
+		return refuse("“%s” gathers topics; “%s” is none and can't stand in it.", above.Label, p.Label)
+	case p.Gathers() && p.Parent == 0:
+		return refuse("The home page can't be a topic list.")
+	case p.Gathers() && len(p.Topics) > 0:
+		return refuse("“%s” is a topic itself and bears no others.", p.Label)
+	case !p.IsTopic() && len(p.OtherLabels)+len(p.HiddenLabels) > 0:
+		return refuse("“%s” is no topic; only topics have other labels.", p.Label)
+	}
+	for _, label := range p.OtherLabels {
+		if label == p.Label || slices.Contains(p.HiddenLabels, label) {
+			return refuse("“%s” is called “%s” already; each label is given once.", p.Label, label)
+		}
+	}
+	if slices.Contains(p.HiddenLabels, p.Label) {
+		return refuse("“%s” is the label already; it can't be a hidden one too.", p.Label)
+	}
+	return nil
+}

@@ -1,0 +1,172 @@
+// Package topic says what topics gather: the pages that bear a topic or a narrower one, the topics that a page shows,
+// and how many pages there are to each (rules 7). It decides nothing of who reaches a page; that is asked.
+package topic
+
+import (
+	"cmp"
+	"slices"
+
+	"vineladder/internal/core/reach"
+	"vineladder/internal/core/site"
+)
+
+// A Gathering is what one page shows of topics. The zero Gathering shows nothing.
+type Gathering struct {
+	Bears    []Group       // of the page: the topics that it bears, by list
+	Narrower []site.PageID // of a topic: those right in it; of a list: its top ones
+	Pages    []site.PageID // of a topic: those that bear it or a narrower one
+}
+
+// A Group is the topics of one list that a page bears, in the list's order.
+type Group struct {
+	List   site.PageID
+	Topics []site.PageID
+}
+
+// Of gives what a page shows to who reaches everything; what a lens gets of it is To. Pages stand by their number.
+func Of(s *site.Site, id site.PageID) Gathering {
+	p := s.Page(id)
+	if settings := s.Settings(); p == nil || settings.Closed && settings.Shut == id {
+		return Gathering{}
+	}
+	if !p.Gathers() {
+		return Gathering{Bears: groups(s, p.Topics)}
+	}
+	made := Gathering{}
+	for _, kid := range s.Children(id) {
+		if s.Page(kid).Listed {
+			made.Narrower = append(made.Narrower, kid)
+		}
+	}
+	if p.IsTopic() {
+		made.Pages = Bearers(s, id)
+	}
+	return made
+}
+
+// groups sorts topics by their lists, these by their long names.
+func groups(s *site.Site, topics []site.PageID) []Group {
+	var made []Group
+	for _, id := range topics {
+		list := s.TopicList(id)
+		if list == nil || !s.InTree(id) {
+			continue
+		}
+		at := slices.IndexFunc(made, func(g Group) bool { return g.List == list.ID })
+		if at < 0 {
+			at, made = len(made), append(made, Group{List: list.ID})
+		}
+		made[at].Topics = append(made[at].Topics, id)
+	}
+	for _, g := range made {
+		s.SortByTree(g.Topics)
+	}
+	slices.SortFunc(made, func(a, b Group) int { return byHeading(s, a.List, b.List) })
+	return made
+}
+
+func byHeading(s *site.Site, a, b site.PageID) int {
+	x, y := s.Page(a).Heading(), s.Page(b).Heading()
+	return cmp.Or(s.Collate(x, y), cmp.Compare(x, y), cmp.Compare(a, b))
+}
+
+// Bearers gives the pages that bear a topic or a narrower one, each once, by number. The pages that stand in for
+// others are none of them; pages in the bin may be, whom nobody reaches.
+func Bearers(s *site.Site, topic site.PageID) []site.PageID {
+	var pages []site.PageID
+	s.Walk(topic, func(p *site.Page) bool {
+		pages = append(pages, s.Bearing(p.ID)...)
+		return true
+	})
+	slices.Sort(pages)
+	settings := s.Settings()
+	return slices.DeleteFunc(slices.Compact(pages), func(id site.PageID) bool { return standsIn(settings, id) })
+}
+
+// standsIn says whether a page is one of those that stand in for others.
+func standsIn(settings site.Settings, id site.PageID) bool {
+	return id == settings.NotFound || id == settings.NoAccess || id == settings.SignIn || id == settings.Shut
+}
+
+// BearersWithin gives the pages that bear a topic which stands in a branch, whatever is at its top.
+func BearersWithin(s *site.Site, top site.PageID) []site.PageID {
+	if p := s.Page(top); p != nil && p.Gathers() {
+		return Bearers(s, top)
+	}
+	var pages []site.PageID
+	for _, list := range s.TopicLists() {
+		if s.IsWithin(list, top) {
+			pages = append(pages, Bearers(s, list)...)
+		}
+	}
+	return pages
+}
+
+// Broader gives a topic and all above it in its list, itself first; nothing for a page that is no topic.
+func Broader(s *site.Site, topic site.PageID) []site.PageID {
+	var all []site.PageID
+	for p := s.Page(topic); p != nil && p.IsTopic(); p = s.Page(p.Parent) {
+		all = append(all, p.ID)
+	}
+	return all
+}
+
+// Named gives all pages of which a gathering tells something.
+func (g Gathering) Named() []site.PageID {
+	named := slices.Concat(g.Narrower, g.Pages)
+	for _, group := range g.Bears {
+		named = append(append(named, group.List), group.Topics...)
+	}
+	return named
+}
+
+// To gives what is left of a gathering for who reaches some pages only: pages by their long names, and topics of lists that are
+// reached themselves.
+func (g Gathering) To(s *site.Site, reached func(site.PageID) bool) Gathering {
+	left := func(pages []site.PageID) []site.PageID {
+		return slices.DeleteFunc(slices.Clone(pages), func(id site.PageID) bool { return !reached(id) })
+	}
+	made := Gathering{Narrower: left(g.Narrower), Pages: left(g.Pages)}
+	slices.SortFunc(made.Pages, func(a, b site.PageID) int { return byHeading(s, a, b) })
+	for _, group := range g.Bears {
+		if topics := left(group.Topics); len(topics) > 0 && reached(group.List) {
+			made.Bears = append(made.Bears, Group{group.List, topics})
+		}
+	}
+	return made
+}
+
+// A Count is a number of pages: of those that bear a topic themselves, and of those that bear it or a narrower one.
+type Count struct{ Own, All int }
+
+// Counts counts for each topic the pages that a lens reaches, each page once. It costs the pages and the way up from
+// each topic that they bear.
+func Counts(s *site.Site, lens reach.Lens) map[site.PageID]Count {
+	counts := map[site.PageID]Count{}
+	settings := s.Settings()
+	seen := map[site.PageID]site.PageID{} // the last page that was counted for a topic
+	reach.Walk(s, reach.NewPanel(lens), func(p *site.Page, state reach.State) bool {
+		switch {
+		case state.Online == 0:
+			return false
+		case state.Reachable() == 0, standsIn(settings, p.ID):
+			return true
+		}
+		for _, topic := range p.Topics {
+			own := true
+			for _, id := range Broader(s, topic) {
+				c := counts[id]
+				if own {
+					c.Own++
+				}
+				if own = false; seen[id] != p.ID {
+					c.All++
+					seen[id] = p.ID
+				}
+				counts[id] = c
+			}
+		}
+		return true
+	})
+	return counts
+}

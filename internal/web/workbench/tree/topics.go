@@ -1,0 +1,156 @@
+package tree
+
+import (
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+
+	"vineladder/internal/core/address"
+	"vineladder/internal/core/edit"
+	"vineladder/internal/core/reach"
+	"vineladder/internal/core/site"
+	"vineladder/internal/core/topic"
+	"vineladder/internal/web/workbench/desk"
+)
+
+// topicsOf is what the sheet of a page says of topics: those that it bears or, of a topic, what it gathers.
+type topicsOf struct {
+	IsTopic, IsList       bool
+	Bears                 []topicLine
+	Others, Hidden, Scope string
+	Count                 topic.Count
+	Bearers               []topicLine // the first of them, as the visitor reaches them
+	More                  int
+}
+
+// A topicLine is a topic that a page bears, or a page that bears one.
+type topicLine struct {
+	Page         string
+	Label, Where string
+	Own          bool   // it bears the topic itself
+	By           string // else the narrower topic that it bears
+}
+
+// bearersInSight is the number of pages of a topic that stand on its sheet.
+const bearersInSight = 20
+
+func topicsOn(d *desk.Desk, p *site.Page) topicsOf {
+	s := d.Site
+	v := topicsOf{
+		IsTopic: p.IsTopic(), IsList: p.IsTopicList(), Others: edit.Value(p, edit.FieldOtherLabels),
+		Hidden: edit.Value(p, edit.FieldHiddenLabels), Scope: p.ScopeNote,
+	}
+	for _, id := range p.Topics {
+		if t := s.Page(id); t != nil {
+			v.Bears = append(v.Bears, topicLine{Page: fmt.Sprint(id), Label: t.Label, Where: topicWhere(s, id)})
+		}
+	}
+	if !v.IsTopic {
+		return v
+	}
+	panel := reach.NewPanel(d.Lens)
+	reached := topic.Of(s, p.ID).To(s, func(id site.PageID) bool { return panel.At(s, id).Reachable() != 0 }).Pages
+	v.Count.All = len(reached)
+	for _, id := range reached {
+		own := slices.Contains(s.Page(id).Topics, p.ID)
+		if own {
+			v.Count.Own++
+		}
+		if len(v.Bearers) < bearersInSight {
+			line := topicLine{Page: fmt.Sprint(id), Label: s.Page(id).Label, Where: desk.Place(s, id), Own: own}
+			line.By = narrowerOf(s, s.Page(id), p.ID)
+			v.Bearers = append(v.Bearers, line)
+		}
+	}
+	v.More = len(reached) - len(v.Bearers)
+	return v
+}
+
+// narrowerOf names a topic that a page bears and that stands in another one.
+func narrowerOf(s *site.Site, p *site.Page, in site.PageID) string {
+	for _, id := range p.Topics {
+		if s.IsWithin(id, in) {
+			return s.Page(id).Label
+		}
+	}
+	return ""
+}
+
+// topicWhere says where a topic stands: its list, and the broader topics.
+func topicWhere(s *site.Site, id site.PageID) string {
+	if !s.InTree(id) {
+		return "in the bin; it counts again when it comes back"
+	}
+	var above []string
+	for _, p := range s.Path(id) {
+		if p.Gathers() && p.ID != id {
+			above = append(above, p.Label)
+		}
+	}
+	return "in " + strings.Join(above, " › ")
+}
+
+// kindIn gives the kind of what is made by a page: a topic in what gathers, and beside a list another list where lists
+// are kept; "" for a plain page.
+func (i *intent) kindIn(s *site.Site, parent site.PageID) string {
+	if above := s.Page(parent); above != nil && above.Gathers() {
+		return site.KindTopic
+	}
+	number, _ := strconv.ParseInt(i.form("target"), 10, 64)
+	if beside := s.Page(site.PageID(number)); i.form("area") == topicGrove.area && beside != nil && beside.IsTopicList() {
+		return site.KindTopicList
+	}
+	return ""
+}
+
+// tag gives pages a topic, or takes it off them. What else they bear stays.
+func (i *intent) tag(s *site.Site) ([]edit.Op, string, error) {
+	number, _ := strconv.ParseInt(i.form("topic"), 10, 64)
+	t := s.Page(site.PageID(number))
+	if t == nil || !s.InTree(t.ID) {
+		return nil, "", &edit.Conflict{Page: site.PageID(number), Sentence: "The topic is not there any more."}
+	}
+	change := edit.FieldChange{Field: edit.FieldTopics, New: edit.TopicsText(t.ID)}
+	verb := "added “" + desk.Short(t.Label) + "” to"
+	if i.form("way") == "take" {
+		change.Old, change.New, verb = change.New, change.Old, "took “"+desk.Short(t.Label)+"” off"
+	}
+	var ops []edit.Op
+	for _, id := range i.branches(s) {
+		if p := s.Page(id); p != nil && slices.Contains(p.Topics, t.ID) == (i.form("way") == "take") {
+			ops = append(ops, edit.OpEdit{Page: id, Fields: []edit.FieldChange{change}})
+		}
+	}
+	if len(ops) == 0 {
+		return nil, "", &edit.Refusal{Sentence: "“" + t.Label + "” is on it already."}
+	}
+	return ops, i.said(verb, s), nil
+}
+
+// makeList makes a topic list, where the others stand; the first one in a page “Topics” of its own.
+func (i *intent) makeList(s *site.Site) ([]edit.Op, string, error) {
+	label := strings.TrimSpace(i.form("label"))
+	field := func(of edit.Field, value string) edit.FieldChange { return edit.FieldChange{Field: of, New: value} }
+	list := edit.OpMake{Page: i.newID, Fields: []edit.FieldChange{
+		field(edit.FieldLabel, label), field(edit.FieldKind, site.KindTopicList),
+		field(edit.FieldStatus, string(site.StatusLive)),
+	}}
+	words := "made the topic list “" + desk.Short(label) + "”"
+	if lists := s.TopicLists(); len(lists) > 0 {
+		last := s.Page(lists[len(lists)-1])
+		_, after := s.Neighbours(last.ID)
+		list.Place = edit.Place{Parent: last.Parent, After: last.ID, Before: after}
+		return []edit.Op{list}, words, nil
+	}
+	home := s.Home()
+	if above := s.Child(home, "topics"); above != 0 {
+		list.Place.Parent = above
+		return []edit.Op{list}, words, nil
+	}
+	list.Place.Parent = i.besideID
+	return []edit.Op{edit.OpMake{Page: i.besideID, Place: edit.Place{Parent: home}, Fields: []edit.FieldChange{
+		field(edit.FieldLabel, "Topics"), field(edit.FieldSegment, address.Segment("Topics")),
+		field(edit.FieldStatus, string(site.StatusLive)), field(edit.FieldListed, "no"),
+	}}, list}, words, nil
+}
