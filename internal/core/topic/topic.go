@@ -120,8 +120,8 @@ func (g Gathering) Named() []site.PageID {
 	return named
 }
 
-// To gives what is left of a gathering for who reaches some pages only: pages by their long names, and topics of lists that are
-// reached themselves.
+// To gives what is left of a gathering for who reaches some pages only: pages by their long names, and topics of lists
+// that are reached themselves.
 func (g Gathering) To(s *site.Site, reached func(site.PageID) bool) Gathering {
 	left := func(pages []site.PageID) []site.PageID {
 		return slices.DeleteFunc(slices.Clone(pages), func(id site.PageID) bool { return !reached(id) })
