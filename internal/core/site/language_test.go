@@ -38,3 +38,25 @@ func TestZonesAreOneValueEach(t *testing.T) {
 		assert.False(t, known, unknown)
 	}
 }
+
+// Pages stand by their long names as comparing them two by two puts them, in every language.
+func TestLongNamesStandAsTheyCompare(t *testing.T) {
+	words := []string{
+		"Åsgarth", "asgarth", "Øyra", "Oyra", "oyra", "Zebra", "Ängar", "cote", "côte", "coté", "Æble", "Aable", "AAble",
+		"llama", "luz", "lobo", "chico", "cosa", "Straße", "Strasse", "e\u0301", "é", "10", "9", "", "Þing", "thing",
+	}
+	for _, language := range Languages {
+		b := NewBuilder(Settings{Language: language.Tag})
+		var pages []PageID
+		for i, label := range words {
+			b.Put(&Page{ID: PageID(i + 1), Binned: true, Label: label})
+			pages = append(pages, PageID(len(words)-i))
+		}
+		s := b.Site()
+		s.SortByHeading(pages)
+		for i, id := range pages[1:] {
+			before, after := s.Page(pages[i]).Label, s.Page(id).Label
+			assert.LessOrEqual(t, s.Collate(before, after), 0, "%s: %s, %s", language.Tag, before, after)
+		}
+	}
+}

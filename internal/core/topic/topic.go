@@ -127,13 +127,28 @@ func (g Gathering) To(s *site.Site, reached func(site.PageID) bool) Gathering {
 		return slices.DeleteFunc(slices.Clone(pages), func(id site.PageID) bool { return !reached(id) })
 	}
 	made := Gathering{Narrower: left(g.Narrower), Pages: left(g.Pages)}
-	slices.SortFunc(made.Pages, func(a, b site.PageID) int { return byHeading(s, a, b) })
+	s.SortByHeading(made.Pages)
 	for _, group := range g.Bears {
 		if topics := left(group.Topics); len(topics) > 0 && reached(group.List) {
 			made.Bears = append(made.Bears, Group{group.List, topics})
 		}
 	}
 	return made
+}
+
+// PageSize is the number of pages of a topic that stand on one page of its list.
+const PageSize = 50
+
+// Of a list that is cut into pages, At gives the one of a number, from 1, and how many there are. There is always a
+// first one; ok is false for a number past the end.
+func (g Gathering) At(number int) (cut Gathering, last int, ok bool) {
+	last = max(1, (len(g.Pages)+PageSize-1)/PageSize)
+	if number < 1 || number > last {
+		return g, last, false
+	}
+	cut = g
+	cut.Pages = g.Pages[(number-1)*PageSize : min(len(g.Pages), number*PageSize)]
+	return cut, last, true
 }
 
 // A Count is a number of pages: of those that bear a topic themselves, and of those that bear it or a narrower one.

@@ -20,6 +20,7 @@ type Response struct {
 	Cache      string // Cache-Control
 	Tag        string // of the body, where that is made with it; else the server makes one
 	Body       []byte
+	Paged      bool // the answer hangs on the number of a page in the query
 }
 
 // How long an answer may be kept, by whom.

@@ -25,6 +25,7 @@ type stored struct {
 	packedTag []string // that of packed
 	length    []string
 	squeezed  []string // length of packed
+	paged     bool     // with a query it may be another page of a list
 }
 
 // A generation holds what is true for one revision until the next moment at which something comes or goes by itself.
@@ -92,7 +93,7 @@ func keyOf(path, query string) string {
 
 func (g *generation) put(key string, r Response, etag string) *stored {
 	s := &stored{
-		kind: []string{r.Type}, body: r.Body, etag: []string{etag}, length: []string{strconv.Itoa(len(r.Body))},
+		kind: []string{r.Type}, paged: r.Paged, body: r.Body, etag: []string{etag}, length: []string{strconv.Itoa(len(r.Body))},
 	}
 	if len(r.Body) > 1024 {
 		var out bytes.Buffer

@@ -11,7 +11,6 @@ import (
 	"vineladder/internal/core/region"
 	"vineladder/internal/core/site"
 	"vineladder/internal/core/text"
-	"vineladder/internal/core/topic"
 )
 
 // A view is what the templates show.
@@ -33,8 +32,10 @@ type view struct {
 	Data      any    // the breadcrumb as linked data
 	Text      template.HTML
 	Topics    look.Topics
-	Name      string // of who is signed in
-	To        string // where sign-in leads
+	Numbers   []number // the pages of the list, where there are several
+	Beyond    string   // the address of the list that has no such page
+	Name      string   // of who is signed in
+	To        string   // where sign-in leads
 	Error     string
 	Login     string
 	Roles     string    // of who is signed in, in words
@@ -95,8 +96,9 @@ func (r *Renderer) view(ctx context.Context, q Request, id site.PageID) (*view, 
 	linked := r.linker(q)
 	if p := s.Page(id); p != nil {
 		v.Text = linked(texts[p.Text])
-		v.Topics = topicsOf(q, id)
+		v.Topics, v.Numbers = topicsOf(q, id)
 	}
+	v.Beyond = q.beyond
 	for _, at := range areas {
 		made := area{
 			Key:     at.Region.Key,
@@ -131,15 +133,6 @@ func (r *Renderer) view(ctx context.Context, q Request, id site.PageID) (*view, 
 		v.Data = r.linkedData(q, id)
 	}
 	return v, nil
-}
-
-// topicsOf gives what a page shows of topics to a visitor, its links below the base.
-func topicsOf(q Request, id site.PageID) look.Topics {
-	panel := reach.NewPanel(q.Lens)
-	left := topic.Of(q.Site, id).To(q.Site, func(id site.PageID) bool { return panel.At(q.Site, id).Reachable() != 0 })
-	made := look.TopicsOf(q.Site, id, left)
-	made.Rebase(q.Base)
-	return made
 }
 
 // hashes names the texts of a page and of the blocks on it.

@@ -10,6 +10,7 @@ import (
 	"html/template"
 	"net/http"
 	"net/url"
+	"strconv"
 	"strings"
 
 	"vineladder/internal/core/address"
@@ -35,6 +36,9 @@ type Request struct {
 	Lost  bool     // there is a session, and it could not be read
 	Edit  *Editing // for who may change the page; else nil
 	Kept  *Kept    // what was made for other requests of the same Site and lens; nil: nothing is kept
+
+	number int    // of the page of a list that is shown; 0: the first
+	beyond string // the address of a list that has no page of the number asked for
 }
 
 // Texts gives page texts by their hashes.
@@ -103,6 +107,9 @@ func (r *Renderer) Render(ctx context.Context, q Request) (Response, error) {
 	if at := address.Of(q.Site, found.Page); at != q.Path {
 		return Response{Status: http.StatusPermanentRedirect, Location: q.Base + withQuery(at, q.Query)}, nil
 	}
+	if q.Site.Page(found.Page).IsTopic() {
+		return r.listing(ctx, q, found.Page)
+	}
 	return r.page(ctx, q, found.Page, http.StatusOK)
 }
 
@@ -145,13 +152,51 @@ func (r *Renderer) insteadNow(ctx context.Context, q Request, status int) (Respo
 	return r.execute("page", v, status)
 }
 
+// listing renders a topic with one page of what it gathers (rules 7.5). The first one has no number; another way of
+// writing a number leads to the one way, and there is nothing past the end.
+func (r *Renderer) listing(ctx context.Context, q Request, id site.PageID) (Response, error) {
+	asked, _ := url.ParseQuery(q.Query) // what can't be read asks for nothing
+	if !asked.Has(numberKey) {
+		answer, err := r.page(ctx, q, id, http.StatusOK)
+		answer.Paged = true
+		return answer, err
+	}
+	number, err := strconv.Atoi(asked.Get(numberKey))
+	if err != nil || number < 1 {
+		number = 0
+	}
+	q.number = number
+	if _, _, there := gathered(q, id).At(number); !there {
+		q.number, q.beyond = 0, address.Of(q.Site, id)
+		return r.insteadNow(ctx, q, http.StatusNotFound)
+	}
+	if normal := numbered("", number); "?"+q.Query != normal {
+		to := q.Base + address.Of(q.Site, id) + normal
+		return Response{Status: http.StatusPermanentRedirect, Location: to, Paged: true}, nil
+	}
+	answer, err := r.page(ctx, q, id, http.StatusOK)
+	answer.Paged = true
+	return answer, err
+}
+
+// numberKey asks for a page of a list by its number.
+const numberKey = "page"
+
+// numbered is the address of a page of a list. The first one has no number.
+func numbered(path string, number int) string {
+	if number == 1 {
+		return path
+	}
+	return path + "?" + numberKey + "=" + strconv.Itoa(number)
+}
+
 func (r *Renderer) page(ctx context.Context, q Request, id site.PageID, status int) (Response, error) {
 	v, err := r.view(ctx, q, id)
 	if err != nil {
 		return Response{}, err
 	}
 	if status == http.StatusOK {
-		v.Canonical = r.origin + address.Of(q.Site, id)
+		v.Canonical = r.origin + numbered(address.Of(q.Site, id), max(1, q.number))
 	}
 	return r.execute("page", v, status)
 }

@@ -144,7 +144,8 @@ func (s *Server) ServeHTTP(w http.ResponseWriter, r *http.Request) {
 		s.slow.ServeHTTP(w, r)
 		return
 	}
-	if answer := s.cache.at(s.store.Published(), s.now()).get(keyOf(r.URL.Path, r.URL.RawQuery)); answer != nil {
+	answer := s.cache.at(s.store.Published(), s.now()).get(keyOf(r.URL.Path, r.URL.RawQuery))
+	if answer != nil && (!answer.paged || r.URL.RawQuery == "") {
 		gate.Strict(w.Header(), s.settings.Secure)
 		answer.write(w, r)
 		return
@@ -236,6 +237,9 @@ const making = 10 * time.Second
 // keeps says whether an answer is kept for others: pages and menus for programs of who is signed out are; addresses
 // that lead nowhere have no end, and nor have query strings, so they are not.
 func (s *Server) keeps(q Request, answer Response) bool {
+	if answer.Paged && q.Query != "" {
+		return false
+	}
 	return !q.Lens.SignedIn && !q.Lost && answer.Status == http.StatusOK && answer.Cache == cacheAsk &&
 		(answer.Type == htmlWords || q.Query == "" || fewQueries.MatchString(q.Query))
 }

@@ -13,7 +13,6 @@ import {
   say,
   select,
   thing,
-  ofPages,
 } from './desk.js'
 import { marks, startMarks } from './marks.js'
 
@@ -50,7 +49,7 @@ export function startLadder(actions) {
     grid.style.height = `${w.dataset.total * h}px`
     grid.setAttribute('aria-rowcount', w.dataset.total)
     // An answer can be older than the row one has gone to meanwhile; only where there is no such row does it say which is selected.
-    const lost = !ofPages && !rowOf(desk.get(thing.key))
+    const lost = !thing.rooted && !rowOf(desk.get(thing.key))
     if (w.dataset.selected && (!desk.get(thing.key) || lost)) desk.set(thing.key, w.dataset.selected)
     keepRow()
     marking.paint()

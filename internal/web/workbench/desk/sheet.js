@@ -233,7 +233,10 @@ export function startSheet(ladder) {
     editor = null
     dirty = false
     const response = await fetch(
-      address(holder.dataset.source ?? '/text', holder.dataset.of ? { of: holder.dataset.of } : {}),
+      address(
+        holder.dataset.source ?? '/text',
+        holder.dataset.of ? { of: holder.dataset.of } : { page: holder.closest('[data-sheet]').dataset.sheet },
+      ),
       { headers: { 'X-Part': 'reply' } },
     )
     if (!response.ok || !holder.isConnected) return

@@ -144,7 +144,7 @@ export function startStrokes(acts) {
     }
     if (name === 'a') {
       leading = true
-      say('A … to which area? T tree, M menus, L layouts, P picture, D drafts, S settings.')
+      say('A … to which area? T tree, O topics, M menus, L layouts, P picture, D drafts, S settings.')
       return
     }
     const stroke = strokeOf(area, name)

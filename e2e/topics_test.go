@@ -1,0 +1,107 @@
+package e2e
+
+import (
+	"testing"
+
+	"github.com/chromedp/cdproto/input"
+	"github.com/chromedp/chromedp/kb"
+	"github.com/stretchr/testify/assert"
+)
+
+// Topics by keys: a page bears one, its topic gathers the page, and the menu that grows from the list lights up there;
+// then a topic is made, moved and given to a page from its own side.
+func TestTopicsByKeys(t *testing.T) {
+	w := newWorld(t)
+	b := w.browser(1280, 800)
+	b.signIn("keeper")
+	b.goTo("Islanders' card")
+	b.press("g")
+	b.until(`document.activeElement.matches("[data-picker] [role=combobox]")`)
+	b.typed("oyra") // found by a label that nobody is shown
+	b.sees("[data-picker] [aria-selected=true] strong", "Øyra")
+	b.sees("[data-picker] [aria-selected=true]", "Topic, in Places › Skerrow Isles")
+	b.press(kb.Enter)
+	b.status("Added “Øyra” to “Islanders' card”.")
+	b.sees("[data-group=topics] li", "Øyra in Places › Skerrow Isles")
+	b.sees("[data-part=dock]", "“Islands” highlights other items on 1 page for everyone.")
+	b.publishes()
+	_, card := w.public("/sailings/fares/islanders-card")
+	assert.Contains(t, card, `<dd><a href="/topics/places/skerrow-isles/oyra" dir="auto">Øyra</a></dd>`)
+	assert.Contains(t, card, `href="/topics/places/skerrow-isles/oyra" class="trail" aria-current="true"`)
+	_, oyra := w.public("/topics/places/skerrow-isles/oyra")
+	assert.Contains(t, oyra, `<a href="/sailings/fares/islanders-card" dir="auto">Islanders&#39; card</a>`)
+
+	b.press("a")
+	b.press("o")
+	b.until(`location.pathname === "/topics" && document.body?.dataset.ready && document.activeElement.matches(".rung")`)
+	b.selected("Places")
+	b.sees(".rung[data-label=Places] .cell-count", "22 topics")
+	b.press("i")
+	b.until(`document.activeElement.id === "making-label"`)
+	b.sees(".making label", "Label of the new topic")
+	b.typed("Mainland")
+	b.sees(".making p", "/topics/places/mainland · 2 of 2 in “Places”, after “Skerrow Isles”")
+	b.press(kb.Enter)
+	b.selected("Mainland")
+	b.sees(".rung[data-label=Mainland] .cell-count", "0")
+	b.press("g")
+	b.until(`document.activeElement.matches("[data-picker] [role=combobox]")`)
+	b.typed("getting to the pier")
+	b.sees("[data-picker] [aria-selected=true] strong", "Getting to the pier")
+	b.press(kb.Enter)
+	b.status("Added “Mainland” to “Getting to the pier”.")
+	b.selected("Mainland")
+	b.sees(".rung[data-label=Mainland] .cell-count", "1")
+	b.sees("[data-group=gathers] li", "Getting to the pier")
+	b.press("n")
+	b.until(`document.activeElement.id === "making-label"`)
+	b.typed("Great Hallin pier") // two topics may have one label
+	b.press(kb.Enter)
+	b.selected("Great Hallin pier")
+	b.press(kb.ArrowRight, input.ModifierAlt) // Alt: into the one before
+	b.sees(".answers", "1 of 1 in “Mainland”")
+	b.press("z", input.ModifierCtrl)
+	b.sees(".answers", "3 of 3 in “Places”")
+}
+
+// Topics by the pointer: the first list of a site, topics for several pages at once, and one taken off again.
+func TestTopicsByThePointer(t *testing.T) {
+	w := newWorld(t)
+	b := w.browser(1280, 800)
+	b.signIn("keeper")
+	b.open(b.bench + "/topics")
+	b.until(`document.body.dataset.ready && document.activeElement.matches(".rung")`)
+	b.click(`[data-new-list] input`)
+	b.typed("Weather")
+	b.click(`[data-new-list] button`)
+	b.status("Made the topic list “Weather”: 6 of 6 in “Topics”, after “Audience of notice”.")
+	b.selected("Weather")
+	b.click(`[data-do="make-into"]`)
+	b.typed("Storm")
+	b.click(`.making button.primary`)
+	b.selected("Storm")
+	b.click(`[data-do="tag"]`)
+	b.until(`document.activeElement.matches("[data-picker] [role=combobox]")`)
+	b.typed("when sailings are cancelled")
+	b.sees("[data-picker] [aria-selected=true] strong", "When sailings are cancelled")
+	b.click(`[data-picker] [data-verb]`)
+	b.sees("[data-group=gathers] li", "When sailings are cancelled")
+	b.click(`[data-untag]`)
+	b.status("Took “Storm” off “When sailings are cancelled”.")
+	b.sees("[data-group=gathers]", "No page that this visitor reaches.")
+
+	b.open(b.bench + "/tree")
+	b.goTo("Refunds")
+	b.press(" ")
+	b.press(kb.ArrowUp)
+	b.press(" ")
+	b.click(`[data-marked-bar] [data-do="tag"]`)
+	b.until(`document.activeElement.matches("[data-picker] [role=combobox]")`)
+	b.typed("storm")
+	b.sees("[data-picker] [aria-selected=true] strong", "Storm")
+	b.click(`[data-picker] [data-verb]`)
+	b.status("Added “Storm” to 2 pages.")
+	b.sees("[data-group=topics] li", "Storm in Weather")
+	b.click(`[data-group=topics] [data-field-set="topics"]`)
+	b.sees("[data-group=topics]", "It bears none.")
+}

@@ -1,0 +1,106 @@
+package public
+
+import (
+	"context"
+	"fmt"
+	"net/http"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"vineladder/internal/core/reach"
+	"vineladder/internal/core/site"
+	"vineladder/internal/core/testkit"
+)
+
+// crowded has a topic that 120 pages bear, of which one in three is for staff.
+func crowded(t *testing.T) *site.Site {
+	var outline strings.Builder
+	outline.WriteString("Home\n  Places | kind=topic-list\n    Øyra | kind=topic\n  Notices\n")
+	for n := range 120 {
+		audience := ""
+		if n%3 == 0 {
+			audience = " audience=staff"
+		}
+		fmt.Fprintf(&outline, "    Notice %03d | topics=page:3%s\n", n, audience)
+	}
+	return testkit.Outline(t, outline.String())
+}
+
+func askFor(t *testing.T, s *site.Site, target string, visitor reach.Visitor) Response {
+	r, err := NewRenderer(nothing{}, func(name string) string { return "/" + name }, "https://harbour.example")
+	require.NoError(t, err)
+	q := Request{Site: s, Lens: reach.Lens{Visitor: visitor, At: testkit.Now}, Kept: NewKept()}
+	q.Path, q.Query, _ = strings.Cut(target, "?")
+	answer, err := r.Answer(context.Background(), q)
+	require.NoError(t, err)
+	return answer
+}
+
+type nothing struct{}
+
+func (nothing) Texts(context.Context, []string) (map[string]string, error) { return nil, nil }
+
+// A list is cut into pages, as the visitor reaches what is in it; each has one address, and there is nothing past the
+// end.
+func TestATopicIsCutIntoPages(t *testing.T) {
+	s, out := crowded(t), reach.Visitor{}
+	staff := reach.Visitor{SignedIn: true, Roles: []string{"staff"}}
+	for _, c := range []struct {
+		target  string
+		visitor reach.Visitor
+		status  int
+		leads   string
+		first   string
+		hits    int
+	}{
+		{"/places/oyra", out, http.StatusOK, "", "Notice 001", 50},
+		{"/places/oyra?page=2", out, http.StatusOK, "", "Notice 076", 30},
+		{"/places/oyra?page=3", out, http.StatusNotFound, "", "", 0},
+		{"/places/oyra?page=3", staff, http.StatusOK, "", "Notice 100", 20},
+		{"/places/oyra?page=1", out, http.StatusPermanentRedirect, "/places/oyra", "", 0},
+		{"/places/oyra?page=02", out, http.StatusPermanentRedirect, "/places/oyra?page=2", "", 0},
+		{"/places/oyra?x=1&page=2", out, http.StatusPermanentRedirect, "/places/oyra?page=2", "", 0},
+		{"/places/oyra?page=0", out, http.StatusNotFound, "", "", 0},
+		{"/places/oyra?page=-1", out, http.StatusNotFound, "", "", 0},
+		{"/places/oyra?page=two", out, http.StatusNotFound, "", "", 0},
+		{"/places/oyra?page=99999999999999999999", out, http.StatusNotFound, "", "", 0},
+		{"/places/oyra?utm=1", out, http.StatusOK, "", "Notice 001", 50},
+		{"/notices?page=7", out, http.StatusOK, "", "", 0},
+	} {
+		answer := askFor(t, s, c.target, c.visitor)
+		body := string(answer.Body)
+		assert.Equal(t, c.status, answer.Status, c.target)
+		assert.Equal(t, c.leads, answer.Location, c.target)
+		_, hits, _ := strings.Cut(body, `<ul class="hits">`)
+		hits, _, _ = strings.Cut(hits, "</ul>")
+		assert.Equal(t, c.hits, strings.Count(hits, `<a href="/notices/notice-`), c.target)
+		if c.first != "" {
+			at := strings.Index(hits, `>Notice `)
+			assert.Equal(t, c.first, hits[at+1:at+1+len(c.first)], c.target)
+		}
+		if c.status == http.StatusNotFound {
+			assert.Contains(t, body, `<a href="/places/oyra">/places/oyra</a> has no page of this number`)
+		}
+	}
+}
+
+func TestNumbersNearTheOneThatIsShown(t *testing.T) {
+	words := func(shown, last int) string {
+		var all []string
+		for _, n := range numbersOf("/x", shown, last) {
+			if n.Current {
+				n.Words = "[" + n.Words + "]"
+			}
+			all = append(all, n.Words)
+		}
+		return strings.Join(all, " ")
+	}
+	assert.Empty(t, words(1, 1))
+	assert.Equal(t, "[1] 2", words(1, 2))
+	assert.Equal(t, "[1] 2 3 … 20", words(1, 20))
+	assert.Equal(t, "1 … 8 9 [10] 11 12 … 20", words(10, 20))
+	assert.Equal(t, "1 … 18 19 [20]", words(20, 20))
+}
