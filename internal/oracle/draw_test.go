@@ -93,6 +93,14 @@ func (w *world) pageValue(field edit.Field) string {
 	return pick(w, "yes", "no")
 }
 
+// topicSpot names a topic in a condition, if there is one.
+func (w *world) topicSpot() string {
+	if topic := w.gathering(site.KindTopic); topic != 0 {
+		return fmt.Sprintf("topic:%d", topic)
+	}
+	return ""
+}
+
 // topics draws none, one or two topics.
 func (w *world) topics() []site.PageID {
 	var some []site.PageID
@@ -201,6 +209,7 @@ func (w *world) placeValue(field edit.Field) string {
 			"pattern:/*",
 			"pattern:/**/fares",
 			fmt.Sprintf("page:%d|pattern:/fixed/**", w.page()),
+			w.topicSpot(),
 		)
 	}
 	switch field {

@@ -81,6 +81,7 @@ func spotRow() row[keptSpot] {
 			number("seq", "", func(k *keptSpot) *int { return &k.Seq }),
 			reference("page_id", edit.FieldWhere, func(k *keptSpot) *site.PageID { return &k.Page }),
 			truth("branch", edit.FieldWhere, func(k *keptSpot) *bool { return &k.Branch }),
+			truth("topic", edit.FieldWhere, func(k *keptSpot) *bool { return &k.Topic }),
 			phrase("pattern", edit.FieldWhere, func(k *keptSpot) *string { return &k.Pattern }),
 		},
 	}

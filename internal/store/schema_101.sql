@@ -5,6 +5,9 @@ ALTER TABLE pages
     ADD hidden_labels text[] COLLATE "C" NOT NULL DEFAULT '{}',
     ADD scope_note    text NOT NULL DEFAULT '';
 
+-- Conditions of blocks name topics too.
+ALTER TABLE placement_spots ADD topic boolean NOT NULL DEFAULT false;
+
 -- A site that was begun before gets their kinds; a new one is founded with them.
 INSERT INTO kinds (key, name, date_name, position)
 SELECT made.key, made.name, '', (SELECT max(position) FROM kinds) + made.position

@@ -89,8 +89,11 @@ func (c *comparison) contextsOf(p pair, tops []site.PageID) region.Contexts {
 		return region.Contexts{Everywhere: true}
 	}
 	on := region.Contexts{Tops: slices.Clone(tops)}
+	if c.standsByTopic(p.id()) {
+		on.Alone = append(on.Alone, c.relit()...)
+	}
 	if region.Leads(p.is) {
-		on.Alone = c.shutPages()
+		on.Alone = append(on.Alone, c.shutPages()...)
 	}
 	switch shows := p.is.Shows.(type) {
 	case site.BlockMenu:
@@ -112,6 +115,16 @@ func (c *comparison) contextsOf(p pair, tops []site.PageID) region.Contexts {
 		}
 	}
 	return on
+}
+
+// standsByTopic says whether a condition of a block names a topic.
+func (c *comparison) standsByTopic(id site.BlockID) bool {
+	for _, p := range slices.Concat(c.Was.PlacementsOf(id), c.Is.PlacementsOf(id)) {
+		if slices.ContainsFunc(slices.Concat(p.Where, p.Except), func(spot site.Spot) bool { return spot.Topic }) {
+			return true
+		}
+	}
+	return false
 }
 
 // shutPages gives the pages that come to stand in for a closed site, or cease to: blocks that lead elsewhere don't

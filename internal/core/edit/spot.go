@@ -11,13 +11,15 @@ import (
 	"vineladder/internal/core/typed"
 )
 
-// SpotsText writes what a condition names: "branch:12|page:3|pattern:/harbours/*".
+// SpotsText writes what a condition names: "branch:12|page:3|topic:7|pattern:/harbours/*".
 func SpotsText(spots []site.Spot) string {
 	parts := make([]string, len(spots))
 	for i, spot := range spots {
 		switch {
 		case spot.Page == 0:
 			parts[i] = "pattern:" + spot.Pattern
+		case spot.Topic:
+			parts[i] = fmt.Sprintf("topic:%d", spot.Page)
 		case spot.Branch:
 			parts[i] = fmt.Sprintf("branch:%d", spot.Page)
 		default:
@@ -42,12 +44,16 @@ func ParseSpots(s *site.Site, value string) ([]site.Spot, error) {
 			if err := checkPattern(rest); err != nil {
 				return nil, err
 			}
-		case "branch", "page":
+		case "branch", "page", "topic":
 			id, err := strconv.ParseInt(rest, 10, 64)
-			if err != nil || s.Page(site.PageID(id)) == nil {
+			named := s.Page(site.PageID(id))
+			if err != nil || named == nil {
 				return nil, &typed.Missing{Sentence: "A page that the condition names is not there any more."}
 			}
-			spot.Page, spot.Branch = site.PageID(id), kind == "branch"
+			if kind == "topic" && !named.IsTopic() {
+				return nil, refuse("“%s” is no topic.", named.Label)
+			}
+			spot.Page, spot.Branch, spot.Topic = site.PageID(id), kind == "branch", kind == "topic"
 		default:
 			return nil, refuse("“%s” is neither a page nor a pattern of addresses.", part)
 		}

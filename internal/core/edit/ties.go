@@ -60,7 +60,7 @@ func fieldTies(thing tie, fields []FieldChange) []tie {
 
 // naming finds the pages and menus that a field's text names: what an item leads to, what a block shows, where it
 // stands.
-var naming = regexp.MustCompile(`\b(page|branch|menu):(\d+)`)
+var naming = regexp.MustCompile(`\b(page|branch|topic|menu):(\d+)`)
 
 // named gives what the fields of a thing name.
 func (f family[Thing]) named(fields map[Field]string) []tie {

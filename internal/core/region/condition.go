@@ -7,6 +7,7 @@ import (
 	"vineladder/internal/core/address"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/site"
+	"vineladder/internal/core/topic"
 )
 
 // Reason says why a placement does not show on a page; "" where it does.
@@ -119,6 +120,8 @@ func Holds(s *site.Site, spot site.Spot, page site.PageID, at string) bool {
 		return Matches(spot.Pattern, at)
 	case !s.InTree(spot.Page):
 		return false
+	case spot.Topic:
+		return topic.IsAbout(s, page, spot.Page)
 	case spot.Branch:
 		return s.IsWithin(page, spot.Page)
 	}

@@ -5,6 +5,7 @@ import (
 
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/site"
+	"vineladder/internal/core/topic"
 )
 
 // Pages counts the pages that a lens reaches and on which a block shows (rules 5.7).
@@ -187,10 +188,11 @@ func (c *cover) addRule(p *site.Placement) {
 				c.patterns = append(c.patterns, segments(spot.Pattern))
 				continue
 			}
-			c.maybe |= 1 << (spot.Page & 63)
-			c.marks[spot.Page] = append(c.marks[spot.Page], mark{len(c.rules), spot.Branch, except})
-			if !except {
-				c.wayTo(spot.Page)
+			c.name(spot.Page, mark{len(c.rules), spot.Branch || spot.Topic, except})
+			if spot.Topic && c.site.InTree(spot.Page) {
+				for _, page := range topic.Bearing(c.site, spot.Page) {
+					c.name(page, mark{len(c.rules), false, except})
+				}
 			}
 		}
 		return patterns
@@ -203,6 +205,15 @@ func (c *cover) addRule(p *site.Placement) {
 		}
 	}
 	c.rules = append(c.rules, r)
+}
+
+// name notes that a condition names a page.
+func (c *cover) name(page site.PageID, m mark) {
+	c.maybe |= 1 << (page & 63)
+	c.marks[page] = append(c.marks[page], m)
+	if !m.except {
+		c.wayTo(page)
+	}
 }
 
 // walk visits a page and what is below it. What at says is the walk's to change.

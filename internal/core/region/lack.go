@@ -21,7 +21,7 @@ func Lacking(s *site.Site, p *site.Placement, lens reach.Lens) []site.PageID {
 	}
 	for _, spot := range p.Where {
 		switch {
-		case spot.Page == 0:
+		case spot.Page == 0, spot.Topic:
 			s.Walk(s.Home(), ask)
 		case spot.Branch && s.InTree(spot.Page):
 			s.Walk(spot.Page, ask)

@@ -86,11 +86,12 @@ type Conditions struct {
 	LiveUntil time.Time // zero: no bound; the moment itself is outside
 }
 
-// A Spot is a place in the tree that a condition names: one page, a page and all below it, or the addresses that a
-// pattern matches.
+// A Spot is what a condition names: one page, a page and all below it, the pages about a topic with its own and those of
+// narrower ones, or the addresses that a pattern matches.
 type Spot struct {
 	Page    PageID // 0 for a pattern
 	Branch  bool   // with all below it
+	Topic   bool   // it is a topic: the pages that bear it or a narrower one count too
 	Pattern string // "*" is one segment, "**" any number
 }
 

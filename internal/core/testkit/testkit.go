@@ -423,13 +423,14 @@ func RandomPlacements(t *rapid.T, s *site.Site, block site.BlockID) []site.Place
 				)
 				continue
 			}
-			spots = append(
-				spots,
-				site.Spot{
-					Page:   site.PageID(rapid.IntRange(1, s.Count()+2).Draw(t, "spot")),
-					Branch: rapid.Bool().Draw(t, "branch"),
-				},
-			)
+			spot := site.Spot{
+				Page:   site.PageID(rapid.IntRange(1, s.Count()+2).Draw(t, "spot")),
+				Branch: rapid.Bool().Draw(t, "branch"),
+			}
+			if p := s.Page(spot.Page); p != nil && p.IsTopic() && rapid.Bool().Draw(t, "topic") {
+				spot.Branch, spot.Topic = false, true
+			}
+			spots = append(spots, spot)
 		}
 		return spots
 	}

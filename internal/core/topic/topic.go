@@ -73,14 +73,29 @@ func byHeading(s *site.Site, a, b site.PageID) int {
 // Bearers gives the pages that bear a topic or a narrower one, each once, by number. The pages that stand in for
 // others are none of them; pages in the bin may be, whom nobody reaches.
 func Bearers(s *site.Site, topic site.PageID) []site.PageID {
+	settings := s.Settings()
+	return slices.DeleteFunc(Bearing(s, topic), func(id site.PageID) bool { return standsIn(settings, id) })
+}
+
+// Bearing gives the same with the pages that stand in for others.
+func Bearing(s *site.Site, topic site.PageID) []site.PageID {
 	var pages []site.PageID
 	s.Walk(topic, func(p *site.Page) bool {
 		pages = append(pages, s.Bearing(p.ID)...)
 		return true
 	})
 	slices.Sort(pages)
-	settings := s.Settings()
-	return slices.DeleteFunc(slices.Compact(pages), func(id site.PageID) bool { return standsIn(settings, id) })
+	return slices.Compact(pages)
+}
+
+// IsAbout says whether a page is about a topic: it bears it or a narrower one, or is one of these itself (rules 6.3).
+func IsAbout(s *site.Site, page, topic site.PageID) bool {
+	p := s.Page(page)
+	if p == nil || !s.InTree(topic) {
+		return false
+	}
+	return p.IsTopic() && s.IsWithin(page, topic) ||
+		slices.ContainsFunc(p.Topics, func(id site.PageID) bool { return s.InTree(id) && s.IsWithin(id, topic) })
 }
 
 // standsIn says whether a page is one of those that stand in for others.
@@ -91,12 +106,12 @@ func standsIn(settings site.Settings, id site.PageID) bool {
 // BearersWithin gives the pages that bear a topic which stands in a branch, whatever is at its top.
 func BearersWithin(s *site.Site, top site.PageID) []site.PageID {
 	if p := s.Page(top); p != nil && p.Gathers() {
-		return Bearers(s, top)
+		return Bearing(s, top)
 	}
 	var pages []site.PageID
 	for _, list := range s.TopicLists() {
 		if s.IsWithin(list, top) {
-			pages = append(pages, Bearers(s, list)...)
+			pages = append(pages, Bearing(s, list)...)
 		}
 	}
 	return pages

@@ -93,7 +93,8 @@ func keyOf(path, query string) string {
 
 func (g *generation) put(key string, r Response, etag string) *stored {
 	s := &stored{
-		kind: []string{r.Type}, paged: r.Paged, body: r.Body, etag: []string{etag}, length: []string{strconv.Itoa(len(r.Body))},
+		kind: []string{r.Type}, paged: r.Paged, body: r.Body,
+		etag: []string{etag}, length: []string{strconv.Itoa(len(r.Body))},
 	}
 	if len(r.Body) > 1024 {
 		var out bytes.Buffer

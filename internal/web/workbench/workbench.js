@@ -121,6 +121,17 @@ function startMapArea() {
   startSheet(ladder)
   const dialogs = startDialogs(ladder)
   const step = stepper(ladder)
+  // A topic is named as it is: the pages about it count, and its own page with them.
+  const byTopic = field =>
+    dialogs.pick({
+      title: field === 'where' ? 'About which topic?' : 'Not about which topic?',
+      verb: 'Use it',
+      sorts: 'topic',
+      take: async hit => {
+        await ladder.act({ do: 'add', ...chosen(), field, item: `topic:${hit.id}` })
+        document.querySelector(`[data-spot="${field}"]`)?.focus()
+      },
+    })
   const spot = field =>
     dialogs.pick({
       title: field === 'where' ? 'Where should it show?' : 'Where should it not show?',
@@ -140,7 +151,7 @@ function startMapArea() {
     })
   document.addEventListener('click', event => {
     const pick = event.target.closest('[data-spot]')
-    if (pick) spot(pick.dataset.spot)
+    if (pick) ('topics' in pick.dataset ? byTopic : spot)(pick.dataset.spot)
   })
   Object.assign(acts, {
     find: dialogs.find,

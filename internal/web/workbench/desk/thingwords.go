@@ -59,7 +59,10 @@ func (d *Desk) SpotText(spot site.Spot) string {
 	if !d.Site.InTree(spot.Page) {
 		words += " (in the bin)"
 	}
-	if spot.Branch {
+	switch {
+	case spot.Topic:
+		return "pages about “" + words + "”"
+	case spot.Branch:
 		words += " and all below it"
 	}
 	return words
