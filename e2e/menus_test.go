@@ -46,7 +46,7 @@ func TestMenusAsVisitorsGetThem(t *testing.T) {
 	b.signIn("keeper")
 	b.menus("Main menu", "")
 	b.sees(".menu-where", "through “Header menu”")
-	b.sees(".menu-blocks [aria-current]", "Header menu 114 pages")
+	b.sees(".menu-blocks [aria-current]", "Header menu 163 pages")
 	b.until(
 		`document.body.dataset.ready && (a => { a?.click(); return a })(document.querySelector(".menu-blocks a:nth-child(2)"))`,
 	)
@@ -272,7 +272,7 @@ func TestEditingAMenuWithThePointer(t *testing.T) {
 	b.click(".menu-choose summary")
 	b.sees(".menu-choose[open] a", "Summer season")
 	b.click(`[data-menu-filter="grown"]`)
-	b.until(`[...document.querySelectorAll(".menu-list li:not([hidden]) a")].map(a => a.textContent).join() === "Main menu"`)
+	b.until(`[...document.querySelectorAll(".menu-list li:not([hidden]) a")].map(a => a.textContent).join() === "Main menu,Islands"`)
 	b.press(kb.Escape)
 	b.until(`!document.querySelector(".menu-choose").open && document.activeElement.matches(".menu-choose summary")`)
 	b.sees(".items", "There is no item in this menu yet.")

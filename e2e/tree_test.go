@@ -65,9 +65,9 @@ func TestManyPagesAtOnce(t *testing.T) {
 	b.press("x", input.ModifierCtrl)
 	b.sees("[data-carry-words]", "Carrying 3 pages.")
 	b.goTo("Freight")
-	b.sees(`[data-drop-facts="before"]`, "3 pages; positions 4 to 6 of 19 in “Home”")
+	b.sees(`[data-drop-facts="before"]`, "3 pages; positions 4 to 6 of 20 in “Home”")
 	b.sees(`[data-drop-facts="into"]`, "3 pages; positions 6 to 8 of 8 in “Freight”")
-	b.sees(`[data-drop-facts="after"]`, "3 pages; positions 5 to 7 of 19 in “Home”")
+	b.sees(`[data-drop-facts="after"]`, "3 pages; positions 5 to 7 of 20 in “Home”")
 	b.click(`[data-drop="into"]`)
 	b.status("Moved 3 pages.")
 	b.until(`document.querySelector("[data-carry-bar]").hidden`)
@@ -99,13 +99,16 @@ func TestQuestionsSelectionsAndCopies(t *testing.T) {
 	b.press("f")
 	b.until(`document.activeElement.name === "words"`)
 	b.typed("pier great")
-	b.sees("[data-part=hits]", "2 found")
-	assert.Equal(t, []string{"Home", "Harbours", "Great Hallin", "Great Hallin pier", "North pier"}, b.rows())
+	b.sees("[data-part=hits]", "3 found")
+	assert.Equal(t, []string{
+		"Home", "Harbours", "Great Hallin", "Great Hallin pier", "North pier",
+		"Topics", "Places", "Skerrow Isles", "Great Hallin", "Great Hallin pier",
+	}, b.rows())
 	b.press(kb.Escape)
 	b.until(`document.querySelectorAll(".rung").length > 10`)
 
 	// The key counts each shape, and cuts the ladder down to it.
-	b.sees(".key [data-ask=half]", "Not listed, 7")
+	b.sees(".key [data-ask=half]", "Not listed, 56")
 	b.click(".key [data-ask=half]")
 	b.sees("[data-part=hits]", "7 found")
 	assert.Contains(t, b.rows(), "Privacy")

@@ -37,7 +37,7 @@ func TestTreeGridKeysOneByOne(t *testing.T) {
 		{kb.ArrowDown, "Sailings"},
 		{kb.ArrowDown, "Harbours"},
 		{kb.ArrowUp, "Sailings"},
-		{kb.End, "Closed for the moment"},
+		{kb.End, "Topics"},
 		{kb.Home, "Home"},
 		{kb.ArrowDown, "Sailings"},
 		{kb.ArrowRight, "Sailings"},
@@ -45,7 +45,7 @@ func TestTreeGridKeysOneByOne(t *testing.T) {
 		{kb.ArrowLeft, "Sailings"},
 		{kb.ArrowLeft, "Sailings"},
 		{kb.ArrowLeft, "Home"},
-		{kb.PageDown, "Closed for the moment"},
+		{kb.PageDown, "Topics"},
 		{kb.PageUp, "Home"},
 	}
 	for i, s := range steps {
@@ -437,6 +437,10 @@ func TestTabbingThroughTheSheet(t *testing.T) {
 	b.press(kb.Tab)
 	b.status("Changed the summary of “Refunds”")
 	b.until(`document.activeElement.id === "f-kind"`)
+	b.press(kb.Tab)
+	b.until(`document.activeElement.closest("[data-group=topics]")`)
+	b.press(kb.Tab)
+	b.until(`document.activeElement.matches("[data-group=topics] [data-do=tag]")`)
 	b.press(kb.Tab)
 	b.until(`document.activeElement.closest("[data-group=place]")`)
 	b.press(kb.Tab)

@@ -87,6 +87,8 @@ func (w *world) pageValue(field edit.Field) string {
 		return edit.TopicsText(w.topics()...)
 	case edit.FieldOtherLabels, edit.FieldHiddenLabels:
 		return pick(w, "", "Isle", "Isle\nIsland")
+	case edit.FieldMergedInto:
+		return pick(w, "", fmt.Sprint(w.gathering(site.KindTopic)))
 	case edit.FieldScopeNote:
 		return pick(w, "", "Islands only")
 	}
@@ -351,7 +353,7 @@ func (w *world) draw(of sort) edit.Op {
 		switch of.field {
 		case edit.FieldTopics, edit.FieldKind:
 			page = w.plain()
-		case edit.FieldOtherLabels, edit.FieldHiddenLabels, edit.FieldScopeNote:
+		case edit.FieldOtherLabels, edit.FieldHiddenLabels, edit.FieldScopeNote, edit.FieldMergedInto:
 			if page = w.gathering(site.KindTopic); page == 0 {
 				return nil
 			}

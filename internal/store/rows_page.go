@@ -47,6 +47,7 @@ func pageRow() row[page] {
 		listed("other_labels", edit.FieldOtherLabels, func(p *page) *[]string { return &p.OtherLabels }),
 		listed("hidden_labels", edit.FieldHiddenLabels, func(p *page) *[]string { return &p.HiddenLabels }),
 		phrase("scope_note", edit.FieldScopeNote, func(p *page) *string { return &p.ScopeNote }),
+		reference("merged_into", edit.FieldMergedInto, func(p *page) *site.PageID { return &p.MergedInto }),
 		instant("first_online", "", func(p *page) *time.Time { return &p.FirstOnline }),
 		instant("since", "", func(p *page) *time.Time { return &p.Since }),
 		truth("binned", "", func(p *page) *bool { return &p.Binned }),

@@ -3,7 +3,8 @@ ALTER TABLE pages
     ADD topics        bigint[] NOT NULL DEFAULT '{}', -- that the page bears, ascending
     ADD other_labels  text[] COLLATE "C" NOT NULL DEFAULT '{}', -- of a topic
     ADD hidden_labels text[] COLLATE "C" NOT NULL DEFAULT '{}',
-    ADD scope_note    text NOT NULL DEFAULT '';
+    ADD scope_note    text NOT NULL DEFAULT '',
+    ADD merged_into   bigint; -- in the bin it counts as that topic
 
 -- Conditions of blocks name topics too.
 ALTER TABLE placement_spots ADD topic boolean NOT NULL DEFAULT false;

@@ -8,6 +8,7 @@ import (
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/region"
 	"vineladder/internal/core/site"
+	"vineladder/internal/core/topic"
 )
 
 // A Question is one that can be asked of every page.
@@ -53,6 +54,9 @@ var questions = []struct {
 	}},
 	{Question{"moved", "Was at another address"}, func(_ *walk, f Facts) bool { return len(f.Page.Spells) > 0 }},
 	{Question{"empty", "Has no text"}, func(_ *walk, f Facts) bool { return f.Page.Text == "" }},
+	{Question{"no-topic", "Bears no topic"}, func(_ *walk, f Facts) bool {
+		return len(f.Page.Topics) == 0 && !f.Page.Gathers()
+	}},
 	{Question{"draft", "Changed in this draft"}, func(w *walk, f Facts) bool { return w.changed[f.Page.ID] }},
 }
 
@@ -69,9 +73,10 @@ func Questions() []Question {
 	return all
 }
 
-// A Query asks for pages: those of a branch that answer yes to a question and have all the words.
+// A Query asks for pages: those of a branch that are about a topic, answer yes to a question and have all the words.
 type Query struct {
 	Within   site.PageID // top of the branch; 0: the whole site
+	Topic    site.PageID // that they bear, itself or a narrower one, or are; 0: any
 	Question string      // key; "": any page
 	Words    string      // in the label, title or segment; accents, case and order don't matter
 	Changed  map[site.PageID]bool
@@ -79,7 +84,9 @@ type Query struct {
 }
 
 // Empty says that a query asks for nothing in particular.
-func (q Query) Empty() bool { return q.Question == "" && strings.TrimSpace(q.Words) == "" }
+func (q Query) Empty() bool {
+	return q.Question == "" && q.Topic == 0 && strings.TrimSpace(q.Words) == ""
+}
 
 type walk struct {
 	site    *site.Site
@@ -139,7 +146,7 @@ func Find(s *site.Site, q Query, lens reach.Lens) []site.PageID {
 	has := Words(q.Words, q.Reads)
 	var found []site.PageID
 	w.down(q.Within, func(f Facts) {
-		if is(w, f) && has(f.Page) {
+		if is(w, f) && has(f.Page) && (q.Topic == 0 || topic.IsAbout(s, f.Page.ID, q.Topic)) {
 			found = append(found, f.Page.ID)
 		}
 	})

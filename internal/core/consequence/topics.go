@@ -58,7 +58,7 @@ func (c *comparison) gatherings() []site.PageID {
 			found[b.ID] = true
 		}
 		differs := a == nil || b == nil || change.placed || change.ordered || a.Sort != b.Sort ||
-			a.Title != b.Title || a.Summary != b.Summary || !slices.Equal(a.Topics, b.Topics)
+			a.MergedInto != b.MergedInto || a.Title != b.Title || a.Summary != b.Summary || !slices.Equal(a.Topics, b.Topics)
 		if differs {
 			c.namedBy(subject(change), found)
 		}
@@ -86,7 +86,7 @@ func (c *comparison) namedBy(id site.PageID, found map[site.PageID]bool) {
 			continue
 		}
 		for _, borne := range p.Topics {
-			for _, broader := range topics.Broader(s, borne) {
+			for _, broader := range topics.Broader(s, s.TopicOf(borne)) {
 				found[broader] = true
 			}
 		}
@@ -94,15 +94,12 @@ func (c *comparison) namedBy(id site.PageID, found map[site.PageID]bool) {
 			continue
 		}
 		found[id], found[p.Parent] = true, true
-		for _, broader := range topics.Broader(s, id) {
+		for _, broader := range append(topics.Broader(s, id), topics.Broader(s, s.TopicOf(id))...) {
 			found[broader] = true
 		}
-		s.Walk(id, func(inside *site.Page) bool {
-			for _, page := range s.Bearing(inside.ID) {
-				found[page] = true
-			}
-			return true
-		})
+		for _, page := range topics.Bearing(s, id) {
+			found[page] = true
+		}
 	}
 }
 
@@ -128,7 +125,7 @@ func (c *comparison) relit() []site.PageID {
 		if a != nil && b != nil && !slices.Equal(a.Topics, b.Topics) {
 			c.lit = append(c.lit, b.ID)
 		}
-		if a == nil || b == nil || change.placed || change.ordered || a.Sort != b.Sort {
+		if a == nil || b == nil || change.placed || change.ordered || a.Sort != b.Sort || a.MergedInto != b.MergedInto {
 			c.lit = append(c.lit, c.bearersWithin(subject(change))...)
 		}
 	}

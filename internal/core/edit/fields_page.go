@@ -35,6 +35,7 @@ const (
 	FieldOtherLabels    Field = "other_labels"  // of a topic: sorted, one a line
 	FieldHiddenLabels   Field = "hidden_labels" // the same
 	FieldScopeNote      Field = "scope_note"    // of a topic
+	FieldMergedInto     Field = "merged_into"   // of a topic: the id of the one that it counts as in the bin, or empty
 )
 
 // LabelLimit and its like bound what a person may type, in characters.
@@ -172,6 +173,12 @@ var pageFields = family[site.Page]{
 		Fact{Field: FieldScopeNote, Words: "note on scope", Needs: site.ActionEdit, Traits: Copied | Purged | InSheet},
 		line("A note on scope", SummaryLimit), func(p *site.Page) *string { return &p.ScopeNote },
 	),
+	Column[site.Page, site.PageID]{
+		Fact: Fact{Field: FieldMergedInto, Words: "topic that it was merged into", Needs: site.ActionEdit, Traits: Choosing},
+		Get:  func(p *site.Page) site.PageID { return p.MergedInto },
+		Set:  setMergedInto,
+		Form: pageNumber(stillThere),
+	},
 	at(
 		Fact{Field: FieldText, Needs: site.ActionEdit, Traits: Copied | Purged | Inner},
 		plain(), func(p *site.Page) *string { return &p.Text },

@@ -14,7 +14,7 @@ import (
 
 // exampleSite has a page, an item, a block with a place, and page types.
 func exampleSite(t *testing.T) *site.Site {
-	const topics = "  Places | kind=topic-list\n    Øyra | kind=topic"
+	const topics = "  Places | kind=topic-list\n    Øyra | kind=topic\n    The Calf | kind=topic"
 	b := testkit.Outline(t, "Home\n  Sailings\n    Fares\n  Gone\n"+topics).Builder()
 	b.SetKinds([]site.Kind{{Key: "page", Name: "Page"}, {Key: "notice", Name: "Notice"}})
 	s, _, err := edit.Apply(b.Site(), edit.OpBin{Page: 4}, testkit.Now)
@@ -27,7 +27,7 @@ func subject(of edit.Field) site.PageID {
 	switch of {
 	case edit.FieldLeadsTo:
 		return 4 // only pages in the bin have it
-	case edit.FieldOtherLabels, edit.FieldHiddenLabels:
+	case edit.FieldOtherLabels, edit.FieldHiddenLabels, edit.FieldMergedInto:
 		return 6 // only topics have them
 	}
 	return 3

@@ -65,6 +65,55 @@ func setTopics(s *site.Site, p *site.Page, topics []site.PageID) error {
 	return nil
 }
 
+// setMergedInto says as which topic one counts once it is in the bin. One that comes back to itself is refused.
+func setMergedInto(s *site.Site, p *site.Page, to site.PageID) error {
+	if to == 0 {
+		p.MergedInto = 0
+		return nil
+	}
+	into := s.Page(to)
+	switch {
+	case !into.IsTopic() || s.TopicOf(to) == 0:
+		return refuse("“%s” is no topic of the site.", into.Label)
+	case s.TopicOf(to) == p.ID:
+		return refuse("“%s” can't be merged into itself.", p.Label)
+	case s.IsWithin(to, p.ID):
+		return refuse("“%s” stands in “%s”; what is narrower can't take it over.", into.Label, p.Label)
+	case s.TopicList(to) != s.TopicList(p.ID) && s.TopicList(p.ID) != nil:
+		return refuse("“%s” and “%s” stand in different lists; topics are merged in one list.", p.Label, into.Label)
+	}
+	p.MergedInto = to
+	return nil
+}
+
+// Merge gives the operations that merge a topic into another one of its list (rules 7.7): what stands in it moves, its
+// labels become other labels, its addresses lead there, and from then on who bears it counts as bearing the other.
+func Merge(s *site.Site, topic, into site.PageID, seen int64) []Op {
+	p, to := s.Page(topic), s.Page(into)
+	var ops []Op
+	for _, kid := range s.Children(topic) {
+		ops = append(ops, OpMove{Page: kid, From: Place{Parent: topic}, To: Place{Parent: into}})
+	}
+	known := append(slices.Clone(to.OtherLabels), to.Label)
+	more := slices.Clone(to.OtherLabels)
+	for _, label := range append(slices.Clone(p.OtherLabels), p.Label) {
+		if !slices.Contains(known, label) && !slices.Contains(to.HiddenLabels, label) {
+			more = append(more, label)
+		}
+	}
+	slices.Sort(more)
+	edits := func(page site.PageID, of Field, was, is string) Op {
+		return OpEdit{Page: page, Fields: []FieldChange{{Field: of, Old: was, New: is}}}
+	}
+	target := strconv.FormatInt(int64(into), 10)
+	return append(ops,
+		edits(into, FieldOtherLabels, Value(to, FieldOtherLabels), strings.Join(more, "\n")),
+		edits(topic, FieldMergedInto, Value(p, FieldMergedInto), target),
+		OpBin{Page: topic, Seen: seen},
+		edits(topic, FieldLeadsTo, "", target),
+	)
+}
+
 // labels is the form of a set of labels, one a line.
 func labels() Form[[]string] {
 	return Form[[]string]{
@@ -119,6 +168,8 @@ func (st *state) checkTopics(p *site.Page) error {
 		return refuse("The home page can't be a topic list.")
 	case p.Gathers() && len(p.Topics) > 0:
 		return refuse("“%s” is a topic itself and bears no others.", p.Label)
+	case !p.IsTopic() && p.MergedInto != 0:
+		return refuse("“%s” is no topic; it can't be merged into one.", p.Label)
 	case !p.IsTopic() && len(p.OtherLabels)+len(p.HiddenLabels) > 0:
 		return refuse("“%s” is no topic; only topics have other labels.", p.Label)
 	}

@@ -153,3 +153,36 @@ func TestATopicInTheBinStaysOnItsPages(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, []site.PageID{6}, back.Bearing(3))
 }
+
+// Merging gives a topic all that another one has, for every page that bears it, without an edit of any; one step back
+// parts them again.
+func TestMergingOneTopicIntoAnother(t *testing.T) {
+	s := topical(t)
+	seven := tag(7, "", edit.TopicsText(5))
+	s, _, err := edit.Apply(s, seven, testkit.Now)
+	require.NoError(t, err)
+	merged, settled, err := edit.ApplyAll(s, edit.Merge(s, 3, 5, 0), testkit.Now)
+	require.NoError(t, err)
+	assert.Equal(t, s.Page(6), merged.Page(6), "no page is edited")
+	assert.Equal(t, []site.PageID{5}, merged.TopicsOf(merged.Page(6)), "two that are one now count once")
+	assert.Equal(t, []string{"Øyra"}, merged.Page(5).OtherLabels)
+	assert.Equal(t, site.PageID(5), merged.Page(4).Parent, "what stood in it stands in the other")
+	assert.Equal(t, []site.PageID{3}, merged.MergedInto(5))
+	assert.Equal(t, site.PageID(5), merged.Page(3).LeadsTo)
+	later, _, err := edit.Apply(merged, tag(7, edit.TopicsText(5), edit.TopicsText(3)), testkit.Now)
+	require.NoError(t, err)
+	assert.Equal(t, []site.PageID{5}, later.TopicsOf(later.Page(7)), "who tags with what was merged tags with the other")
+
+	back := merged
+	for i := range settled {
+		back, _, err = edit.Apply(back, settled[len(settled)-1-i].Inverse(), testkit.Now)
+		require.NoError(t, err)
+	}
+	assert.Equal(t, []site.PageID{3, 5}, back.TopicsOf(back.Page(6)))
+	assert.Equal(t, testkit.Dump(s), testkit.Dump(back))
+
+	_, _, err = edit.ApplyAll(s, edit.Merge(s, 3, 4, 0), testkit.Now)
+	require.Error(t, err, "into one that stands in it")
+	_, _, err = edit.ApplyAll(s, edit.Merge(s, 3, 3, 0), testkit.Now)
+	require.Error(t, err, "into itself")
+}

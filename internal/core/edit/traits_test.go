@@ -50,7 +50,7 @@ func TestTraitsAreThoseOfTheRules(t *testing.T) {
 	}
 	assert.ElementsMatch(t, needs[site.ActionEdit], []Field{
 		FieldLabel, FieldTitle, FieldSummary, FieldKind, FieldText, FieldDate, FieldTopics, FieldOtherLabels,
-		FieldHiddenLabels, FieldScopeNote,
+		FieldHiddenLabels, FieldScopeNote, FieldMergedInto,
 	})
 	assert.ElementsMatch(t, needs[site.ActionAdmit], []Field{FieldAudience, FieldConceal})
 	assert.ElementsMatch(t, needs[site.ActionPlace], []Field{FieldLayout, FieldBranchLayout})

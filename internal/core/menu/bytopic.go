@@ -38,16 +38,6 @@ func preferred(leads int, of func(i int) (l lead, counts bool)) int {
 	return first
 }
 
-// topicsOf gives the topics that a page bears and that are in the tree, in its order.
-func topicsOf(s *site.Site, p *site.Page) []site.PageID {
-	if p == nil || len(p.Topics) == 0 {
-		return nil
-	}
-	topics := slices.DeleteFunc(slices.Clone(p.Topics), func(id site.PageID) bool { return !s.InTree(id) })
-	s.SortByTree(topics)
-	return topics
-}
-
 // leadsOn gives the topics on the way to one, as leads by page.
 func leadsOn(way []*site.Page) map[site.PageID]lead {
 	leads := map[site.PageID]lead{}
@@ -67,7 +57,7 @@ func leadsOn(way []*site.Page) map[site.PageID]lead {
 // byTopics goes on from the trail that the tree gives a page: to the best line for a topic among those below it, and
 // so on to the end; from the top where the tree gives none.
 func (v *View) byTopics(current site.PageID, base []Line) []Line {
-	topics := topicsOf(v.site, v.site.Page(current))
+	topics := v.site.TopicsOf(v.site.Page(current))
 	if len(topics) == 0 {
 		return base
 	}
@@ -141,7 +131,7 @@ func (t *Trails) leadsTo(topic site.PageID) []leading {
 // byTopics goes on from the ends that the tree gives a page, for each lens.
 func (t *Trails) byTopics(p *site.Page, ends []End) []End {
 	var found []leading
-	for _, topic := range topicsOf(t.site, p) {
+	for _, topic := range t.site.TopicsOf(p) {
 		found = append(found, t.leadsTo(topic)...)
 	}
 	if len(found) == 0 {

@@ -86,8 +86,8 @@ type Conditions struct {
 	LiveUntil time.Time // zero: no bound; the moment itself is outside
 }
 
-// A Spot is what a condition names: one page, a page and all below it, the pages about a topic with its own and those of
-// narrower ones, or the addresses that a pattern matches.
+// A Spot is what a condition names: one page, a page and all below it, the pages about a topic with its own and those
+// of narrower ones, or the addresses that a pattern matches.
 type Spot struct {
 	Page    PageID // 0 for a pattern
 	Branch  bool   // with all below it

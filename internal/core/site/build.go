@@ -11,7 +11,7 @@ import (
 type Builder struct {
 	site Site
 	edit *edit
-	owns struct{ binned, windowed, lists, fixed, pastOwn bool } // lists that are this Builder's own to write in
+	owns struct{ binned, windowed, lists, merged, fixed, pastOwn bool } // lists that are this Builder's own to write in
 }
 
 // NewBuilder starts an empty site.

@@ -47,6 +47,7 @@ type Page struct {
 	OtherLabels  []string
 	HiddenLabels []string
 	ScopeNote    string
+	MergedInto   PageID // once it is in the bin it counts as that topic; 0: as none
 
 	FirstOnline time.Time // when the page first was, or will first be, online; zero: never
 	Since       time.Time // when it last changed place, status or window in public; zero: not published yet

@@ -31,6 +31,53 @@ func (s *Site) Bearing(topic PageID) []PageID {
 	return nil
 }
 
+// TopicOf gives the topic that one counts as: itself or, where it is in the bin, the one that it was merged into; 0 if it
+// counts as none.
+func (s *Site) TopicOf(id PageID) PageID {
+	for range mergeLimit {
+		p := s.Page(id)
+		switch {
+		case p == nil || !p.IsTopic():
+			return 0
+		case s.InTree(id):
+			return id
+		}
+		id = p.MergedInto
+	}
+	return 0
+}
+
+// mergeLimit is how often a topic can have been merged on.
+const mergeLimit = 100
+
+// TopicsOf gives the topics that count of those that a page bears, each once, in the tree's order.
+func (s *Site) TopicsOf(p *Page) []PageID {
+	if p == nil || len(p.Topics) == 0 {
+		return nil
+	}
+	var topics []PageID
+	for _, id := range p.Topics {
+		if id = s.TopicOf(id); id != 0 && !slices.Contains(topics, id) {
+			topics = append(topics, id)
+		}
+	}
+	if len(topics) > 1 {
+		s.SortByTree(topics)
+	}
+	return topics
+}
+
+// MergedInto gives the topics that count as another one, itself left out.
+func (s *Site) MergedInto(topic PageID) []PageID {
+	var merged []PageID
+	for _, id := range s.merged {
+		if s.TopicOf(id) == topic && id != topic {
+			merged = append(merged, id)
+		}
+	}
+	return merged
+}
+
 // TopicList gives the list in which a topic stands; nil for a page that is no topic.
 func (s *Site) TopicList(topic PageID) *Page {
 	p := s.Page(topic)
@@ -53,6 +100,7 @@ func (s *Site) TopicLists() []PageID {
 // listTopics keeps topics both ways.
 func (b *Builder) listTopics(was, is *Page) {
 	member(&b.site.lists, &b.owns.lists, was, is, (*Page).IsTopicList)
+	member(&b.site.merged, &b.owns.merged, was, is, func(p *Page) bool { return p.MergedInto != 0 })
 	var old, made []PageID
 	if was != nil {
 		old = was.Topics

@@ -15,7 +15,7 @@ func Examples() map[string]map[edit.Field]string {
 			edit.FieldConceal: "yes", edit.FieldSort: "label", edit.FieldPin: "start", edit.FieldDate: "2026-11-23",
 			edit.FieldLayout: "wide", edit.FieldBranchLayout: "wide", edit.FieldLeadsTo: "1",
 			edit.FieldTopics: "page:6", edit.FieldOtherLabels: "Island\nIsle", edit.FieldHiddenLabels: "Oyra",
-			edit.FieldScopeNote: "The island, not the harbour",
+			edit.FieldScopeNote: "The island, not the harbour", edit.FieldMergedInto: "7",
 		},
 		"item": {
 			edit.FieldShows: "web:https://tides.example/", edit.FieldLabel: "Other", edit.FieldHint: "Where it leads",

@@ -30,7 +30,7 @@ func Of(s *site.Site, id site.PageID) Gathering {
 		return Gathering{}
 	}
 	if !p.Gathers() {
-		return Gathering{Bears: groups(s, p.Topics)}
+		return Gathering{Bears: groups(s, s.TopicsOf(p))}
 	}
 	made := Gathering{}
 	for _, kid := range s.Children(id) {
@@ -44,22 +44,16 @@ func Of(s *site.Site, id site.PageID) Gathering {
 	return made
 }
 
-// groups sorts topics by their lists, these by their long names.
+// groups sorts topics, which stand in the tree's order, by their lists, these by their long names.
 func groups(s *site.Site, topics []site.PageID) []Group {
 	var made []Group
 	for _, id := range topics {
 		list := s.TopicList(id)
-		if list == nil || !s.InTree(id) {
-			continue
-		}
 		at := slices.IndexFunc(made, func(g Group) bool { return g.List == list.ID })
 		if at < 0 {
 			at, made = len(made), append(made, Group{List: list.ID})
 		}
 		made[at].Topics = append(made[at].Topics, id)
-	}
-	for _, g := range made {
-		s.SortByTree(g.Topics)
 	}
 	slices.SortFunc(made, func(a, b Group) int { return byHeading(s, a.List, b.List) })
 	return made
@@ -82,6 +76,9 @@ func Bearing(s *site.Site, topic site.PageID) []site.PageID {
 	var pages []site.PageID
 	s.Walk(topic, func(p *site.Page) bool {
 		pages = append(pages, s.Bearing(p.ID)...)
+		for _, merged := range s.MergedInto(p.ID) {
+			pages = append(pages, s.Bearing(merged)...)
+		}
 		return true
 	})
 	slices.Sort(pages)
@@ -95,7 +92,7 @@ func IsAbout(s *site.Site, page, topic site.PageID) bool {
 		return false
 	}
 	return p.IsTopic() && s.IsWithin(page, topic) ||
-		slices.ContainsFunc(p.Topics, func(id site.PageID) bool { return s.InTree(id) && s.IsWithin(id, topic) })
+		slices.ContainsFunc(s.TopicsOf(p), func(id site.PageID) bool { return s.IsWithin(id, topic) })
 }
 
 // standsIn says whether a page is one of those that stand in for others.
@@ -182,7 +179,7 @@ func Counts(s *site.Site, lens reach.Lens) map[site.PageID]Count {
 		case state.Reachable() == 0, standsIn(settings, p.ID):
 			return true
 		}
-		for _, topic := range p.Topics {
+		for _, topic := range s.TopicsOf(p) {
 			own := true
 			for _, id := range Broader(s, topic) {
 				c := counts[id]

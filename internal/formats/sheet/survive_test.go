@@ -19,12 +19,12 @@ func TestEveryFieldOfTheSheetSurvives(t *testing.T) {
 			assert.NotContains(t, sheet.Columns(), string(field), "of pages in the bin, which have no row")
 			continue
 		}
-		const topics = "  Places | kind=topic-list\n    Øyra | kind=topic"
+		const topics = "  Places | kind=topic-list\n    Øyra | kind=topic\n    The Calf | kind=topic"
 		b := testkit.Outline(t, "Home\n  Sailings\n    Fares\n  Gone\n"+topics).Builder()
 		b.SetKinds([]site.Kind{{Key: "page", Name: "Page"}, {Key: "notice", Name: "Notice"}})
 		s, value := b.Site(), testkit.Examples()["page"][field]
 		page := site.PageID(3)
-		if field == edit.FieldOtherLabels || field == edit.FieldHiddenLabels {
+		if field == edit.FieldOtherLabels || field == edit.FieldHiddenLabels || field == edit.FieldMergedInto {
 			page = 6 // only topics have them
 		}
 		was := edit.Value(s.Page(page), field)

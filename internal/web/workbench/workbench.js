@@ -121,17 +121,7 @@ function startMapArea() {
   startSheet(ladder)
   const dialogs = startDialogs(ladder)
   const step = stepper(ladder)
-  // A topic is named as it is: the pages about it count, and its own page with them.
-  const byTopic = field =>
-    dialogs.pick({
-      title: field === 'where' ? 'About which topic?' : 'Not about which topic?',
-      verb: 'Use it',
-      sorts: 'topic',
-      take: async hit => {
-        await ladder.act({ do: 'add', ...chosen(), field, item: `topic:${hit.id}` })
-        document.querySelector(`[data-spot="${field}"]`)?.focus()
-      },
-    })
+  const named = { before: 'page', into: 'branch', after: 'topic' }
   const spot = field =>
     dialogs.pick({
       title: field === 'where' ? 'Where should it show?' : 'Where should it not show?',
@@ -141,17 +131,17 @@ function startMapArea() {
         do: 'add',
         ...chosen(),
         field,
-        item: `${way === 'before' ? 'page' : 'branch'}:${hit.id}`,
+        item: `${named[way]}:${hit.id}`,
       }),
-      ways: { before: 'This page alone', into: 'It and all below it' },
+      ways: { before: 'This page alone', into: 'It and all below it', after: 'The pages about this topic' },
       take: async (hit, way) => {
-        await ladder.act({ do: 'add', ...chosen(), field, item: `${way === 'before' ? 'page' : 'branch'}:${hit.id}` })
+        await ladder.act({ do: 'add', ...chosen(), field, item: `${named[way]}:${hit.id}` })
         document.querySelector(`[data-spot="${field}"]`)?.focus() // who states one thing goes on from there
       },
     })
   document.addEventListener('click', event => {
     const pick = event.target.closest('[data-spot]')
-    if (pick) ('topics' in pick.dataset ? byTopic : spot)(pick.dataset.spot)
+    if (pick) spot(pick.dataset.spot)
   })
   Object.assign(acts, {
     find: dialogs.find,

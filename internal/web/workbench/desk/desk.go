@@ -72,7 +72,8 @@ func (s *Server) desk(r *http.Request) (*Desk, error) {
 	d.Lens = d.LensAt(d.Now)
 	within, _ := strconv.ParseInt(r.FormValue("within"), 10, 64)
 	d.Filter = ask.Query{
-		Within: site.PageID(within), Question: r.FormValue("ask"), Words: r.FormValue("words"),
+		Within: site.PageID(within), Topic: Number[site.PageID](r.FormValue("about")),
+		Question: r.FormValue("ask"), Words: r.FormValue("words"),
 		Reads: d.titles(),
 	}
 	if d.Filter.Question == "draft" {
@@ -245,6 +246,9 @@ func (d *Desk) keepFilter(q url.Values) {
 		if typed != "" {
 			q.Set(name, typed)
 		}
+	}
+	if d.Filter.Topic != 0 {
+		q.Set("about", strconv.FormatInt(int64(d.Filter.Topic), 10))
 	}
 	if d.Filter.Within != 0 {
 		q.Set("within", strconv.FormatInt(int64(d.Filter.Within), 10))

@@ -10,6 +10,7 @@ export function startFilter(ladder) {
     for (const [name, value] of [
       ['words', words.value.trim()],
       ['ask', ask.value],
+      ['about', form.elements.about?.checked ? form.elements.about.value : ''],
       ['within', within.checked ? within.value : ''],
     ]) {
       value ? desk.set(name, value) : desk.delete(name)
@@ -37,6 +38,7 @@ export function startFilter(ladder) {
     form.reset()
     words.value = ask.value = ''
     within.checked = false
+    if (form.elements.about) form.elements.about.checked = false
     await apply()
     ladder.goTo(desk.get('page'))
   }

@@ -31,6 +31,9 @@ func (v treeView) TagWords() string {
 	return "Add a topic"
 }
 
+// AboutTopic is the topic that the filter asks for; nil if it asks for any.
+func (v treeView) AboutTopic() *site.Page { return v.Site.Page(v.Filter.Topic) }
+
 // ladder renders an area, or with X-Part only its parts.
 func (s *Area) ladder(g grove) desk.DeskHandler {
 	return func(w http.ResponseWriter, r *http.Request, d *desk.Desk) error {
