@@ -62,6 +62,24 @@ func TestTopicsByKeys(t *testing.T) {
 	b.sees(".answers", "1 of 1 in “Mainland”")
 	b.press("z", input.ModifierCtrl)
 	b.sees(".answers", "3 of 3 in “Places”")
+	b.goToTopic("Mainland")
+	b.click(`[data-do="merge"]`)
+	b.until(`document.activeElement.matches("[data-picker] [role=combobox]")`)
+	b.typed("great hallin")
+	b.sees("[data-picker] [aria-selected=true] strong", "Great Hallin")
+	b.sees("[data-picker-facts]", "highlights other items on 1 page for everyone")
+	b.press(kb.Enter)
+	b.status("Merged “Mainland” into “Great Hallin”.")
+	b.sees(".pane-sheet h1", "Great Hallin")
+	b.until(`document.querySelector("#f-other").value === "Mainland"`)
+	b.sees("[data-group=gathers] li", "Getting to the pier")
+}
+
+// goToTopic selects a topic by its row.
+func (b *browser) goToTopic(label string) {
+	b.t.Helper()
+	b.click(`.rung[data-label="` + label + `"] .label`)
+	b.selected(label)
 }
 
 // Topics by the pointer: the first list of a site, topics for several pages at once, and one taken off again.
@@ -101,6 +119,8 @@ func TestTopicsByThePointer(t *testing.T) {
 	b.sees("[data-picker] [aria-selected=true] strong", "Storm")
 	b.click(`[data-picker] [data-verb]`)
 	b.status("Added “Storm” to 2 pages.")
+	b.sees(".pane-sheet h1", "2 selected")
+	b.click(`[data-marked-bar] [data-do="unmark"]`)
 	b.sees("[data-group=topics] li", "Storm in Weather")
 	b.click(`[data-group=topics] [data-field-set="topics"]`)
 	b.sees("[data-group=topics]", "It bears none.")

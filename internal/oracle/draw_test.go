@@ -95,6 +95,17 @@ func (w *world) pageValue(field edit.Field) string {
 	return pick(w, "yes", "no")
 }
 
+// merging gives a topic that counts as another one once it is in the bin; 0 if there is none.
+func (w *world) merging() (topic site.PageID) {
+	w.site.Walk(w.site.Home(), func(p *site.Page) bool {
+		if p.MergedInto != 0 {
+			topic = p.ID
+		}
+		return topic == 0
+	})
+	return topic
+}
+
 // topicSpot names a topic in a condition, if there is one.
 func (w *world) topicSpot() string {
 	if topic := w.gathering(site.KindTopic); topic != 0 {
@@ -383,7 +394,7 @@ func (w *world) draw(of sort) edit.Op {
 		w.Shuffle(len(kids), func(i, k int) { kids[i], kids[k] = kids[k], kids[i] })
 		return edit.OpOrder{Page: page, Children: kids}
 	case "bin":
-		return edit.OpBin{Page: w.page()}
+		return edit.OpBin{Page: pick(w, w.page(), max(w.merging(), w.page()))}
 	case "restore":
 		if len(w.site.Binned()) == 0 {
 			return nil

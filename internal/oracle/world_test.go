@@ -161,6 +161,9 @@ func (w *world) gather() {
 			}
 		}
 	}
+	if topic := w.gathering(site.KindTopic); w.chance(2) && topic != 0 {
+		w.do(w.editPage(topic, edit.FieldMergedInto, fmt.Sprint(w.gathering(site.KindTopic)))) // if it goes to the bin
+	}
 	for id := site.PageID(2); id <= 12; id++ {
 		if w.chance(2) {
 			w.do(w.editPage(id, edit.FieldTopics, edit.TopicsText(w.topics()...)))

@@ -88,6 +88,25 @@ func (v *View) byTopics(current site.PageID, base []Line) []Line {
 	}
 }
 
+// LitBy gives the line at which the trail of a page ends because of a topic, and the topic that the page bears for it:
+// that of the line, or one that stands in it. There is none where the tree says it.
+func (v *View) LitBy(current site.PageID) (end Line, borne site.PageID, ok bool) {
+	trail := v.Trail(current)
+	if len(trail) == 0 {
+		return end, 0, false
+	}
+	end = trail[len(trail)-1]
+	if p := v.site.Page(end.Page); p == nil || !p.IsTopic() || v.site.IsWithin(current, end.Page) {
+		return end, 0, false
+	}
+	for _, id := range v.site.TopicsOf(v.site.Page(current)) {
+		if v.site.IsWithin(id, end.Page) {
+			return end, id, true
+		}
+	}
+	return end, 0, false
+}
+
 // goesOn says whether a trail begins with another one and is longer.
 func goesOn(trail, base []Line) bool {
 	return len(trail) > len(base) && slices.EqualFunc(trail[:len(base)], base, Line.same)

@@ -31,8 +31,8 @@ func (s *Site) Bearing(topic PageID) []PageID {
 	return nil
 }
 
-// TopicOf gives the topic that one counts as: itself or, where it is in the bin, the one that it was merged into; 0 if it
-// counts as none.
+// TopicOf gives the topic that one counts as: itself or, where it is in the bin, the one that it was merged into; 0 if
+// it counts as none.
 func (s *Site) TopicOf(id PageID) PageID {
 	for range mergeLimit {
 		p := s.Page(id)

@@ -67,6 +67,7 @@ function startLadderArea() {
       find: dialogs.find,
       'move-to': dialogs.moveTo,
       tag: dialogs.tag,
+      merge: dialogs.merge,
       preview: dialogs.openPreview,
       review: dialogs.openReview,
       help: dialogs.help,

@@ -259,6 +259,20 @@ export function startDialogs(ladder) {
           : ladder.act({ do: 'tag', page: row?.dataset.id, ...many, topic: hit.id }),
     })
   }
+  // One topic is merged into another, with what that comes to before it is done.
+  const merge = () => {
+    const row = ladder.selected()
+    const at = hit => ({ do: 'merge', page: row.dataset.id, topic: hit.id })
+    pick({
+      title: `Merge “${row.dataset.label}” into…`,
+      verb: 'Merge',
+      moving: true,
+      ways: {},
+      sorts: 'topic',
+      landing: at,
+      take: hit => ladder.act(at(hit)),
+    })
+  }
   const times = document.querySelector('[data-window]')
   const form = times.querySelector('form')
   const asked = () => ({
@@ -285,5 +299,5 @@ export function startDialogs(ladder) {
     if (!(await ladder.act(form))) times.showModal()
   })
   const help = () => document.querySelector('[data-help]').showModal()
-  return { openReview, openPreview, find, moveTo, tag, when, help, pick, takeBack }
+  return { openReview, openPreview, find, moveTo, tag, merge, when, help, pick, takeBack }
 }

@@ -22,6 +22,7 @@ export function startMarks(grid) {
       if (marks.has(row.dataset.id)) labels.set(row.dataset.id, row.dataset.label)
     }
     bar.hidden = !marks.size
+    clearTimeout(counting)
     if (!marks.size) {
       if ('many' in document.body.dataset) leaveSheet()
       return
@@ -30,7 +31,6 @@ export function startMarks(grid) {
     const out = marks.size - inSight
     const words = bar.querySelector('[data-marked-words]')
     words.textContent = `${marks.size} selected${out ? `, ${out} out of sight` : ''}`
-    clearTimeout(counting)
     counting = setTimeout(async () => {
       await sheetOf([...marks])
       const reply = await post(thing.tally, { [thing.many]: [...marks].join(',') }, true)

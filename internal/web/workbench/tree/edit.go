@@ -50,6 +50,8 @@ func (i *intent) operations(s *site.Site) ([]edit.Op, string, error) {
 		return i.field(p)
 	case "tag":
 		return i.tag(s)
+	case "merge":
+		return i.merge(s, p)
 	case "move":
 		to, err := i.place(s)
 		ops := edit.MoveMany(s, i.pages, to)
@@ -274,9 +276,11 @@ func (s *Area) edit(w http.ResponseWriter, r *http.Request, d *desk.Desk) error 
 		page = desk.Neighbour(d.Draft.Site, i.page)
 	case "leads":
 		page = d.Selected
+	case "merge":
+		page = desk.Number[site.PageID](r.FormValue("topic"))
 	case "tag":
 		if r.FormValue("stay") != "" {
-			page = site.PageID(desk.Number[site.PageID](r.FormValue("topic")))
+			page = desk.Number[site.PageID](r.FormValue("topic"))
 		}
 	}
 	s.Say(
@@ -328,7 +332,7 @@ func (i *intent) about(was *site.Site) site.PageID {
 // done says what was done, with the place of the page after a move.
 func done(words string, s *site.Site, i *intent, page site.PageID) string {
 	first := strings.ToUpper(words[:1]) + words[1:]
-	if slices.Contains([]string{"field", "set", "window", "sort", "leads", "tag"}, i.do) || len(i.pages) > 1 ||
+	if slices.Contains([]string{"field", "set", "window", "sort", "leads", "tag", "merge"}, i.do) || len(i.pages) > 1 ||
 		!s.InTree(page) {
 		return first + "."
 	}

@@ -44,7 +44,8 @@ type sheet struct {
 	Rules        []rule
 	Leads        []lead
 	Topics       topicsOf
-	Unread       string // why the person may not read what the page says; "" if they may
+	Lit          []string // which menu items are lit on it because of topics
+	Unread       string   // why the person may not read what the page says; "" if they may
 }
 
 func (s *Area) sheet(d *desk.Desk) sheet {
@@ -70,7 +71,7 @@ func (s *Area) sheet(d *desk.Desk) sheet {
 		v.Cause = why.Cause
 	}
 	v.Menus, v.NotShown = pageMenus(d, id)
-	v.Topics = topicsOn(d, p)
+	v.Topics, v.Lit = topicsOn(d, p), litWords(d, id)
 	v.Gaps = menuGapsOf(d)
 	if decided := region.LayoutOf(on, id); decided.Layout != nil {
 		v.Layout = decided.Layout.Name + ", " + d.DecidedBy(decided)

@@ -9,6 +9,7 @@ import (
 	"vineladder/internal/core/address"
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/reach"
+	"vineladder/internal/core/region"
 	"vineladder/internal/core/site"
 	"vineladder/internal/core/topic"
 	"vineladder/internal/web/workbench/desk"
@@ -65,6 +66,42 @@ func topicsOn(d *desk.Desk, p *site.Page) topicsOf {
 	}
 	v.More = len(reached) - len(v.Bearers)
 	return v
+}
+
+// litWords says which items are lit on a page because of topics, menu by menu, and by which topic.
+func litWords(d *desk.Desk, id site.PageID) []string {
+	s := d.Site
+	views := region.NewViews(s, d.Lens)
+	var said []string
+	for _, b := range s.Blocks() {
+		shows, _, isMenu := b.Menu()
+		if !isMenu || !region.Placed(s, b.ID, id, d.Lens) || views.View(shows) == nil {
+			continue
+		}
+		end, borne, lit := views.View(shows).LitBy(id)
+		if !lit {
+			continue
+		}
+		words := fmt.Sprintf("“%s” is lit in %s, because the page bears %s", end.Label, b.Name, s.Page(borne).Label)
+		if borne != end.Page {
+			words += ", which stands in it"
+		}
+		if words += ", in " + s.TopicList(borne).Label; !slices.Contains(said, words) {
+			said = append(said, words)
+		}
+	}
+	return said
+}
+
+// merge merges a topic into another one.
+func (i *intent) merge(s *site.Site, p *site.Page) ([]edit.Op, string, error) {
+	number, _ := strconv.ParseInt(i.form("topic"), 10, 64)
+	into := s.Page(site.PageID(number))
+	if into == nil || !s.InTree(into.ID) {
+		return nil, "", &edit.Conflict{Page: site.PageID(number), Sentence: "The topic is not there any more."}
+	}
+	words := "merged “" + desk.Short(p.Label) + "” into “" + desk.Short(into.Label) + "”"
+	return edit.Merge(s, p.ID, into.ID, i.seen), words, nil
 }
 
 // narrowerOf names a topic that a page bears and that stands in another one.
