@@ -64,6 +64,8 @@ packages-server:
 packages-test:
 	@command -v chromium >/dev/null 2>&1 || tools/install chromium
 	@command -v nginx >/dev/null 2>&1 || tools/install nginx-light
+	@command -v rapper >/dev/null 2>&1 || tools/install raptor2-utils
+	@ls /usr/share/wordnet/data.noun >/dev/null 2>&1 || tools/install wordnet-base
 	@command -v argon2 >/dev/null 2>&1 || tools/install argon2
 	@command -v gcc >/dev/null 2>&1 || tools/install gcc libc6-dev
 	@command -v java >/dev/null 2>&1 || tools/install default-jre-headless

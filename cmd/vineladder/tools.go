@@ -161,7 +161,7 @@ func importCommand() *cobra.Command {
 	s.databaseFlag(pages)
 	in.flags(pages)
 	cmd := &cobra.Command{Use: "import", Short: "Bring open formats in"}
-	cmd.AddCommand(pages, importMenusCommand())
+	cmd.AddCommand(pages, importMenusCommand(), importTopicsCommand())
 	return cmd
 }
 
@@ -204,7 +204,7 @@ func exportCommand() *cobra.Command {
 	s.databaseFlag(pages)
 	pages.Flags().StringVar(&format, "format", "csv", "csv")
 	cmd := &cobra.Command{Use: "export", Short: "Write open formats out"}
-	cmd.AddCommand(pages, exportRedirectsCommand(), exportMenusCommand())
+	cmd.AddCommand(pages, exportRedirectsCommand(), exportMenusCommand(), exportTopicsCommand())
 	return cmd
 }
 

@@ -87,7 +87,7 @@ func TestReportsSayWhatAnswersShow(t *testing.T) {
 var unseen = map[sort]bool{
 	{"settings", edit.FieldBinDays}: true, {"settings", edit.FieldPaleBadges}: true,
 	{"settings", edit.FieldZone}: true, {"settings", edit.FieldDates}: true,
-	{"page", edit.FieldMergedInto}: true, // until the topic goes to the bin
+	{"page", edit.FieldMergedInto}:  true, // until the topic goes to the bin
 	{"page", edit.FieldOtherLabels}: true, {"page", edit.FieldHiddenLabels}: true, {"page", edit.FieldScopeNote}: true,
 }
 

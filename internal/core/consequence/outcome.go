@@ -227,13 +227,18 @@ func (c *comparison) arrived(id site.PageID, was, is standing) (differs reach.Ma
 		!found.Old && !found.Gone && !found.Short // or it is said of the page that left
 	c.differing(c.answers(c.Was, found), c.classes(id, is.state, classSees), func(a, b answer, m reach.Mask) {
 		differs |= m
-		if !stood {
-			c.facts.add(
-				key{topic: topicPath, words: "takes"},
-				item{id, fmt.Sprintf("%s %s and is that of %s", is.address, c.did(a), c.label(id))},
-				m,
-			)
+		if stood {
+			return
 		}
+		becomes := "is that of " + c.label(id)
+		if b.class != classSees { // whose it is nobody can tell
+			becomes = c.says(b)
+		}
+		c.facts.add(
+			key{topic: topicPath, words: "takes"},
+			item{id, fmt.Sprintf("%s %s and %s", is.address, c.did(a), becomes)},
+			m,
+		)
 	})
 	return differs
 }

@@ -65,6 +65,29 @@ func setTopics(s *site.Site, p *site.Page, topics []site.PageID) error {
 	return nil
 }
 
+// ListsPlace gives the place of a new topic list: after the last one that there is; for the first one in a page
+// “Topics”, which the operations make if it is not there.
+func ListsPlace(s *site.Site, newIDs func(int) ([]site.PageID, error)) ([]Op, Place, error) {
+	if lists := s.TopicLists(); len(lists) > 0 {
+		last := lists[len(lists)-1]
+		_, after := s.Neighbours(last)
+		return nil, Place{Parent: s.Page(last).Parent, After: last, Before: after}, nil
+	}
+	if above := s.Child(s.Home(), "topics"); above != 0 {
+		return nil, Place{Parent: above}, nil
+	}
+	ids, err := newIDs(1)
+	if err != nil {
+		return nil, Place{}, err
+	}
+	return []Op{OpMake{Page: ids[0], Place: Place{Parent: s.Home()}, Fields: []FieldChange{
+		{Field: FieldLabel, New: "Topics"},
+		{Field: FieldSegment, New: "topics"},
+		{Field: FieldStatus, New: string(site.StatusLive)},
+		{Field: FieldListed, New: "no"},
+	}}}, Place{Parent: ids[0]}, nil
+}
+
 // setMergedInto says as which topic one counts once it is in the bin. One that comes back to itself is refused.
 func setMergedInto(s *site.Site, p *site.Page, to site.PageID) error {
 	if to == 0 {

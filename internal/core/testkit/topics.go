@@ -40,3 +40,14 @@ func RandomTopics(t *rapid.T, s *site.Site, n int) *site.Site {
 	}
 	return s
 }
+
+// HomeAlone is a site with a home page alone.
+func HomeAlone() *site.Site {
+	s, _, err := edit.Apply(Empty(), edit.OpMake{Page: 1, Fields: []edit.FieldChange{
+		{Field: edit.FieldLabel, New: "Home"},
+	}}, Now)
+	if err != nil {
+		panic(err)
+	}
+	return s
+}

@@ -6,7 +6,6 @@ import (
 	"strconv"
 	"strings"
 
-	"vineladder/internal/core/address"
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/region"
@@ -173,21 +172,7 @@ func (i *intent) makeList(s *site.Site) ([]edit.Op, string, error) {
 		field(edit.FieldLabel, label), field(edit.FieldKind, site.KindTopicList),
 		field(edit.FieldStatus, string(site.StatusLive)),
 	}}
-	words := "made the topic list “" + desk.Short(label) + "”"
-	if lists := s.TopicLists(); len(lists) > 0 {
-		last := s.Page(lists[len(lists)-1])
-		_, after := s.Neighbours(last.ID)
-		list.Place = edit.Place{Parent: last.Parent, After: last.ID, Before: after}
-		return []edit.Op{list}, words, nil
-	}
-	home := s.Home()
-	if above := s.Child(home, "topics"); above != 0 {
-		list.Place.Parent = above
-		return []edit.Op{list}, words, nil
-	}
-	list.Place.Parent = i.besideID
-	return []edit.Op{edit.OpMake{Page: i.besideID, Place: edit.Place{Parent: home}, Fields: []edit.FieldChange{
-		field(edit.FieldLabel, "Topics"), field(edit.FieldSegment, address.Segment("Topics")),
-		field(edit.FieldStatus, string(site.StatusLive)), field(edit.FieldListed, "no"),
-	}}, list}, words, nil
+	above, place, err := edit.ListsPlace(s, func(int) ([]site.PageID, error) { return []site.PageID{i.besideID}, nil })
+	list.Place = place
+	return append(above, list), "made the topic list “" + desk.Short(label) + "”", err
 }
