@@ -1,11 +1,15 @@
 package e2e
 
 import (
+	"os"
+	"path/filepath"
 	"testing"
 
 	"github.com/chromedp/cdproto/input"
+	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
 )
 
 // Topics by keys: a page bears one, its topic gathers the page, and the menu that grows from the list lights up there;
@@ -124,4 +128,33 @@ func TestTopicsByThePointer(t *testing.T) {
 	b.sees("[data-group=topics] li", "Storm in Weather")
 	b.click(`[data-group=topics] [data-field-set="topics"]`)
 	b.sees("[data-group=topics]", "It bears none.")
+}
+
+// A topic list goes out as SKOS and another comes in: first it is said what that changes, then it is in the draft.
+func TestTopicsGoOutAndComeIn(t *testing.T) {
+	w := newWorld(t)
+	b := w.browser(1280, 800)
+	b.signIn("keeper")
+	b.open(b.bench + "/topics")
+	b.until(`document.body.dataset.ready && document.activeElement.matches(".rung")`)
+	b.sees("[data-group=out] a", "Turtle")
+	out := eval[string](b, `fetch(document.querySelector("[data-group=out] a[href*=turtle]").href).then(r => r.text())`)
+	assert.Contains(t, out, `skos:prefLabel "Øyra"@en`)
+	document := filepath.Join(t.TempDir(), "weather.ttl")
+	write := func(more string) {
+		const head = "@prefix skos: <http://www.w3.org/2004/02/skos/core#> .\n" +
+			"<urn:w> a skos:ConceptScheme ; skos:prefLabel \"Weather\" .\n"
+		require.NoError(t, os.WriteFile(document, []byte(head+more), 0o600))
+	}
+	write("<urn:f> skos:inScheme <urn:w> ; skos:prefLabel \"Fog\" ; skos:altLabel \"Fog\" .")
+	b.click("[data-topics-in] summary")
+	b.do(chromedp.SetUploadFiles("[data-topics-in] input", []string{document}))
+	b.sees("[data-topics-facts]", "line 3: urn:f has “Fog” as two sorts of label (SKOS S13)")
+	write("<urn:f> skos:inScheme <urn:w> ; skos:prefLabel \"Fog\" ; skos:altLabel \"Mist\" .")
+	b.do(chromedp.SetUploadFiles("[data-topics-in] input", []string{document}))
+	b.sees("[data-topics-facts]", "1 list and 1 topic new, 0 changed")
+	b.click("[data-topics-in] button")
+	b.status("Brought topics in: 1 list and 1 topic new, 0 changed.")
+	b.sees(".rung[data-label=Weather] .cell-count", "1 topic")
+	b.sees("[data-part=dock]", "2 pages appear for everyone.")
 }

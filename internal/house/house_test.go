@@ -35,7 +35,7 @@ var rooms = map[string][]string{
 	"web/workbench":               {"core", "files", "store", "clock", "web/assets", "web/gate"},
 	"web/workbench/desk":          {"core", "files", "store", "clock", "web/assets", "web/gate", "web/public", "web/skin"},
 	"web/workbench/desk/desktest": {"core", "store", "web/workbench/desk"},
-	"web/workbench/tree":          area,
+	"web/workbench/tree":          append([]string{"formats"}, area...),
 	"web/workbench/menus":         area,
 	"web/workbench/layouts":       area,
 	"web/workbench/drafts":        area,

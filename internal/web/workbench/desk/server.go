@@ -142,7 +142,7 @@ func (s *Server) guard(next http.Handler) http.Handler {
 
 // bodyLimit bounds what a request may send, in bytes.
 func bodyLimit(r *http.Request) int64 {
-	if r.URL.Path == "/files" {
+	if r.URL.Path == "/files" || r.URL.Path == "/topics/import" {
 		return files.Limit + 1<<20
 	}
 	return 2 * text.Limit

@@ -30,6 +30,8 @@ func (s *Area) Routes(r chi.Router) {
 		r.Post("/"+g.area+"/open", s.openBranch(g))
 		r.Get("/"+g.area+"/ask", s.At(s.ask(g)))
 	}
+	r.Get("/topics/export", s.At(s.exportTopics))
+	r.Post("/topics/import", s.At(s.importTopics))
 	r.Post("/edit", s.At(s.edit))
 	r.Post("/try", s.At(s.try))
 	r.Get("/text", s.At(s.text))

@@ -31,6 +31,11 @@ func (v treeView) TagWords() string {
 	return "Add a topic"
 }
 
+// SKOS are the formats in which a topic list goes out, by their names.
+func (treeView) SKOS() map[string]string {
+	return map[string]string{"turtle": "Turtle", "xml": "RDF/XML", "json": "JSON-LD"}
+}
+
 // AboutTopic is the topic that the filter asks for; nil if it asks for any.
 func (v treeView) AboutTopic() *site.Page { return v.Site.Page(v.Filter.Topic) }
 
