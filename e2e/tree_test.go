@@ -110,10 +110,10 @@ func TestQuestionsSelectionsAndCopies(t *testing.T) {
 	// The key counts each shape, and cuts the ladder down to it.
 	b.sees(".key [data-ask=half]", "Not listed, 56")
 	b.click(".key [data-ask=half]")
-	b.sees("[data-part=hits]", "7 found")
+	b.sees("[data-part=hits]", "56 found")
 	assert.Contains(t, b.rows(), "Privacy")
 	b.click(`[data-do="mark-all"]`)
-	b.marked(7)
+	b.marked(56)
 	b.click(`.sheet [data-do="window"]`)
 	b.until(`document.querySelector("[data-window]").open`)
 	b.do(

@@ -38,7 +38,7 @@ func TestTheSheetRoundTripsThroughTheCommandLine(t *testing.T) {
 	file := filepath.Join(t.TempDir(), "pages.csv")
 	sheet, err := command(t, "", "export", "pages")
 	require.NoError(t, err)
-	assert.Equal(t, 136, strings.Count(sheet, "\r\n"), "a line a page, and the head")
+	assert.Equal(t, 185, strings.Count(sheet, "\r\n"), "a line a page, and the head")
 	require.NoError(t, os.WriteFile(file, []byte(sheet), 0o644))
 	said, err := command(t, "", "import", "pages", file, "--publish")
 	require.NoError(t, err)
@@ -58,7 +58,7 @@ func TestTheSheetRoundTripsThroughTheCommandLine(t *testing.T) {
 	require.NoError(t, err)
 	again, err = command(t, "", "export", "pages")
 	require.NoError(t, err)
-	assert.Contains(t, again, "new,p1,17,A new page,")
+	assert.Contains(t, again, "new,p1,18,A new page,")
 
 	require.NoError(t, os.WriteFile(file, []byte("key,parent_key,label\nx,p1,X\ny,nowhere,Y\n"), 0o644))
 	_, err = command(t, "", "import", "pages", file, "--publish")

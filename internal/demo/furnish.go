@@ -265,6 +265,13 @@ func (f *furnisher) blocks() {
 		fields("title", "More on this", "titled", "yes"),
 		fields("where", branch("Harbours")+"|"+branch("About the Board")),
 	)
+	f.block(
+		"Latest notices",
+		fmt.Sprintf("listing:notice;;branch:%d;date-down;5", f.page("Notices")),
+		"below",
+		fields("title", "Latest notices", "titled", "yes"),
+		fields("where", fmt.Sprintf("page:%d", f.site.Home())),
+	)
 	f.block("Footer menu", f.menuPiece(f.footer, whole), "footer", fields("title", "About this site"), nil)
 	f.block("Account menu", f.menuPiece(f.account, whole), "footer", fields("title", "Your account"), nil)
 	f.block(

@@ -114,6 +114,16 @@ func (w *world) topicSpot() string {
 	return ""
 }
 
+// listing draws a question.
+func (w *world) listing() string {
+	within := ""
+	if w.chance(3) {
+		within = fmt.Sprintf("branch:%d", w.page())
+	}
+	kinds, by := pick(w, "", "", "notice", "notice|poster"), pick(w, site.ListSorts()...)
+	return fmt.Sprintf("listing:%s;%s;%s;%s;%d", kinds, pick(w, "", w.topicSpot()), within, by, w.IntN(4)+1)
+}
+
 // topics draws none, one or two topics.
 func (w *world) topics() []site.PageID {
 	var some []site.PageID
@@ -202,6 +212,8 @@ func (w *world) blockValue(field edit.Field) string {
 			"image:pier.jpg:The pier",
 			"image:pier.jpg:A pier",
 			"image:boat.jpg:The pier",
+			w.listing(),
+			w.listing(),
 			w.window(1),
 			w.window(1),
 			w.window(2),

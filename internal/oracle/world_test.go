@@ -277,6 +277,9 @@ func (w *world) furnish() {
 		w.window(2),
 		"text:t1",
 	}
+	if w.chance(2) {
+		pieces[pick(w, 2, 3, 5, 8)] = w.listing()
+	}
 	for i, piece := range pieces {
 		id := int64(i + 1)
 		w.do(edit.OpMakeBlock{Block: site.BlockID(id), Fields: map[edit.Field]string{

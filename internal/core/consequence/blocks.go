@@ -293,7 +293,11 @@ func (l *lastView) holds(s *region.Sighting) bool {
 
 func (l *lastView) keep(s *region.Sighting, seen int32, b *site.Block) {
 	l.view, l.ends, l.stands = seen, s.Ends, append(l.stands[:0], s.Stands...)
-	_, lists := b.Shows.(site.BlockChildren)
+	lists := false
+	switch b.Shows.(type) {
+	case site.BlockChildren, site.BlockListing:
+		lists = true
+	}
 	own := func(end menus.End) bool { return end.Step != nil && end.Step.Page == s.Page.ID }
 	if lists || s.Page.Parent == 0 || slices.ContainsFunc(s.Ends, own) {
 		l.view = unknown
@@ -554,6 +558,7 @@ type scene struct {
 	lines      map[lineKey]int32
 	shape      []byte // of the menu that is being looked at
 	saw        map[seenKey][]seenLines
+	listings   map[site.BlockID]*candidates
 }
 
 type lookKey struct {
@@ -586,6 +591,7 @@ func (c *comparison) scene(s *site.Site) *scene {
 		lights:     map[litKey]int32{},
 		lines:      map[lineKey]int32{},
 		saw:        map[seenKey][]seenLines{},
+		listings:   map[site.BlockID]*candidates{},
 	}
 	for _, p := range made.placements {
 		sum := fnv.New64a()
@@ -618,6 +624,8 @@ func (sc *scene) looks(b *site.Block, page site.PageID, ends []menus.End, lenses
 			made, same := sc.children(b, page, lens)
 			return sc.facts.intern(made), same, nil
 		})
+	case site.BlockListing:
+		return sc.listingLooks(b, shows, page, lenses)
 	case site.BlockText:
 		return sc.complete(lookKey{block: b.ID}, lenses, func(lens int) (int32, reach.Mask, []menus.Node) {
 			made := sc.frameOf(b)

@@ -105,6 +105,8 @@ func (c *comparison) contextsOf(p pair, tops []site.PageID) region.Contexts {
 		if !on.Everywhere && region.Steady(c.Is, p.is) && region.Steady(c.Was, p.was) {
 			on.Tops = nil
 		}
+	case site.BlockListing:
+		on.Everywhere = c.listingDiffers(shows)
 	case site.BlockChildren:
 		for _, change := range c.changes {
 			on.Alone = append(on.Alone, families(change)...)

@@ -6,6 +6,7 @@ import (
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/region"
 	"vineladder/internal/core/site"
+	"vineladder/internal/core/topic"
 )
 
 // Clicks gives for each page that a visitor can come to by clicking the least number of clicks from the home page, over
@@ -61,6 +62,9 @@ func (c *clicks) reach(id site.PageID, far int) {
 func (c *clicks) follow(page site.PageID) {
 	far := c.far[page] + 1
 	c.links(c.site.Page(page).Text, far)
+	for _, to := range topic.Of(c.site, page).Named() { // whom the lens does not reach is reached by nobody
+		c.reach(to, far)
+	}
 	for i, block := range c.site.Blocks() {
 		if !region.Placed(c.site, block.ID, page, c.lens) {
 			continue
@@ -77,6 +81,10 @@ func (c *clicks) follow(page site.PageID) {
 		case site.BlockChildren:
 			for _, kid := range c.frame.Children(page) {
 				c.reach(kid, far)
+			}
+		case site.BlockListing:
+			for _, hit := range c.frame.Listed(&c.site.Blocks()[i], page) {
+				c.reach(hit, far)
 			}
 		case site.BlockText:
 			c.links(piece.Text, far)

@@ -63,7 +63,7 @@ func Ask(s *site.Site, p *site.Placement, page site.PageID, lens reach.Lens) Rea
 // Leads says whether a block leads to other pages of the site: a menu, a breadcrumb, the pages inside.
 func Leads(b *site.Block) bool {
 	switch b.Shows.(type) {
-	case site.BlockMenu, site.BlockBreadcrumb, site.BlockChildren:
+	case site.BlockMenu, site.BlockBreadcrumb, site.BlockChildren, site.BlockListing:
 		return true
 	}
 	return false

@@ -399,7 +399,11 @@ func (p pattern) accepts(at uint64) bool { return at>>len(p)&1 == 1 }
 // Steady says that whether a block shows on a page does not depend on the page: nothing is stated of pages, every
 // layout has its regions, and what it has to show is the same everywhere below the home page.
 func Steady(s *site.Site, block *site.Block) bool {
-	if _, lists := block.Shows.(site.BlockChildren); lists || follows(block) {
+	switch block.Shows.(type) {
+	case site.BlockChildren, site.BlockListing:
+		return false
+	}
+	if follows(block) {
 		return false
 	}
 	for _, p := range s.PlacementsOf(block.ID) {

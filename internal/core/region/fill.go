@@ -1,6 +1,7 @@
 package region
 
 import (
+	"vineladder/internal/core/listing"
 	"vineladder/internal/core/menu"
 	"vineladder/internal/core/piece"
 	"vineladder/internal/core/reach"
@@ -24,6 +25,8 @@ func fillerOf(s *site.Site, b *site.Block, panel *reach.Panel) filler {
 	switch shows := b.Shows.(type) {
 	case site.BlockChildren:
 		return children{s, panel}
+	case site.BlockListing:
+		return listedOf(s, shows, panel)
 	case site.BlockMenu:
 		m := s.Menu(shows.Menu)
 		if m == nil {
@@ -81,6 +84,42 @@ func (c children) home(p *site.Page, state reach.State) filling {
 
 func (c children) below(_ filling, p *site.Page, state reach.State, _ int) filling {
 	return c.home(p, state)
+}
+
+// listed is a listing: something shows to who reaches one of its pages besides the one on which it stands.
+type listed struct {
+	some  reach.Mask
+	alone map[site.PageID]reach.Mask // pages that are the only hit of some lenses
+}
+
+func listedOf(s *site.Site, q site.BlockListing, panel *reach.Panel) listed {
+	made := listed{alone: map[site.PageID]reach.Mask{}}
+	only := map[int]site.PageID{} // by lens: the one hit so far
+	var several reach.Mask
+	for _, id := range listing.Candidates(s, q) {
+		reached := panel.At(s, id).Reachable()
+		several |= reached & made.some
+		for fresh := reached &^ made.some; fresh != 0; fresh &^= 1 << fresh.First() {
+			only[fresh.First()] = id
+		}
+		if made.some |= reached; several == panel.All() {
+			break
+		}
+	}
+	for lens, id := range only {
+		if !several.Has(lens) {
+			made.alone[id] |= 1 << lens
+		}
+	}
+	return made
+}
+
+func (l listed) home(p *site.Page, _ reach.State) filling {
+	return filling{renders: l.some &^ l.alone[p.ID]}
+}
+
+func (l listed) below(_ filling, p *site.Page, state reach.State, _ int) filling {
+	return l.home(p, state)
 }
 
 // following is a menu block that follows the trail, below the line at a level.

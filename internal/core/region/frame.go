@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"slices"
 
+	"vineladder/internal/core/listing"
 	"vineladder/internal/core/menu"
 	"vineladder/internal/core/piece"
 	"vineladder/internal/core/reach"
@@ -128,6 +129,8 @@ func (f *Frame) fill(b *site.Block, page site.PageID) (Reason, []menu.Node) {
 		return ReasonEmpty, nil
 	case site.BlockChildren:
 		full = len(f.Children(page)) > 0
+	case site.BlockListing:
+		full = len(f.Listed(b, page)) > 0
 	}
 	if !full {
 		return ReasonEmpty, nil
@@ -146,6 +149,14 @@ func (f *Frame) Children(page site.PageID) []site.PageID {
 		}
 	}
 	return listed
+}
+
+// Listed gives the pages that a listing shows on a page.
+func (f *Frame) Listed(b *site.Block, page site.PageID) []site.PageID {
+	q := b.Shows.(site.BlockListing)
+	return listing.First(listing.Candidates(f.site, q), q.Most, page, func(id site.PageID) bool {
+		return f.panel.At(f.site, id).Reachable() != 0
+	})
 }
 
 // nameLandmarks gives each block that shows as a landmark a name of its own: menus and breadcrumbs, texts, lists of

@@ -7,6 +7,7 @@ import (
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
+	"vineladder/internal/core/listing"
 	"vineladder/internal/core/menu"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/region"
@@ -130,6 +131,13 @@ func fills(s *site.Site, b *site.Block, page site.PageID, lens reach.Lens) bool 
 		return false
 	case site.BlockBreadcrumb:
 		return page != s.Home()
+	case site.BlockListing:
+		found := false
+		s.Walk(s.Home(), func(p *site.Page) bool {
+			found = found || p.ID != page && listing.Answers(s, p, piece) && reach.Ask(s, p.ID, lens) == reach.Sees
+			return !found
+		})
+		return found
 	}
 	return true
 }

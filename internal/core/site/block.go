@@ -42,6 +42,14 @@ type (
 	BlockName struct{}
 	// BlockChildren lists the pages inside the current one that menus would show.
 	BlockChildren struct{}
+	// BlockListing lists the pages that answer a question (rules 7.6).
+	BlockListing struct {
+		Kinds  string   `json:"kinds,omitempty"`  // keys joined by "|", any of which suffices; "": any
+		Topic  PageID   `json:"topic,omitempty"`  // that they are about; 0: any
+		Within PageID   `json:"within,omitempty"` // the branch in which they stand, its top left out; 0: anywhere
+		Sort   ListSort `json:"sort"`
+		Most   int      `json:"most"` // that are shown, 1 to 50
+	}
 	// BlockImage shows an image of the files directory.
 	BlockImage struct {
 		File        string `json:"file"`
@@ -56,6 +64,23 @@ func (BlockAccount) piece()    {}
 func (BlockName) piece()       {}
 func (BlockChildren) piece()   {}
 func (BlockImage) piece()      {}
+func (BlockListing) piece()    {}
+
+// ListSort is the order of a listing; equals stand by their long names.
+type ListSort string
+
+const (
+	ListLabel    ListSort = "label"
+	ListNewest   ListSort = "newest" // those last online first
+	ListDate     ListSort = "date"   // the earliest first
+	ListDateDown ListSort = "date-down"
+	ListTree     ListSort = "tree"
+)
+
+// ListSorts are all of them.
+func ListSorts() []ListSort {
+	return []ListSort{ListLabel, ListNewest, ListDate, ListDateDown, ListTree}
+}
 
 // Menu gives the menu that a block shows and the window it shows it through; ok is false if it shows something else.
 func (b *Block) Menu() (menu MenuID, window Window, ok bool) {

@@ -387,7 +387,13 @@ func Lenses() []reach.Lens {
 
 // RandomBlock makes a block that shows one of a few pieces, mostly a menu.
 func RandomBlock(t *rapid.T, m *site.Menu) site.Block {
-	pieces := []site.Piece{site.BlockBreadcrumb{}, site.BlockChildren{}, site.BlockAccount{}}
+	pieces := []site.Piece{
+		site.BlockBreadcrumb{},
+		site.BlockChildren{},
+		site.BlockAccount{},
+		site.BlockListing{Sort: site.ListNewest, Most: 2},
+		site.BlockListing{Kinds: "notice", Within: 1, Sort: site.ListTree, Most: 5},
+	}
 	window := site.Window{
 		First: rapid.IntRange(1, 3).Draw(t, "first"), Levels: rapid.IntRange(0, 2).Draw(t, "levels"),
 		From: rapid.SampledFrom(

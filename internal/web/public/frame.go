@@ -189,6 +189,11 @@ func (r *Renderer) piece(q Request, v *view, menus *lines, st region.Standing, i
 		made.Sort = "name"
 	case site.BlockImage:
 		made.Sort, made.Image = "image", shows
+	case site.BlockListing:
+		made.Sort = "listing"
+		for _, hit := range region.NewFrame(q.Site, q.Lens).Listed(b, id) {
+			made.Pages = append(made.Pages, crumb{q.Site.Page(hit).Heading(), q.Base + address.Of(q.Site, hit)})
+		}
 	case site.BlockChildren:
 		made.Sort = "children"
 		for _, kid := range region.NewFrame(q.Site, q.Lens).Children(id) {

@@ -122,6 +122,14 @@ function startMapArea() {
   startSheet(ladder)
   const dialogs = startDialogs(ladder)
   const step = stepper(ladder)
+  const ask = (field, title, sorts) =>
+    dialogs.pick({
+      title,
+      verb: 'Use it',
+      moving: false,
+      sorts,
+      take: hit => ladder.act({ do: 'listing', ...chosen(), field, new: hit.id }),
+    })
   const named = { before: 'page', into: 'branch', after: 'topic' }
   const spot = field =>
     dialogs.pick({
@@ -135,6 +143,7 @@ function startMapArea() {
         item: `${named[way]}:${hit.id}`,
       }),
       ways: { before: 'This page alone', into: 'It and all below it', after: 'The pages about this topic' },
+      ofTopics: 'after', // a way that only topics have
       take: async (hit, way) => {
         await ladder.act({ do: 'add', ...chosen(), field, item: `${named[way]}:${hit.id}` })
         document.querySelector(`[data-spot="${field}"]`)?.focus() // who states one thing goes on from there
@@ -175,6 +184,11 @@ function startMapArea() {
           await refresh()
         },
       }),
+    // A listing asks for pages about a topic, or below one.
+    'listing-topic': () => ask('topic', 'About which topic?', 'topic'),
+    'listing-any-topic': () => ladder.act({ do: 'listing', ...chosen(), field: 'topic', new: '' }),
+    'listing-within': () => ask('within', 'Below which page?', ''),
+    'listing-anywhere': () => ladder.act({ do: 'listing', ...chosen(), field: 'within', new: '' }),
     'choose-image': () =>
       dialogs.pick({
         title: 'Which image?',

@@ -53,6 +53,7 @@ export function startDialogs(ladder) {
   }
   picker.addEventListener('combo:mark', event => {
     marked = event.detail
+    if (opened.ofTopics) ways.querySelector(`[data-way="${opened.ofTopics}"]`).hidden = !marked.topic
     ask()
   })
   picker.addEventListener('combo:none', () => {

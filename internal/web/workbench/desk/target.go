@@ -23,6 +23,7 @@ type Hit struct {
 	Reach   string `json:"reach"` // what the visitor gets there
 	Fault   string `json:"fault,omitempty"`
 	URL     string `json:"url,omitempty"` // the screen that has it, where it is no page
+	Topic   bool   `json:"topic,omitempty"`
 }
 
 // HitLimit is the number of hits that are offered.
@@ -106,11 +107,14 @@ func (d *Desk) topicHit(p *site.Page) Hit {
 	}
 	return Hit{
 		Key: fmt.Sprintf("page:%d", p.ID), ID: int64(p.ID), Label: p.Label, Address: AddressOf(d.Site, p.ID),
-		Where: "Topic, in " + strings.Join(above, " › "),
+		Where: "Topic, in " + strings.Join(above, " › "), Topic: true,
 	}
 }
 
 func (d *Desk) pageHit(p *site.Page) Hit {
+	if p.IsTopic() {
+		return d.topicHit(p)
+	}
 	return Hit{
 		Key: fmt.Sprintf(
 			"page:%d",

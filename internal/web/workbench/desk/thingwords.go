@@ -19,6 +19,8 @@ func (d *Desk) PieceWords(b *site.Block) string {
 		return m.Name + ", " + d.WindowWordsOf(m, shows.Window)
 	case site.BlockImage:
 		return "image " + shows.File
+	case site.BlockListing:
+		return d.ListingWords(shows)
 	case site.BlockText:
 		if shows.Text == "" {
 			return "text, still empty"

@@ -30,6 +30,7 @@ type blockSheet struct {
 	Place   *placeSheet // nil for a block of the tray
 	Menu    *site.Menu
 	Image   site.BlockImage
+	Listing *listingSheet
 	Text    string // hash
 	Shown   string // on the page at hand: "" yes; else why not
 	Removed bool   // it can be taken away: it stands nowhere
@@ -96,6 +97,8 @@ func blockSheetOf(d *desk.Desk, chip chipID) *blockSheet {
 		made.Menu = d.Site.Menu(shows.Menu)
 	case site.BlockImage:
 		made.Image = shows
+	case site.BlockListing:
+		made.Listing = listingOf(d, shows)
 	case site.BlockText:
 		made.Text = shows.Text
 	}
@@ -125,7 +128,9 @@ func placeSheetOf(d *desk.Desk, p *site.Placement) *placeSheet {
 	} {
 		made.Fields[string(f)] = edit.PlacementValue(p, f)
 	}
-	kinds := d.Site.Kinds()
+	kinds := slices.DeleteFunc(slices.Clone(d.Site.Kinds()), func(k site.Kind) bool {
+		return k.Key == site.KindTopic || k.Key == site.KindTopicList // which conditions by topic name
+	})
 	for i := range kinds {
 		made.Kinds = append(made.Kinds, kindChoice{&kinds[i], slices.Contains(p.Kinds, kinds[i].Key)})
 		made.NotKinds = append(made.NotKinds, kindChoice{&kinds[i], slices.Contains(p.NotKinds, kinds[i].Key)})

@@ -161,6 +161,8 @@ func (i *mapIntent) operations(s *site.Site) ([]edit.Op, string, error) {
 				Fields: []edit.FieldChange{{Field: edit.FieldPiece, Old: piece.Text(shows), New: piece.Text(next)}},
 			},
 		}, "changed the image of " + name, nil
+	case "listing":
+		return i.listing(b)
 	case "place":
 		slot := desk.SlotAt(s, i.form("region"), i.form("position"), 0)
 		if slot.Region == "" {
@@ -347,6 +349,8 @@ func (i *mapIntent) make(s *site.Site) ([]edit.Op, string, error) {
 			name,
 			m.Name,
 		)
+	case "listing":
+		shows = piece.Text(site.BlockListing{Sort: site.ListNewest, Most: 5})
 	case "image":
 		if i.form("file") == "" {
 			return nil, "", &edit.Refusal{Sentence: "Choose or upload the image that the block should show."}

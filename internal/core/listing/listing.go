@@ -1,0 +1,96 @@
+// Package listing finds the pages that answer a question which is put on a page for visitors (rules 7.6): of some
+// types, about a topic, in a branch, in an order, the first few of them.
+package listing
+
+import (
+	"cmp"
+	"slices"
+	"strings"
+
+	"vineladder/internal/core/site"
+	"vineladder/internal/core/topic"
+)
+
+// Answers says whether a page is one that a question asks for, whoever asks. The pages that stand in for others, and
+// what gathers pages itself, are none.
+func Answers(s *site.Site, p *site.Page, q site.BlockListing) bool {
+	switch settings := s.Settings(); {
+	case p.Gathers(), p.Parent == 0:
+		return false
+	case p.ID == settings.NotFound, p.ID == settings.NoAccess, p.ID == settings.SignIn, p.ID == settings.Shut:
+		return false
+	case q.Kinds != "" && !slices.Contains(strings.Split(q.Kinds, "|"), p.Kind):
+		return false
+	case q.Topic != 0 && !topic.IsAbout(s, p.ID, q.Topic):
+		return false
+	}
+	return q.Within == 0 || p.ID != q.Within && s.IsWithin(p.ID, q.Within)
+}
+
+// Candidates gives the pages that a question asks for, whoever asks, in its order. A topic or branch that is gone is
+// about nothing.
+func Candidates(s *site.Site, q site.BlockListing) []site.PageID {
+	var found []site.PageID
+	take := func(p *site.Page) bool {
+		if Answers(s, p, q) && s.InTree(p.ID) {
+			found = append(found, p.ID)
+		}
+		return true
+	}
+	switch {
+	case q.Topic != 0 && !s.InTree(q.Topic), q.Within != 0 && !s.InTree(q.Within):
+		return nil
+	case q.Topic != 0:
+		for _, id := range topic.Bearers(s, q.Topic) {
+			take(s.Page(id))
+		}
+	default:
+		s.Walk(cmp.Or(q.Within, s.Home()), take)
+	}
+	if q.Sort == site.ListTree {
+		if q.Topic != 0 {
+			s.SortByTree(found)
+		}
+		return found
+	}
+	s.SortByHeading(found)
+	slices.SortStableFunc(found, func(a, b site.PageID) int { return compare(s.Page(a), s.Page(b), q.Sort) })
+	return found
+}
+
+// compare puts pages in order beyond their long names. Those without what they are ordered by stand last.
+func compare(a, b *site.Page, by site.ListSort) int {
+	last := func(a, b bool) int {
+		switch {
+		case a == b:
+			return 0
+		case a:
+			return 1
+		}
+		return -1
+	}
+	switch by {
+	case site.ListNewest:
+		return cmp.Or(last(a.FirstOnline.IsZero(), b.FirstOnline.IsZero()), b.FirstOnline.Compare(a.FirstOnline))
+	case site.ListDate:
+		return cmp.Or(last(a.Date == "", b.Date == ""), cmp.Compare(a.Date, b.Date))
+	case site.ListDateDown:
+		return cmp.Or(last(a.Date == "", b.Date == ""), cmp.Compare(b.Date, a.Date))
+	}
+	return 0
+}
+
+// First gives the first of some candidates that somebody reaches, as many as a listing shows; a listing never lists the
+// page on which it stands.
+func First(candidates []site.PageID, most int, on site.PageID, reached func(site.PageID) bool) []site.PageID {
+	var hits []site.PageID
+	for _, id := range candidates {
+		if len(hits) == most {
+			break
+		}
+		if id != on && reached(id) {
+			hits = append(hits, id)
+		}
+	}
+	return hits
+}
