@@ -6,6 +6,7 @@ import (
 	"testing"
 
 	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/require"
 
 	"vineladder/internal/demo"
@@ -28,11 +29,22 @@ func TestPictures(t *testing.T) {
 	}
 	b.open(b.site + "/sailings/timetables/winter")
 	shoot("public-page")
-	b.do(chromedp.Evaluate(`document.querySelectorAll(".mainnav summary")[1].click()`, nil))
-	shoot("public-menu")
 	b.open(b.bench + "/sign-in")
 	shoot("sign-in")
 	b.signIn("keeper")
+	b.open(b.bench + "/topics")
+	b.until(`document.body.dataset.ready && document.activeElement.matches(".rung")`)
+	for range 2 { // Places, and the islands in it
+		b.press(kb.ArrowRight)
+		b.press(kb.ArrowDown)
+	}
+	for range 3 {
+		b.press(kb.ArrowDown)
+	}
+	b.sees(".pane-sheet h1", "Øyra")
+	b.sees("[data-group=gathers] li", "Øyra")
+	shoot("topics")
+	b.open(b.bench + "/tree")
 	b.goTo("Fares")
 	b.press("l")
 	b.status("Unlisted")

@@ -159,7 +159,7 @@ func TestQuestionsSelectionsAndCopies(t *testing.T) {
 	b.press("v", input.ModifierCtrl)
 	b.status("Copied 5 pages")
 	b.selected("Fares")
-	b.sees(".answers", "5 of 17 in “Home”, after “Freight”")
+	b.sees(".answers", "5 of 18 in “Home”, after “Freight”")
 	b.sees(".answers", "Not online")
 	assert.Empty(t, b.problems)
 }

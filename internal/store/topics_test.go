@@ -58,9 +58,9 @@ func TestCountsOfTopicsAgreeWithSQL(t *testing.T) {
 			)
 			SELECT topic, count(DISTINCT p.id) FILTER (WHERE part = topic) AS own, count(DISTINCT p.id) AS everything
 			FROM narrower LEFT JOIN plain p ON p.reached AND part = ANY (p.topics) GROUP BY topic`))
-		counts := topic.Counts(s, lens)
+		counts := topic.CountsOf(s, lens)
 		for _, row := range rows {
-			is := counts[site.PageID(row.Topic)]
+			is := counts.Of(site.PageID(row.Topic))
 			assert.Equal(rt, topic.Count{Own: row.Own, All: row.All}, is, "topic %d", row.Topic)
 		}
 	})

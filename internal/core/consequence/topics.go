@@ -18,8 +18,13 @@ type gathered struct {
 	reach map[site.PageID]reach.Mask
 }
 
+// gathered looks at a page. Of what a topic gathers only that counts of which anything was touched: a topic can have
+// all pages of a site.
 func (c *comparison) gathered(s *site.Site, id site.PageID) gathered {
 	g := gathered{s, id, topics.Of(s, id), map[site.PageID]reach.Mask{}}
+	if !c.resorted() {
+		g.all.Pages = slices.DeleteFunc(g.all.Pages, func(id site.PageID) bool { return !c.listed()[id] })
+	}
 	for _, named := range g.all.Named() {
 		g.reach[named] = c.panel.At(s, named).Reachable()
 	}
@@ -42,6 +47,38 @@ func (g gathered) words(lens int) []string {
 	return look.TopicsOf(g.site, g.page, left).Words()
 }
 
+// resorted says whether what is sorted by its words can stand otherwise.
+func (c *comparison) resorted() bool { return c.Was.Settings().Language != c.Is.Settings().Language }
+
+// listed gives the pages whose lines in lists of topics can come, go or read otherwise.
+func (c *comparison) listed() map[site.PageID]bool {
+	if c.lines != nil {
+		return c.lines
+	}
+	c.lines = map[site.PageID]bool{}
+	for _, change := range c.changes {
+		c.lines[subject(change)] = true
+	}
+	for id := range c.relinked {
+		c.lines[id] = true
+	}
+	for _, id := range c.relit() {
+		c.lines[id] = true
+	}
+	for _, pair := range c.standInsOf() {
+		c.lines[pair[0]], c.lines[pair[1]] = true, true
+	}
+	return c.lines
+}
+
+// standInsOf gives the pages that stand in for others, before and after.
+func (c *comparison) standInsOf() [][2]site.PageID {
+	was, is := c.Was.Settings(), c.Is.Settings()
+	return [][2]site.PageID{
+		{was.NotFound, is.NotFound}, {was.NoAccess, is.NoAccess}, {was.SignIn, is.SignIn}, {was.Shut, is.Shut},
+	}
+}
+
 // gatherings gives the pages that can show other topics than before, or other pages for them: those that bear other
 // topics, and those that name a page which is called otherwise, stands elsewhere or is reached by others.
 func (c *comparison) gatherings() []site.PageID {
@@ -56,9 +93,10 @@ func (c *comparison) gatherings() []site.PageID {
 		a, b := change.Was, change.Is
 		if a != nil && b != nil && !slices.Equal(a.Topics, b.Topics) {
 			found[b.ID] = true
+			c.retagged(a, b, found)
 		}
 		differs := a == nil || b == nil || change.placed || change.ordered || a.Sort != b.Sort ||
-			a.MergedInto != b.MergedInto || a.Title != b.Title || a.Summary != b.Summary || !slices.Equal(a.Topics, b.Topics)
+			a.MergedInto != b.MergedInto || a.Title != b.Title || a.Summary != b.Summary
 		if differs {
 			c.namedBy(subject(change), found)
 		}
@@ -66,16 +104,34 @@ func (c *comparison) gatherings() []site.PageID {
 	for id := range c.relinked {
 		c.namedBy(id, found)
 	}
-	was, is := c.Was.Settings(), c.Is.Settings()
-	for _, pair := range [][2]site.PageID{
-		{was.NotFound, is.NotFound}, {was.NoAccess, is.NoAccess}, {was.SignIn, is.SignIn}, {was.Shut, is.Shut},
-	} {
+	for _, pair := range c.standInsOf() {
 		if pair[0] != pair[1] {
 			c.namedBy(pair[0], found)
 			c.namedBy(pair[1], found)
 		}
 	}
 	return sortedIDs(found)
+}
+
+// retagged adds the topics that come to gather a page, or cease to.
+func (c *comparison) retagged(a, b *site.Page, found map[site.PageID]bool) {
+	gather := func(s *site.Site, p *site.Page) map[site.PageID]bool {
+		all := map[site.PageID]bool{}
+		for _, id := range s.TopicsOf(p) {
+			for _, broader := range topics.Broader(s, id) {
+				all[broader] = true
+			}
+		}
+		return all
+	}
+	was, is := gather(c.Was, a), gather(c.Is, b)
+	for _, sides := range [][2]map[site.PageID]bool{{was, is}, {is, was}} {
+		for id := range sides[0] {
+			if !sides[1][id] {
+				found[id] = true
+			}
+		}
+	}
 }
 
 // namedBy adds a page and those that name it because of topics, before or after.

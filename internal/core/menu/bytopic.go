@@ -120,38 +120,63 @@ type leading struct {
 	step   *Step
 }
 
-// leadsTo gives the lines for a topic and its broader ones, from the top down, made once for each topic.
-func (t *Trails) leadsTo(topic site.PageID) []leading {
-	found, known := t.leads[topic]
-	if known {
-		return found
+// led is what leads to a topic or topic list: the lines for it and its broader ones, from the top down, and how it
+// stands for the walk on to narrower ones.
+type led struct {
+	found []leading
+	at    Footing
+	state reach.State
+	lead  lead
+}
+
+// leadsTo gives what leads to a topic, made once, from what leads to the broader one.
+func (t *Trails) leadsTo(id site.PageID) *led {
+	if known := t.leads[id]; known != nil {
+		return known
 	}
-	way := t.site.Path(topic)
-	leads := leadsOn(way)
-	var state reach.State
-	var at Footing
-	for i, p := range way {
-		if i == 0 {
-			state = t.panel.Home(p)
-		} else {
-			state = t.panel.Below(state, p)
-		}
-		l, leads := leads[p.ID]
-		at.runs = t.lines(at, p, state, func(tr *track, lenses reach.Mask, step *Step) {
-			if leads && lenses != 0 {
-				found = append(found, leading{l, tr.at, lenses, step})
+	p := t.site.Page(id)
+	made := &led{}
+	if p.IsTopic() {
+		above := t.leadsTo(p.Parent)
+		made.lead = lead{above.lead.list, above.lead.depth + 1}
+		made.state = t.panel.Below(above.state, p)
+		made.found = above.found[:len(above.found):len(above.found)]
+		made.at.runs = t.lines(above.at, p, made.state, func(tr *track, lenses reach.Mask, step *Step) {
+			if lenses != 0 {
+				made.found = append(made.found, leading{made.lead, tr.at, lenses, step})
 			}
 		})
+	} else {
+		made.lead.list = id
+		for i, q := range t.site.Path(id) {
+			if made.state = t.panel.Below(made.state, q); i == 0 {
+				made.state = t.panel.Home(q)
+			}
+			made.at.runs = t.lines(made.at, q, made.state, func(*track, reach.Mask, *Step) {})
+		}
 	}
-	t.leads[topic] = found
-	return found
+	t.leads[id] = made
+	return made
+}
+
+// mayGoOn says whether a line for a topic can stand below one of the ends that the tree gives a page, or for lenses
+// without one. Below a line of a run only what stands in its page does.
+func (t *Trails) mayGoOn(p *site.Page, ends []End) bool {
+	var ended reach.Mask
+	for _, end := range ends {
+		ended |= end.Lenses
+		if end.Step.Page != p.ID && (!end.Step.run || t.above[end.Step.Page]) {
+			return true
+		}
+	}
+	return ended != t.panel.All()
 }
 
 // byTopics goes on from the ends that the tree gives a page, for each lens.
 func (t *Trails) byTopics(p *site.Page, ends []End) []End {
 	var found []leading
 	for _, topic := range t.site.TopicsOf(p) {
-		found = append(found, t.leadsTo(topic)...)
+		found = append(found, t.leadsTo(topic).found...)
 	}
 	if len(found) == 0 {
 		return ends

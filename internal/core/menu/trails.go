@@ -21,7 +21,8 @@ type Trails struct {
 	deepest  int                      // the level below which lines are not told apart
 	ends     []End                    // of the page that is being decided
 	topical  bool                     // lines can lead to topics
-	leads    map[site.PageID][]leading
+	leads    map[site.PageID]*led
+	above    map[site.PageID]bool // topic lists, what stands in them left out, and all pages above them
 }
 
 // A track is an entry of the menu.
@@ -44,6 +45,7 @@ type Step struct {
 	Level int
 	Above *Step
 
+	run   bool       // only lines of its run can stand below it
 	left  int        // levels of the run below this line
 	fixed reach.Mask // of a line that is not of a run: for which lenses it has lines below
 	below reach.Mask // of a line of a run: the same, once somebody has asked
@@ -101,6 +103,7 @@ func NewTrails(s *site.Site, m *site.Menu, panel *reach.Panel) *Trails {
 			entries++
 			made.own = &Step{Entry: id, Page: e.Target(), Level: level, Above: above, fixed: t.belowEntry(e)}
 			if made.to, made.run = e.Shows.(site.ItemBranch); made.run {
+				made.own.run = true
 				made.shown, made.slot = t.admitted[id], len(t.runs)
 				t.runs = append(t.runs, made)
 			}
@@ -111,7 +114,12 @@ func NewTrails(s *site.Site, m *site.Menu, panel *reach.Panel) *Trails {
 		}
 	}
 	add(0, 1, nil)
-	t.topical, t.leads = t.hasTopics(), map[site.PageID][]leading{}
+	t.topical, t.leads, t.above = t.hasTopics(), map[site.PageID]*led{}, map[site.PageID]bool{}
+	for _, list := range s.TopicLists() {
+		for _, p := range s.Path(list) {
+			t.above[p.ID] = true
+		}
+	}
 	return t
 }
 
@@ -198,7 +206,7 @@ func (t *Trails) below(step *Step) reach.Mask {
 // keep what the page above has. What topics say comes on top.
 func (t *Trails) on(parent Footing, p *site.Page, state reach.State) Footing {
 	at := t.onTree(parent, p, state)
-	if at.Ends = at.tree; t.topical && len(p.Topics) > 0 {
+	if at.Ends = at.tree; t.topical && len(p.Topics) > 0 && t.mayGoOn(p, at.tree) {
 		at.Ends = t.byTopics(p, at.tree)
 	}
 	return at
@@ -325,7 +333,7 @@ func (tr *track) on(t *Trails, parent Footing, p *site.Page, state reach.State) 
 	if over.next > t.deepest && over.above != nil {
 		return run, over.above
 	}
-	run.above = &Step{Entry: tr.entry.ID, Page: p.ID, Level: over.next, Above: over.above, left: run.left}
+	run.above = &Step{Entry: tr.entry.ID, Page: p.ID, Level: over.next, Above: over.above, left: run.left, run: true}
 	run.next++
 	return run, run.above
 }

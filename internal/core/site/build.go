@@ -22,6 +22,7 @@ func NewBuilder(settings Settings) *Builder {
 			collation: newCollation(settings.Language),
 			texts:     new(Texts),
 			theme:     new(Theme),
+			topics:    new(topicsOnce),
 		},
 		edit: new(edit),
 	}

@@ -32,7 +32,8 @@ type Site struct {
 	pastOwn  []past         // own addresses that are over, sorted
 	kinds    []Kind
 	home     PageID
-	count    int // pages that are not binned
+	count    int         // pages that are not binned
+	topics   *topicsOnce // how topics stand in each other, once somebody has asked
 }
 
 // Settings of the whole site.

@@ -1,6 +1,9 @@
 package site
 
-import "slices"
+import (
+	"slices"
+	"sync"
+)
 
 // Kinds of page that have a part in topics (rules 7). A topic list is a controlled vocabulary, and the pages in it are
 // its topics, a narrower one in a broader one; so both have an address, a place, an audience and a history as any page.
@@ -55,14 +58,17 @@ func (s *Site) TopicsOf(p *Page) []PageID {
 	if p == nil || len(p.Topics) == 0 {
 		return nil
 	}
-	var topics []PageID
+	all := s.Topics()
+	numbers := make([]int32, 0, len(p.Topics))
 	for _, id := range p.Topics {
-		if id = s.TopicOf(id); id != 0 && !slices.Contains(topics, id) {
-			topics = append(topics, id)
+		if at, counts := all.At(id); counts && !slices.Contains(numbers, at) {
+			numbers = append(numbers, at)
 		}
 	}
-	if len(topics) > 1 {
-		s.SortByTree(topics)
+	slices.Sort(numbers)
+	topics := make([]PageID, len(numbers))
+	for i, at := range numbers {
+		topics[i] = all.IDs[at]
 	}
 	return topics
 }
@@ -99,6 +105,11 @@ func (s *Site) TopicLists() []PageID {
 
 // listTopics keeps topics both ways.
 func (b *Builder) listTopics(was, is *Page) {
+	// Where a page stands counts too: what is above lists puts them in order, and takes them to the bin.
+	gathers := was != nil && was.Gathers() || is != nil && is.Gathers()
+	if gathers || len(b.site.lists) > 0 && (was == nil || is == nil || !samePlace(was, is)) {
+		b.site.topics = new(topicsOnce)
+	}
 	member(&b.site.lists, &b.owns.lists, was, is, (*Page).IsTopicList)
 	member(&b.site.merged, &b.owns.merged, was, is, func(p *Page) bool { return p.MergedInto != 0 })
 	var old, made []PageID
@@ -111,4 +122,49 @@ func (b *Builder) listTopics(was, is *Page) {
 	if !slices.Equal(old, made) {
 		b.point(&b.site.bearing, old, was, made, is)
 	}
+}
+
+// Topics say how all topics of the tree stand in each other, numbered from 0 in its order.
+type Topics struct {
+	at      map[PageID]int32
+	IDs     []PageID
+	Broader []int32 // of each topic: the one that it stands in; -1 for a top one
+}
+
+// At gives the number of the topic that one counts as; ok is false if it counts as none.
+func (t *Topics) At(id PageID) (at int32, ok bool) { at, ok = t.at[id]; return at, ok }
+
+type topicsOnce struct {
+	once   sync.Once
+	topics Topics
+}
+
+// Topics numbers the topics. It is made once for all Sites that have the same.
+func (s *Site) Topics() *Topics {
+	s.topics.once.Do(func() {
+		made := &s.topics.topics
+		made.at = map[PageID]int32{}
+		reader := NewReader(s)
+		var down func(id PageID, broader int32)
+		down = func(id PageID, broader int32) {
+			at := broader
+			if reader.Page(id).IsTopic() {
+				at = int32(len(made.Broader))
+				made.at[id] = at
+				made.Broader, made.IDs = append(made.Broader, broader), append(made.IDs, id)
+			}
+			for _, kid := range reader.Children(id) {
+				down(kid, at)
+			}
+		}
+		for _, list := range s.TopicLists() {
+			down(list, -1)
+		}
+		for _, merged := range s.merged {
+			if to := s.TopicOf(merged); to != 0 && to != merged {
+				made.at[merged] = made.at[to]
+			}
+		}
+	})
+	return &s.topics.topics
 }

@@ -166,34 +166,54 @@ func (g Gathering) At(number int) (cut Gathering, last int, ok bool) {
 // A Count is a number of pages: of those that bear a topic themselves, and of those that bear it or a narrower one.
 type Count struct{ Own, All int }
 
-// Counts counts for each topic the pages that a lens reaches, each page once. It costs the pages and the way up from
+// Counts are those of all topics for one lens.
+type Counts struct {
+	topics *site.Topics
+	counts []Count // by the number of the topic
+}
+
+// CountsOf counts for each topic the pages that a lens reaches, each page once. It costs the pages, and the way up from
 // each topic that they bear.
-func Counts(s *site.Site, lens reach.Lens) map[site.PageID]Count {
-	counts := map[site.PageID]Count{}
-	settings := s.Settings()
-	seen := map[site.PageID]site.PageID{} // the last page that was counted for a topic
+func CountsOf(s *site.Site, lens reach.Lens) *Counts {
+	topics := s.Topics()
+	n := len(topics.Broader)
+	c := &Counts{topics, make([]Count, n)}
+	if n == 0 {
+		return c
+	}
+	own, all := make([]int32, n), make([]int32, n) // the last page that was counted for a topic, from 1
+	settings, page := s.Settings(), int32(0)
 	reach.Walk(s, reach.NewPanel(lens), func(p *site.Page, state reach.State) bool {
 		switch {
-		case state.Online == 0:
+		case state.Online == 0, p.Gathers(): // what stands in a list bears nothing
 			return false
-		case state.Reachable() == 0, standsIn(settings, p.ID):
+		case len(p.Topics) == 0, state.Reachable() == 0, standsIn(settings, p.ID):
 			return true
 		}
-		for _, topic := range s.TopicsOf(p) {
-			own := true
-			for _, id := range Broader(s, topic) {
-				c := counts[id]
-				if own {
-					c.Own++
-				}
-				if own = false; seen[id] != p.ID {
-					c.All++
-					seen[id] = p.ID
-				}
-				counts[id] = c
+		page++
+		for _, borne := range p.Topics {
+			at, counts := topics.At(borne)
+			if !counts {
+				continue
+			}
+			if own[at] != page {
+				own[at] = page
+				c.counts[at].Own++
+			}
+			for ; at >= 0 && all[at] != page; at = topics.Broader[at] {
+				all[at] = page
+				c.counts[at].All++
 			}
 		}
 		return true
 	})
-	return counts
+	return c
+}
+
+// Of gives the counts of a topic.
+func (c *Counts) Of(topic site.PageID) Count {
+	if at, counted := c.topics.At(topic); counted {
+		return c.counts[at]
+	}
+	return Count{}
 }

@@ -56,7 +56,7 @@ func TestCountsAgreeWithAskingTopicByTopic(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		s := testkit.RandomTopics(t, testkit.Random(t, 20), 6)
 		for _, lens := range testkit.Lenses() {
-			counts := topic.Counts(s, lens)
+			counts := topic.CountsOf(s, lens)
 			reached := func(id site.PageID) bool { return reach.Ask(s, id, lens) == reach.Sees }
 			for _, list := range s.TopicLists() {
 				s.Walk(list, func(p *site.Page) bool {
@@ -69,7 +69,7 @@ func TestCountsAgreeWithAskingTopicByTopic(t *testing.T) {
 							want.Own++
 						}
 					}
-					assert.Equal(t, want, counts[p.ID], "topic %d", p.ID)
+					assert.Equal(t, want, counts.Of(p.ID), "topic %d", p.ID)
 					return true
 				})
 			}

@@ -29,11 +29,11 @@ var (
 )
 
 // counts gives how many pages there are to each topic, where the area shows that.
-func (g grove) counts(d *desk.Desk) map[site.PageID]topic.Count {
+func (g grove) counts(d *desk.Desk) *topic.Counts {
 	if g.area != topicGrove.area {
 		return nil
 	}
-	return topic.Counts(d.Site, d.Lens)
+	return topic.CountsOf(d.Site, d.Lens)
 }
 
 // countWords says how many pages there are to a topic, and how many of them bear it themselves.

@@ -69,7 +69,7 @@ func (c *climb) rung(p *site.Page, pos, size, row int, path []*site.Page) rung {
 	r.Gathers, r.Topic, r.Counts = p.Gathers(), p.IsTopic(), c.counts != nil
 	switch {
 	case c.counts != nil && p.IsTopic():
-		r.Counted = countWords(c.counts[p.ID])
+		r.Counted = countWords(c.counts.Of(p.ID))
 	case c.counts != nil:
 		r.Counted = count.Of(s.Below(p.ID), "topic", "topics")
 	}

@@ -23,7 +23,7 @@ type climb struct {
 	ghosts  map[site.PageID][]ghost
 	hits    map[site.PageID]bool // with a filter: the pages that answer it
 	panel   *reach.Panel
-	counts  map[site.PageID]topic.Count // of topics; nil: they are not shown
+	counts  *topic.Counts // of topics; nil: they are not shown
 	from    int
 	count   int
 	ladder  ladder
