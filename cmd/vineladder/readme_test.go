@@ -150,7 +150,7 @@ func TestADatabaseThatDoesNotFitIsRefused(t *testing.T) {
 	_, err = command(t, "", "init", "--name", "Nine Islands")
 	assert.ErrorContains(t, err, "has been set up already")
 	st := storetest.Open(t, url)
-	for change, said := range map[string]string{"102": "of a newer version", "9": "of the line of versions before 100"} {
+	for change, said := range map[string]string{"999": "of a newer version", "9": "of the line of versions before 100"} {
 		_, err = st.DB().ExecContext(
 			context.Background(),
 			fmt.Sprintf(
@@ -163,7 +163,7 @@ func TestADatabaseThatDoesNotFitIsRefused(t *testing.T) {
 		assert.ErrorContains(t, err, said)
 		_, err = st.DB().ExecContext(
 			context.Background(),
-			`UPDATE goose_db_version SET version_id = 101 WHERE id = (SELECT max(id) FROM goose_db_version)`,
+			`UPDATE goose_db_version SET version_id = 102 WHERE id = (SELECT max(id) FROM goose_db_version)`,
 		)
 		require.NoError(t, err)
 	}

@@ -24,8 +24,8 @@ func init() {
 			aim: 3, unit: " ms", measure: topicCounts,
 		},
 		{
-			name: "topic-page-first", what: "the first fifty of a topic with 10,000 pages, against collecting the same ids and " +
-				"putting them in order by their bytes by hand",
+			name: "topic-page-first", what: "the first fifty of a topic with 10,000 pages, against collecting the same ids " +
+				"and putting them in order by their bytes by hand",
 			aim: 3, unit: " ms", measure: topicPage(1, false),
 		},
 		{

@@ -122,7 +122,7 @@ type page struct {
 	lines  []string
 }
 
-var setting = regexp.MustCompile(`(\w+)=("[^"]*"|\S+)`)
+var setting = regexp.MustCompile(`([\w.]+)=("[^"]*"|\S+)`)
 
 // parse reads pages.txt: "- Label :: field=value" makes a page, two more blanks put it inside; other lines are its
 // text.
@@ -145,7 +145,11 @@ func parse(source string) ([]page, error) {
 		p := page{label: label, level: (len(line) - len(trimmed)) / 2}
 		status := p.level > 0
 		for _, m := range setting.FindAllStringSubmatch(with, -1) {
-			p.fields = append(p.fields, edit.FieldChange{Field: edit.Field(m[1]), New: strings.Trim(m[2], `"`)})
+			value := strings.Trim(m[2], `"`)
+			if edit.IsDetail(edit.Field(m[1])) { // several choices stand in one line
+				value = strings.ReplaceAll(value, "|", "\n")
+			}
+			p.fields = append(p.fields, edit.FieldChange{Field: edit.Field(m[1]), New: value})
 			status = status && m[1] != string(edit.FieldStatus)
 		}
 		if status {
@@ -162,7 +166,7 @@ func operations(ctx context.Context, st *store.Store, pages []page, cleaner *tex
 	if err != nil {
 		return nil, err
 	}
-	var ops []edit.Op
+	ops := makeDetails()
 	above := make([]site.PageID, 16)
 	for i, p := range pages {
 		op := edit.OpMake{

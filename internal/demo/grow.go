@@ -103,6 +103,9 @@ var islands = []string{
 // readers are for whom notices are.
 var readers = []string{"Passengers", "Boat owners", "Passengers", "Shippers"}
 
+// severities are how bad it is.
+var severities = []string{"For information", "For information", "Take care", "Danger"}
+
 // notices are six years, each in order of date with the latest first.
 func (g *grower) notices() {
 	archive := g.inside("Notices", "Archive of notices", field(edit.FieldSort, string(site.SortLabel)))
@@ -118,7 +121,11 @@ func (g *grower) notices() {
 			island := islands[(n*5+year*2)%len(islands)]
 			label := fmt.Sprintf(events[(n*7+year)%len(events)], island)
 			about := bears(topic(g.site, "Places", island), topic(g.site, "Audience of notice", readers[n%len(readers)]))
-			g.under(in, fmt.Sprintf("%s, %s", label, at.Format("2 January")), append(kind("notice", at), about)...)
+			held := []edit.FieldChange{
+				about, field("notice.until", at.AddDate(0, 0, 3+n%25).Format(time.DateOnly)),
+				field("notice.severity", severities[(n*3+year)%len(severities)]),
+			}
+			g.under(in, fmt.Sprintf("%s, %s", label, at.Format("2 January")), append(kind("notice", at), held...)...)
 		}
 	}
 }

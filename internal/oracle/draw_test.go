@@ -2,6 +2,7 @@ package oracle
 
 import (
 	"fmt"
+	"maps"
 	"slices"
 	"time"
 
@@ -83,6 +84,8 @@ func (w *world) pageValue(field edit.Field) string {
 		return pick(w, "", "standard", "wide")
 	case edit.FieldLeadsTo:
 		return pick(w, "", fmt.Sprint(w.page()))
+	case edit.FieldDetails:
+		return w.details()
 	case edit.FieldTopics:
 		return edit.TopicsText(w.topics()...)
 	case edit.FieldOtherLabels, edit.FieldHiddenLabels:
@@ -91,6 +94,61 @@ func (w *world) pageValue(field edit.Field) string {
 		return pick(w, "", fmt.Sprint(w.gathering(site.KindTopic)))
 	case edit.FieldScopeNote:
 		return pick(w, "", "Islands only")
+	}
+	return pick(w, "yes", "no")
+}
+
+// details draws values for some details, whatever type the page is of.
+func (w *world) details() string {
+	all := map[string]string{}
+	offered := map[string][]string{
+		"notice.depth": {"2", "3.5"}, "notice.pier": {"page:3", "page:5", "page:7"}, "notice.note": {richOne, richTwo},
+		"notice.level": {"low", "high"}, "poster.hangs": {"2026-01-01/2026-02-01", "2026-01-01/"},
+		"poster.by": {"clerk@harbour.example"}, "page.when": {"2026-12-24T12:00:00Z", "2026-12-25T12:00:00Z"},
+		"page.see": {"page:3"},
+	}
+	for _, key := range slices.Sorted(maps.Keys(offered)) {
+		if w.chance(2) {
+			all[key] = pick(w, offered[key]...)
+		}
+	}
+	return string(site.ValuesOf(all))
+}
+
+// kindValue draws a value of a field of a page type, detailValue one of a detail.
+func (w *world) kindValue(field edit.Field) string {
+	switch field {
+	case edit.FieldName:
+		return pick(w, "Word", "Bill")
+	case edit.FieldDateName:
+		return pick(w, "", "Date", "Valid from")
+	case edit.FieldLayout:
+		return pick(w, "", "standard", "wide")
+	case edit.FieldDefaultPlace:
+		return pick(w, "", fmt.Sprint(w.page()))
+	case edit.FieldTopicLists:
+		if list := w.gathering(site.KindTopicList); list != 0 {
+			return pick(w, "", edit.TopicsText(list))
+		}
+		return ""
+	}
+	return pick(w, "yes", "no")
+}
+
+func (w *world) detailValue(field edit.Field) string {
+	switch field {
+	case edit.FieldLabel:
+		return pick(w, "Depth", "Height", "Pier")
+	case edit.FieldRank:
+		return pick(w, "a00V", "a3V", "a6")
+	case edit.FieldUnit:
+		return pick(w, "", "m", "ft")
+	case edit.FieldChoices:
+		return pick(w, "", "low\nhigh", "low")
+	case edit.FieldHelp:
+		return pick(w, "", "As on the chart")
+	case edit.FieldShown:
+		return pick(w, "both", "page", "column", "editors")
 	}
 	return pick(w, "yes", "no")
 }
@@ -334,6 +392,10 @@ func sorts() []sort {
 		{"put item", ""},
 		{"take item", ""},
 		{"move item", ""},
+		{"make kind", ""},
+		{"take kind", ""},
+		{"make detail", ""},
+		{"take detail", ""},
 		{"make menu", ""},
 		{"take menu", ""},
 		{"make block", ""},
@@ -344,7 +406,9 @@ func sorts() []sort {
 	}
 	for family, fields := range edit.Fields() {
 		for _, field := range fields {
-			all = append(all, sort{family, field})
+			if field != edit.FieldType { // which is said once, as a detail is made
+				all = append(all, sort{family, field})
+			}
 		}
 	}
 	slices.SortFunc(all, func(a, b sort) int {
@@ -471,12 +535,38 @@ func (w *world) drawMenu(of sort) edit.Op {
 		return edit.OpEditSettings{Fields: set(of.field, edit.SettingValue(s, of.field), w.settingValue)}
 	case "kind":
 		k := pick(w, w.site.Kinds()...)
-		return edit.OpEditKind{
-			Kind:   k.Key,
-			Fields: set(of.field, k.Layout, func(edit.Field) string { return pick(w, "", "standard", "wide") }),
-		}
+		return edit.OpEditKind{Kind: k.Key, Fields: set(of.field, edit.KindValue(&k, of.field), w.kindValue)}
+	case "make kind":
+		return edit.OpMakeKind{Kind: fmt.Sprint("kind-", w.next), Fields: map[edit.Field]string{edit.FieldName: "Made"}}
+	case "take kind":
+		return edit.OpTakeKind{Was: edit.OpMakeKind{Kind: pick(w, "poster", "leaflet", "leaflet", "leaflet")}}
+	case "make detail", "take detail", "detail":
+		return w.drawDetail(of)
 	}
 	return w.drawBlock(of)
+}
+
+func (w *world) drawDetail(of sort) edit.Op {
+	if of.op == "make detail" { // one that was taken away, or a new one
+		for _, d := range details() {
+			if w.site.Detail(d.Key) == nil {
+				return edit.OpMakeDetail{Detail: d.Key, Fields: map[edit.Field]string{
+					edit.FieldLabel: d.Label, edit.FieldType: string(d.Type),
+				}}
+			}
+		}
+		return edit.OpMakeDetail{Detail: fmt.Sprintf("notice.made-%d", w.next), Fields: map[edit.Field]string{
+			edit.FieldLabel: "Made", edit.FieldType: pick(w, "line", "number"),
+		}}
+	}
+	if len(w.site.AllDetails()) == 0 {
+		return nil
+	}
+	d := pick(w, w.site.AllDetails()...)
+	if of.op == "take detail" {
+		return edit.OpTakeDetail{Was: edit.OpMakeDetail{Detail: d.Key}}
+	}
+	return edit.OpEditDetail{Detail: d.Key, Fields: set(of.field, edit.DetailValue(&d, of.field), w.detailValue)}
 }
 
 func (w *world) drawBlock(of sort) edit.Op {

@@ -14,19 +14,48 @@ import (
 // now is the moment at which drafts are published; the site has a past before it, and a few moments to come.
 var now = time.Date(2026, 11, 24, 12, 0, 0, 0, time.UTC)
 
+// Rich details are named by their hashes, which have the length of hashes.
+const (
+	richOne = "0123456789abcdef0123456789abcdef"
+	richTwo = "fedcba9876543210fedcba9876543210"
+)
+
 // texts are what page texts and text blocks say, by their hashes. Some link to pages.
 var texts = map[string]string{
-	"t1": "<p>Boats leave from the pier.</p>",
-	"t2": "<p>Boats leave from the <a href=\"page:3\">north pier</a>.</p>",
-	"t3": "<p>Boats leave from the <a href=\"page:5\">south pier</a>.</p><ul><li>daily</li></ul>",
-	"t4": "<p>Boats leave from the north pier.</p>",
-	"t5": "<p>See <a href=\"page:7\">fares</a> and <a href=\"page:4\">times</a>.</p>",
+	"t1":    "<p>Boats leave from the pier.</p>",
+	"t2":    "<p>Boats leave from the <a href=\"page:3\">north pier</a>.</p>",
+	"t3":    "<p>Boats leave from the <a href=\"page:5\">south pier</a>.</p><ul><li>daily</li></ul>",
+	"t4":    "<p>Boats leave from the north pier.</p>",
+	richOne: "<p>See the <a href=\"page:3\">north pier</a>.</p>",
+	richTwo: "<p>See <em>nothing</em>.</p>",
+	"t5":    "<p>See <a href=\"page:7\">fares</a> and <a href=\"page:4\">times</a>.</p>",
 }
 
 func theme() *site.Theme {
 	t := testkit.Theme()
 	t.Pairs = []site.Pair{{Key: "calm", Name: "Calm", Text: "#1e2b27", Back: "#f7f5ef"}}
 	return t
+}
+
+// details are what notices and posters have of their own, of every sort that shows something else to someone.
+func details() []site.Detail {
+	made := []site.Detail{
+		{Key: "notice.depth", Label: "Depth", Type: site.DetailNumber, Unit: "m"},
+		{Key: "notice.pier", Label: "Pier", Type: site.DetailPage},
+		{Key: "notice.note", Label: "Note", Type: site.DetailRich},
+		{Key: "notice.level", Label: "Level", Type: site.DetailChoice, Choices: "low\nhigh"},
+		{Key: "poster.hangs", Label: "Hangs", Type: site.DetailDates},
+		{Key: "poster.by", Label: "By", Type: site.DetailMail},
+		{Key: "page.when", Label: "When", Type: site.DetailMoment},
+		{Key: "page.see", Label: "See", Type: site.DetailPage, Shows: site.DetailEditors},
+	}
+	for i := range made {
+		made[i].Rank = fmt.Sprintf("a%d", i)
+		if made[i].Shows == "" {
+			made[i].Shows = site.DetailBoth
+		}
+	}
+	return made
 }
 
 // A world is a published site with what is known of it.
@@ -79,8 +108,10 @@ func newWorld(seed uint64) *world {
 			{Key: "notice", Name: "Notice", DateName: "Date"},
 			{Key: "poster", Name: "Poster", Layout: "wide"},
 			{Key: site.KindTopic, Name: "Topic"},
+			{Key: "leaflet", Name: "Leaflet"},
 		},
 	)
+	b.SetDetails(details())
 	b.SetTheme(theme())
 	for hash, kept := range texts {
 		b.KnowText(hash, text.Links(kept))
@@ -105,7 +136,7 @@ func (w *world) grow() {
 				edit.FieldTitle, edit.FieldText, edit.FieldKind, edit.FieldStatus, edit.FieldListed, edit.FieldAudience,
 				edit.FieldConceal, edit.FieldLiveFrom,
 				edit.FieldLiveUntil, edit.FieldLayout, edit.FieldBranchLayout, edit.FieldSort, edit.FieldDate, edit.FieldOwnAddress,
-				edit.FieldShortAddresses, edit.FieldSummary,
+				edit.FieldShortAddresses, edit.FieldSummary, edit.FieldDetails,
 			} {
 				if field == edit.FieldStatus || w.chance(5) {
 					fields = append(fields, edit.FieldChange{Field: field, New: w.pageValue(field)})

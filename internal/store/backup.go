@@ -110,8 +110,27 @@ func filesNamed(s *site.Site) []string {
 			names = append(names, image.File)
 		}
 	}
+	names = append(names, filesOfDetails(s)...)
 	slices.Sort(names)
 	return slices.Compact(names)
+}
+
+// filesOfDetails gives the files and pictures that pages have for the details of their types.
+func filesOfDetails(s *site.Site) []string {
+	var names []string
+	for _, d := range s.AllDetails() {
+		if d.Type != site.DetailFile && d.Type != site.DetailPicture {
+			continue
+		}
+		s.Walk(s.Home(), func(p *site.Page) bool {
+			if value := p.Values.Get(d.Key); value != "" && p.Kind == d.Kind() {
+				name, _, _ := strings.Cut(value, "\n")
+				names = append(names, name)
+			}
+			return true
+		})
+	}
+	return names
 }
 
 type backup struct {

@@ -44,7 +44,7 @@ func KeptFields() map[string][]edit.Field {
 	return map[string][]edit.Field{
 		"page": fieldsOf(pageRow()), "menu": fieldsOf(menuRow()), "item": fieldsOf(entryRow()),
 		"block": fieldsOf(blockRow()), "place": append(fieldsOf(placementRow()), fieldsOf(spotRow())...),
-		"settings": fieldsOf(settingsRow()), "kind": fieldsOf(kindRow()),
+		"settings": fieldsOf(settingsRow()), "kind": fieldsOf(kindRow()), "detail": fieldsOf(detailRow()),
 	}
 }
 
@@ -63,7 +63,8 @@ func Tables() map[string][]string {
 	return map[string][]string{
 		"pages": namesOf(pageRow()), "page_spells": namesOf(spellRow()), "menus": namesOf(menuRow()),
 		"entries": namesOf(entryRow()), "blocks": namesOf(blockRow()), "placements": namesOf(placementRow()),
-		"placement_spots": namesOf(spotRow()), "kinds": namesOf(kindRow()), "site": namesOf(settingsRow()),
+		"placement_spots": namesOf(spotRow()), "kinds": namesOf(kindRow()), "details": namesOf(detailRow()),
+		"site": namesOf(settingsRow()),
 	}
 }
 

@@ -78,6 +78,10 @@ func catchUp(ctx context.Context, tx *sqlx.Tx, seen *Published) (*Published, err
 	if err != nil {
 		return nil, err
 	}
+	details, err := loadDetails(ctx, tx)
+	if err != nil {
+		return nil, err
+	}
 	menus, err := loadMenus(ctx, tx)
 	if err != nil {
 		return nil, err
@@ -91,6 +95,7 @@ func catchUp(ctx context.Context, tx *sqlx.Tx, seen *Published) (*Published, err
 		return nil, err
 	}
 	b.SetKinds(kinds)
+	b.SetDetails(details)
 	b.SetMenus(menus)
 	b.SetBlocks(blocks, placements)
 	return &Published{kept.Revision, b.Site()}, nil
@@ -108,7 +113,8 @@ func LoadQueries() []string {
 func loadLinks(ctx context.Context, tx *sqlx.Tx, after int64, b *site.Builder) error {
 	query, args := linksQuery, []any{}
 	if after >= 0 {
-		query += ` AND hash IN (SELECT text_hash FROM pages WHERE id = ` + changedIDs + `)`
+		query += ` AND hash IN (SELECT unnest(text_hash || ARRAY(SELECT value FROM json_each_text(details)))
+			FROM pages WHERE id = ` + changedIDs + `)`
 		args = append(args, after)
 	}
 	rows, err := tx.QueryContext(ctx, query, args...)

@@ -14,6 +14,7 @@ import (
 
 	"vineladder/internal/clock"
 	"vineladder/internal/core/count"
+	"vineladder/internal/core/detail"
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/grant"
 )
@@ -272,6 +273,9 @@ func mayPublish(ctx context.Context, tx *sqlx.Tx, d *Draft, by Account) error {
 	}
 	if answer := grant.MayPublish(d.Base.Site, d.Site, by.Roles, steps, clock.Now()); !answer.Yes {
 		return &edit.Refusal{Sentence: answer.Why}
+	}
+	if said := detail.LosingWords(d.Site, detail.Losing(d.Base.Site, d.Site)); said != "" {
+		return &edit.Refusal{Sentence: said}
 	}
 	return nil
 }

@@ -6,6 +6,7 @@ import (
 	"errors"
 	"fmt"
 	"reflect"
+	"slices"
 	"time"
 
 	"github.com/jmoiron/sqlx"
@@ -103,7 +104,8 @@ func (st *Store) publishDraft(
 
 // sameSite says whether nothing of what is written differs between two Sites.
 func sameSite(a, b *site.Site) bool {
-	return len(site.Changes(a, b)) == 0 && a.Settings() == b.Settings() && reflect.DeepEqual(a.Kinds(), b.Kinds()) &&
+	return len(site.Changes(a, b)) == 0 && a.Settings() == b.Settings() &&
+		slices.Equal(a.Kinds(), b.Kinds()) && slices.Equal(a.AllDetails(), b.AllDetails()) &&
 		reflect.DeepEqual(a.Menus(), b.Menus()) && reflect.DeepEqual(a.Blocks(), b.Blocks()) &&
 		reflect.DeepEqual(a.Placements(), b.Placements())
 }

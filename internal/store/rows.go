@@ -309,6 +309,17 @@ func remove(ctx context.Context, tx *sqlx.Tx, table string, ids []int64) error {
 	return nil
 }
 
+// removeByKey takes rows away by their keys.
+func removeByKey(ctx context.Context, tx *sqlx.Tx, table string, keys []string) error {
+	if len(keys) == 0 {
+		return nil
+	}
+	if _, err := tx.ExecContext(ctx, `DELETE FROM `+table+` WHERE key = ANY ($1)`, keys); err != nil {
+		return fmt.Errorf("take rows of %s away: %w", table, err)
+	}
+	return nil
+}
+
 func timeOrNull(t time.Time) *time.Time {
 	if t.IsZero() {
 		return nil

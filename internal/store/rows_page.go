@@ -18,6 +18,8 @@ func pageRow() row[page] {
 	date.reads, date.stored = `coalesce(to_char(date, 'YYYY-MM-DD'), '')`, `nullif(date, '')::date`
 	hash := phrase("text_hash", edit.FieldText, func(p *page) *string { return &p.Text })
 	hash.reads, hash.stored = `coalesce(text_hash, '')`, `nullif(text_hash, '')`
+	details := phrase("details", edit.FieldDetails, func(p *page) *site.Values { return &p.Values })
+	details.reads, details.stored = `coalesce(details::text, '')`, `nullif(details, '')::json`
 	return row[page]{table: "pages", key: "id", order: "parent_id NULLS FIRST, rank", columns: []column[page]{
 		number("id", "", func(p *page) *site.PageID { return &p.ID }),
 		phrase("key", "", func(p *page) *string { return &p.Key }),
@@ -43,6 +45,7 @@ func pageRow() row[page] {
 		truth("conceal", edit.FieldConceal, func(p *page) *bool { return &p.Conceal }),
 		few("layout", edit.FieldLayout, func(p *page) *string { return &p.Layout }),
 		few("branch_layout", edit.FieldBranchLayout, func(p *page) *string { return &p.BranchLayout }),
+		details,
 		numbers("topics", edit.FieldTopics, func(p *page) *[]site.PageID { return &p.Topics }),
 		listed("other_labels", edit.FieldOtherLabels, func(p *page) *[]string { return &p.OtherLabels }),
 		listed("hidden_labels", edit.FieldHiddenLabels, func(p *page) *[]string { return &p.HiddenLabels }),

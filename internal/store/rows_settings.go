@@ -2,7 +2,9 @@ package store
 
 import (
 	"context"
+	"errors"
 	"fmt"
+	"slices"
 	"strings"
 	"time"
 
@@ -79,9 +81,12 @@ type keptKind struct {
 func kindRow() row[keptKind] {
 	return row[keptKind]{table: "kinds", key: "key", order: "position", columns: []column[keptKind]{
 		phrase("key", "", func(k *keptKind) *string { return &k.Key }),
-		phrase("name", "", func(k *keptKind) *string { return &k.Name }),
-		phrase("date_name", "", func(k *keptKind) *string { return &k.DateName }),
+		phrase("name", edit.FieldName, func(k *keptKind) *string { return &k.Name }),
+		phrase("date_name", edit.FieldDateName, func(k *keptKind) *string { return &k.DateName }),
 		phrase("layout", edit.FieldLayout, func(k *keptKind) *string { return &k.Layout }),
+		reference("place", edit.FieldDefaultPlace, func(k *keptKind) *site.PageID { return &k.Place }),
+		truth("unlisted", edit.FieldPagesListed, func(k *keptKind) *bool { return &k.Unlisted }),
+		phrase("lists", edit.FieldTopicLists, func(k *keptKind) *string { return &k.Lists }),
 		number("position", "", func(k *keptKind) *int { return &k.Position }),
 	}}
 }
@@ -110,11 +115,69 @@ func writeSettings(ctx context.Context, tx *sqlx.Tx, was, is *site.Site) error {
 			return err
 		}
 	}
+	return writeKinds(ctx, tx, was, is)
+}
+
+// detailRow is how the details of page types are kept.
+func detailRow() row[site.Detail] {
+	return row[site.Detail]{table: "details", key: "key", order: "key", columns: []column[site.Detail]{
+		phrase("key", "", func(d *site.Detail) *string { return &d.Key }),
+		phrase("rank", edit.FieldRank, func(d *site.Detail) *string { return &d.Rank }),
+		phrase("label", edit.FieldLabel, func(d *site.Detail) *string { return &d.Label }),
+		phrase("type", edit.FieldType, func(d *site.Detail) *site.DetailType { return &d.Type }),
+		phrase("unit", edit.FieldUnit, func(d *site.Detail) *string { return &d.Unit }),
+		phrase("choices", edit.FieldChoices, func(d *site.Detail) *string { return &d.Choices }),
+		phrase("help", edit.FieldHelp, func(d *site.Detail) *string { return &d.Help }),
+		truth("required", edit.FieldRequired, func(d *site.Detail) *bool { return &d.Required }),
+		phrase("shown", edit.FieldShown, func(d *site.Detail) *site.DetailShows { return &d.Shows }),
+	}}
+}
+
+func loadDetails(ctx context.Context, tx *sqlx.Tx) ([]site.Detail, error) {
+	rows, err := detailRow().load(ctx, tx, "")
+	details := make([]site.Detail, len(rows))
+	for i, d := range rows {
+		details[i] = *d
+	}
+	return details, err
+}
+
+// writeDetails writes the details in which two Sites differ.
+func writeDetails(ctx context.Context, tx *sqlx.Tx, was, is *site.Site) error {
+	var written []*site.Detail
+	for _, d := range is.AllDetails() {
+		if old := was.Detail(d.Key); old == nil || *old != d {
+			written = append(written, &d)
+		}
+	}
+	var gone []string
+	for _, d := range was.AllDetails() {
+		if is.Detail(d.Key) == nil {
+			gone = append(gone, d.Key)
+		}
+	}
+	if err := removeByKey(ctx, tx, "details", gone); err != nil {
+		return err
+	}
+	return detailRow().save(ctx, tx, written)
+}
+
+// writeKinds writes the page types in which two Sites differ, and their details.
+func writeKinds(ctx context.Context, tx *sqlx.Tx, was, is *site.Site) error {
 	var written []*keptKind
 	for i, kind := range is.Kinds() {
 		if i >= len(was.Kinds()) || was.Kinds()[i] != kind {
 			written = append(written, &keptKind{kind, i})
 		}
 	}
-	return kindRow().save(ctx, tx, written)
+	var gone []string
+	for _, kind := range was.Kinds() {
+		if !slices.ContainsFunc(is.Kinds(), func(k site.Kind) bool { return k.Key == kind.Key }) {
+			gone = append(gone, kind.Key)
+		}
+	}
+	if err := removeByKey(ctx, tx, "kinds", gone); err != nil {
+		return err
+	}
+	return errors.Join(kindRow().save(ctx, tx, written), writeDetails(ctx, tx, was, is))
 }

@@ -88,7 +88,13 @@ func filledSite(t *rapid.T, text string) *site.Site {
 		testkit.Fill(t, &kinds[i])
 		kinds[i].Key = fmt.Sprint("kind-", i)
 	}
+	details := make([]site.Detail, 2)
+	for i := range details {
+		testkit.Fill(t, &details[i])
+		details[i].Key = fmt.Sprintf("kind-0.detail-%d", i)
+	}
 	b.SetKinds(kinds)
+	b.SetDetails(details)
 	b.SetMenus(menus)
 	b.SetBlocks(blocks, placements)
 	return b.Site()
@@ -107,6 +113,7 @@ func TestEveryFieldComesBackFromTheTables(t *testing.T) {
 		require.NoError(rt, err)
 		require.Equal(rt, is.Settings(), read.Settings())
 		require.Equal(rt, is.Kinds(), read.Kinds())
+		require.Equal(rt, is.AllDetails(), read.AllDetails())
 		for id := site.PageID(1); id <= 4; id++ {
 			require.Equal(rt, *is.Page(id), *read.Page(id))
 			noteFilled(filled, *is.Page(id))
@@ -118,6 +125,7 @@ func TestEveryFieldComesBackFromTheTables(t *testing.T) {
 		require.Equal(rt, is.Placements(), read.Placements())
 		noteFilled(filled, is.Settings())
 		noteFilled(filled, is.Kinds()[0])
+		noteFilled(filled, is.AllDetails()[0])
 		noteFilled(filled, is.Menus()[0])
 		noteFilled(filled, is.Menus()[0].Entries[2])
 		noteFilled(filled, is.Blocks()[0])

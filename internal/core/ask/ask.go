@@ -5,6 +5,7 @@ import (
 	"strings"
 	"time"
 
+	"vineladder/internal/core/detail"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/region"
 	"vineladder/internal/core/site"
@@ -56,6 +57,9 @@ var questions = []struct {
 	{Question{"empty", "Has no text"}, func(_ *walk, f Facts) bool { return f.Page.Text == "" }},
 	{Question{"no-topic", "Bears no topic"}, func(_ *walk, f Facts) bool {
 		return len(f.Page.Topics) == 0 && !f.Page.Gathers()
+	}},
+	{Question{"lacks", "Lacks what its type needs"}, func(w *walk, f Facts) bool {
+		return len(detail.Lacking(w.site, f.Page)) > 0
 	}},
 	{Question{"draft", "Changed in this draft"}, func(w *walk, f Facts) bool { return w.changed[f.Page.ID] }},
 }

@@ -22,9 +22,10 @@ func Needs(was, is *site.Site) []string {
 		}
 	}
 	for _, change := range site.Changes(was, is) {
-		if a, b := change.Was, change.Is; a != nil && b != nil && a.Text != b.Text {
-			need(a.Text)
-			need(b.Text)
+		if a, b := change.Was, change.Is; a != nil && b != nil && (a.Text != b.Text || a.Values != b.Values) {
+			for _, hash := range slices.Concat([]string{a.Text, b.Text}, richOf(was, a), richOf(is, b)) {
+				need(hash)
+			}
 		}
 	}
 	for _, s := range []*site.Site{was, is} {
@@ -92,6 +93,8 @@ type touch struct {
 	edited  int
 	layouts bool // layouts come from elsewhere than from pages
 	whole   bool // every page is looked at
+
+	detailed []site.PageID // pages that can show other facts though nothing of them was touched
 }
 
 func touchedBy(was, is *site.Site) *touch {
@@ -99,16 +102,16 @@ func touchedBy(was, is *site.Site) *touch {
 	t.edited = len(t.changes)
 	for _, same := range []bool{
 		reflect.DeepEqual(was.Menus(), is.Menus()), reflect.DeepEqual(was.Blocks(), is.Blocks()),
-		reflect.DeepEqual(was.Placements(), is.Placements()), was.Settings() == is.Settings(), reflect.DeepEqual(was.Kinds(),
-			is.Kinds()),
+		reflect.DeepEqual(was.Placements(), is.Placements()), was.Settings() == is.Settings(),
+		slices.Equal(was.Kinds(), is.Kinds()), slices.Equal(was.AllDetails(), is.AllDetails()),
 	} {
 		if !same {
 			t.edited++
 		}
 	}
 	t.layouts = was.Settings().Layout != is.Settings().Layout || was.Settings().Language != is.Settings().Language ||
-		!reflect.DeepEqual(was.Kinds(), is.Kinds()) ||
-		was.Theme() != is.Theme()
+		!slices.Equal(was.Kinds(), is.Kinds()) || was.Theme() != is.Theme()
+	t.detailed = detailed(was, is)
 	for _, change := range t.changes {
 		if branchDiffers(change) {
 			t.tops[subject(change)] = true

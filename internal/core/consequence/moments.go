@@ -96,12 +96,12 @@ func (g *gathering) pages() {
 			for p := s.Page(id); p != nil && !above[p.ID]; p = s.Page(p.Parent) {
 				above[p.ID] = true
 			}
-			if p := s.Page(id); p != nil {
-				for _, to := range s.Links(p.Text) {
-					for q := s.Page(to); q != nil; q = s.Page(q.Parent) {
-						g.add(q.LiveFrom, q.LiveUntil)
-					}
-				}
+			g.links(s, id)
+		}
+		for _, id := range g.touch.detailed {
+			g.links(s, id)
+			for p := s.Page(id); p != nil; p = s.Page(p.Parent) {
+				g.add(p.LiveFrom, p.LiveUntil)
 			}
 		}
 		for _, id := range s.Windowed() {
@@ -109,6 +109,19 @@ func (g *gathering) pages() {
 			if g.everywhere || above[id] || g.isWithin(s, p, near) {
 				g.add(p.LiveFrom, p.LiveUntil)
 			}
+		}
+	}
+}
+
+// links collects the edges of the pages to which a page leads.
+func (g *gathering) links(s *site.Site, id site.PageID) {
+	p := s.Page(id)
+	if p == nil {
+		return
+	}
+	for _, to := range s.LinksOf(p) {
+		for q := s.Page(to); q != nil; q = s.Page(q.Parent) {
+			g.add(q.LiveFrom, q.LiveUntil)
 		}
 	}
 }

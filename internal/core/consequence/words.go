@@ -22,7 +22,7 @@ func (c *comparison) words() {
 	}
 	for _, change := range c.changes {
 		a, b := change.Was, change.Is
-		if a != nil && b != nil && (a.Heading() != b.Heading() || a.Summary != b.Summary || a.Text != b.Text) {
+		if a != nil && b != nil && saysOtherwise(a, b) {
 			tell(b.ID)
 		}
 	}
@@ -31,9 +31,18 @@ func (c *comparison) words() {
 			tell(from)
 		}
 	}
+	for _, id := range c.detailed {
+		tell(id)
+	}
 	for _, id := range c.gatherings() {
 		tell(id)
 	}
+}
+
+// saysOtherwise says whether a page can say something else of itself.
+func saysOtherwise(a, b *site.Page) bool {
+	return a.Heading() != b.Heading() || a.Summary != b.Summary || a.Text != b.Text || a.Values != b.Values ||
+		a.Date != b.Date || a.Kind != b.Kind
 }
 
 func (c *comparison) wordsOf(a, b *site.Page) {
@@ -45,11 +54,11 @@ func (c *comparison) wordsFor(a, b *site.Page, seen reach.Mask) {
 		return
 	}
 	before, after := c.gathered(c.Was, a.ID), c.gathered(c.Is, b.ID)
-	masks := slices.Concat(c.readers(a.Text, b.Text), before.masks(), after.masks())
+	masks := slices.Concat(c.pointedAt(a, b), before.masks(), after.masks())
 	for _, group := range lensGroups(seen, masks) {
 		lens := group.First()
-		was := slices.Concat(headWords(a), c.textWords(c.Was, a.Text, lens), before.words(lens))
-		is := slices.Concat(headWords(b), c.textWords(c.Is, b.Text, lens), after.words(lens))
+		was := slices.Concat(headWords(a), c.factsOf(c.Was, a, lens), c.textWords(c.Was, a.Text, lens), before.words(lens))
+		is := slices.Concat(headWords(b), c.factsOf(c.Is, b, lens), c.textWords(c.Is, b.Text, lens), after.words(lens))
 		if diff := differenceOf(was, is); len(diff.Was)+len(diff.Is) > 0 {
 			k := key{
 				topic: topicWords,
@@ -71,19 +80,6 @@ func headWords(p *site.Page) []string {
 		words = append(words, "summary “"+p.Summary+"”")
 	}
 	return words
-}
-
-// readers says which lenses reach each of the pages that two texts link to: those that agree on all of them read the
-// same.
-func (c *comparison) readers(a, b string) []reach.Mask {
-	var masks []reach.Mask
-	for side, hash := range []string{a, b} {
-		in := []*site.Site{c.Was, c.Is}[side]
-		for _, to := range in.Links(hash) {
-			masks = append(masks, c.panel.At(in, to).Reachable())
-		}
-	}
-	return masks
 }
 
 // textWords says a kept text as a lens reads it.

@@ -4,6 +4,7 @@ import (
 	"errors"
 	"iter"
 	"slices"
+	"strings"
 
 	"vineladder/internal/core/site"
 	"vineladder/internal/core/typed"
@@ -92,11 +93,21 @@ func at[Thing, Value any](fact Fact, form Form[Value], of func(*Thing) *Value) f
 // A family is the list of all fields that a thing has. They are set in its order.
 type family[Thing any] []field[Thing]
 
+// parts is a field that holds others, which the site says.
+type parts[Thing any] interface {
+	part(Field) (field[Thing], bool)
+}
+
 // column finds the column of a field.
 func (f family[Thing]) column(of Field) (field[Thing], error) {
 	for _, c := range f {
 		if c.fact().Field == of {
 			return c, nil
+		}
+		if whole, is := c.(parts[Thing]); is {
+			if part, found := whole.part(of); found {
+				return part, nil
+			}
 		}
 	}
 	return nil, refuse("There is no field “%s”.", of)
@@ -208,6 +219,7 @@ func Facts() map[string][]Fact {
 	return map[string][]Fact{
 		"page": pageFields.facts(), "item": entryFields.facts(), "menu": menuFields.facts(), "block": blockFields.facts(),
 		"place": placementFields.facts(), "settings": settingsFields.facts(), "kind": kindFields.facts(),
+		"detail": detailFields.facts(),
 	}
 }
 
@@ -241,6 +253,9 @@ func (of Field) Words() string {
 		if fact.Words != "" {
 			return fact.Words
 		}
+	}
+	if _, own, is := strings.Cut(string(of), "."); is { // of a detail
+		return strings.ReplaceAll(own, "-", " ")
 	}
 	return string(of)
 }

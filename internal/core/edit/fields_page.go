@@ -1,6 +1,8 @@
 package edit
 
 import (
+	"fmt"
+	"maps"
 	"slices"
 	"strings"
 	"time"
@@ -146,6 +148,7 @@ var pageFields = family[site.Page]{
 		},
 		layout(), func(p *site.Page) *string { return &p.BranchLayout },
 	),
+	newValues(),
 	Column[site.Page, []site.PageID]{
 		Fact: Fact{
 			Field: FieldTopics, Needs: site.ActionEdit, Apart: "|",
@@ -203,6 +206,7 @@ func Values(p *site.Page) map[string]string {
 	for _, c := range pageFields {
 		values[string(c.fact().Field)] = c.read(p)
 	}
+	maps.Copy(values, p.Values.All())
 	return values
 }
 
@@ -285,7 +289,7 @@ func setKind(s *site.Site, p *site.Page, kind string) error {
 	known := slices.ContainsFunc(s.Kinds(), func(k site.Kind) bool { return k.Key == kind })
 	topical := kind == site.KindTopic || kind == site.KindTopicList
 	if !known && !topical && kind != "page" && kind != p.Kind && len(s.Kinds()) > 0 {
-		return refuse("There is no page type “%s”.", kind)
+		return &Conflict{Page: p.ID, Sentence: fmt.Sprintf("There is no page type “%s”.", kind)}
 	}
 	p.Kind = kind
 	return nil

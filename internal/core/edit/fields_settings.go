@@ -75,16 +75,8 @@ var settingsFields = family[site.Settings]{
 	),
 }
 
-// kindFields is every field of a page type that a draft can change.
-var kindFields = family[site.Kind]{
-	at(Fact{Field: FieldLayout}, layout(), func(k *site.Kind) *string { return &k.Layout }),
-}
-
 // SettingValue gives a setting in its canonical form.
 func SettingValue(s site.Settings, of Field) string { return settingsFields.value(&s, of) }
-
-// KindValue gives a field of a page type in its canonical form.
-func KindValue(k *site.Kind, of Field) string { return kindFields.value(k, of) }
 
 func inTree(s *site.Site, id site.PageID) error {
 	if !s.InTree(id) {

@@ -17,7 +17,7 @@ type Need struct {
 type Thing struct {
 	Family Family
 	ID     int64
-	Key    string // of a region or a page type
+	Key    string // of a region, a page type or a detail
 }
 
 // A Family is one sort of things.
@@ -32,6 +32,7 @@ const (
 	FamilyPlacement Family = "place"
 	FamilyRegion    Family = "region"
 	FamilyKind      Family = "kind"
+	FamilyDetail    Family = "detail"
 )
 
 // SiteThing is the whole site.

@@ -41,7 +41,8 @@ func operations() []decoder {
 		as[OpMakeMenu](), as[OpTakeMenu](), as[OpEditMenu](),
 		as[OpMakeBlock](), as[OpTakeBlock](), as[OpEditBlock](),
 		as[OpPutPlacement](), as[OpTakePlacement](), as[OpEditPlacement](), as[OpMovePlacement](),
-		as[OpEditSettings](), as[OpEditKind](),
+		as[OpEditSettings](), as[OpMakeKind](), as[OpTakeKind](), as[OpEditKind](),
+		as[OpMakeDetail](), as[OpTakeDetail](), as[OpEditDetail](),
 	}
 }
 

@@ -2,6 +2,7 @@ package edit
 
 import (
 	"fmt"
+	"slices"
 
 	"vineladder/internal/core/address"
 	"vineladder/internal/core/site"
@@ -27,7 +28,7 @@ func (o OpEdit) Inverse() Op { return OpEdit{o.Page, turned(o.Fields)} }
 
 func (o OpEdit) ties() ties {
 	return ties{
-		uses: append(pageFields.namedAnew(o.Fields), pageTie(o.Page)),
+		uses: slices.Concat(pageFields.namedAnew(o.Fields), detailTies(o.Fields), []tie{pageTie(o.Page)}),
 		sets: fieldTies(pageTie(o.Page), o.Fields),
 	}
 }

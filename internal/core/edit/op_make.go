@@ -47,7 +47,7 @@ func (o OpMake) Inverse() Op { return OpUnmake{o} }
 func (o OpMake) ties() ties {
 	return ties{
 		makes: []tie{pageTie(o.Page)},
-		uses:  append(pageFields.namedAnew(o.Fields), pageTie(o.Place.Parent)),
+		uses:  slices.Concat(pageFields.namedAnew(o.Fields), detailTies(o.Fields), []tie{pageTie(o.Place.Parent)}),
 	}
 }
 

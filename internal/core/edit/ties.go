@@ -35,7 +35,8 @@ func blockTie(id site.BlockID) tie { return tie{Thing: Thing{Family: FamilyBlock
 func placementTie(id site.PlacementID) tie {
 	return tie{Thing: Thing{Family: FamilyPlacement, ID: int64(id)}}
 }
-func kindTie(key string) tie { return tie{Thing: Thing{Family: FamilyKind, Key: key}} }
+func detailTie(key string) tie { return tie{Thing: Thing{Family: FamilyDetail, Key: key}} }
+func kindTie(key string) tie   { return tie{Thing: Thing{Family: FamilyKind, Key: key}} }
 
 // settingsTie is the settings, of which there are one.
 var settingsTie = tie{Thing: SiteThing}
@@ -65,8 +66,11 @@ var naming = regexp.MustCompile(`\b(page|branch|topic|menu):(\d+)`)
 // named gives what the fields of a thing name.
 func (f family[Thing]) named(fields map[Field]string) []tie {
 	var ties []tie
-	for _, field := range f.with(Naming) {
-		for _, found := range naming.FindAllStringSubmatch(fields[field], -1) {
+	for field, text := range fields {
+		if c, err := f.column(field); err != nil || !c.fact().Has(Naming) {
+			continue
+		}
+		for _, found := range naming.FindAllStringSubmatch(text, -1) {
 			id, _ := strconv.ParseInt(found[2], 10, 64)
 			if found[1] == "menu" {
 				ties = append(ties, menuTie(site.MenuID(id)))
@@ -85,6 +89,15 @@ func (f family[Thing]) namedAnew(changes []FieldChange) []tie {
 		fields[c.Field] = c.New
 	}
 	return f.named(fields)
+}
+
+// chosenIn gives the pages that the fields of a thing that is made choose.
+func (f family[Thing]) chosenIn(fields map[Field]string) []tie {
+	var changes []FieldChange
+	for field, value := range fields {
+		changes = append(changes, FieldChange{Field: field, New: value})
+	}
+	return f.chosen(changes)
 }
 
 // chosen gives the pages that changed fields choose.

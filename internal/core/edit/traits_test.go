@@ -16,10 +16,11 @@ func TestTraitsAreThoseOfTheRules(t *testing.T) {
 		Copied: {
 			FieldLabel, FieldTitle, FieldSummary, FieldKind, FieldText, FieldDate, FieldListed, FieldAudience, FieldConceal,
 			FieldSort, FieldLiveFrom, FieldLiveUntil, FieldTopics, FieldOtherLabels, FieldHiddenLabels, FieldScopeNote,
+			FieldDetails,
 		},
 		Purged: {
-			FieldLabel, FieldTitle, FieldSummary, FieldText, FieldDate, FieldTopics, FieldOtherLabels, FieldHiddenLabels,
-			FieldScopeNote,
+			FieldLabel, FieldTitle, FieldSummary, FieldText, FieldDate, FieldDetails, FieldTopics, FieldOtherLabels,
+			FieldHiddenLabels, FieldScopeNote,
 		},
 		HomeFixed: {
 			FieldSegment, FieldOwnAddress, FieldStatus, FieldLiveFrom, FieldLiveUntil, FieldListed, FieldPin,
@@ -31,7 +32,7 @@ func TestTraitsAreThoseOfTheRules(t *testing.T) {
 		},
 		Ordering: {FieldLabel, FieldPin, FieldDate},
 		Laying:   {FieldKind, FieldLayout, FieldBranchLayout},
-		Inner:    {FieldTitle, FieldSummary, FieldText, FieldDate},
+		Inner:    {FieldTitle, FieldSummary, FieldText, FieldDate, FieldDetails},
 		ForMany: {
 			FieldStatus, FieldListed, FieldAudience, FieldConceal, FieldKind, FieldLayout, FieldBranchLayout, FieldPin,
 			FieldTopics,
@@ -49,8 +50,8 @@ func TestTraitsAreThoseOfTheRules(t *testing.T) {
 		needs[fact.Needs] = append(needs[fact.Needs], fact.Field)
 	}
 	assert.ElementsMatch(t, needs[site.ActionEdit], []Field{
-		FieldLabel, FieldTitle, FieldSummary, FieldKind, FieldText, FieldDate, FieldTopics, FieldOtherLabels,
-		FieldHiddenLabels, FieldScopeNote, FieldMergedInto,
+		FieldLabel, FieldTitle, FieldSummary, FieldKind, FieldText, FieldDate, FieldDetails, FieldTopics,
+		FieldOtherLabels, FieldHiddenLabels, FieldScopeNote, FieldMergedInto,
 	})
 	assert.ElementsMatch(t, needs[site.ActionAdmit], []Field{FieldAudience, FieldConceal})
 	assert.ElementsMatch(t, needs[site.ActionPlace], []Field{FieldLayout, FieldBranchLayout})

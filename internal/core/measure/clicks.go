@@ -2,6 +2,7 @@
 package measure
 
 import (
+	"vineladder/internal/core/detail"
 	"vineladder/internal/core/menu"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/region"
@@ -62,6 +63,9 @@ func (c *clicks) reach(id site.PageID, far int) {
 func (c *clicks) follow(page site.PageID) {
 	far := c.far[page] + 1
 	c.links(c.site.Page(page).Text, far)
+	for _, to := range detail.Points(c.site, c.site.Page(page)) {
+		c.reach(to, far)
+	}
 	for _, to := range topic.Of(c.site, page).Named() { // whom the lens does not reach is reached by nobody
 		c.reach(to, far)
 	}

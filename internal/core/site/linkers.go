@@ -1,6 +1,10 @@
 package site
 
-import "slices"
+import (
+	"slices"
+	"strconv"
+	"strings"
+)
 
 // linkers are the pages that point at one page, by a link in their text or by bearing it as a topic, ascending.
 type linkers struct {
@@ -8,8 +12,8 @@ type linkers struct {
 	pages []PageID
 }
 
-// Linking gives the pages whose text links to a page, binned ones included. The slice belongs to the Site. A text
-// counts whose links were known when its page was put.
+// Linking gives the pages whose text or details link to a page, binned ones included. The slice belongs to the Site. A
+// text counts whose links were known when its page was put.
 func (s *Site) Linking(id PageID) []PageID {
 	if l := s.linking.get(int64(id)); l != nil {
 		return l.pages
@@ -19,17 +23,31 @@ func (s *Site) Linking(id PageID) []PageID {
 
 // listLinks keeps the links both ways.
 func (b *Builder) listLinks(was, is *Page) {
-	var old, made string
-	if was != nil {
-		old = was.Text
+	var old, made []PageID
+	switch {
+	case was != nil && is != nil && was.Text == is.Text && was.Values == is.Values:
+		return
+	case was != nil:
+		old = b.site.LinksOf(was)
 	}
 	if is != nil {
-		made = is.Text
+		made = b.site.LinksOf(is)
 	}
-	if old == made {
-		return
+	b.point(&b.site.linking, old, was, made, is)
+}
+
+// LinksOf gives the pages to which a page links by its text or its details, whoever looks and whether they are shown.
+func (s *Site) LinksOf(p *Page) []PageID {
+	links := s.Links(p.Text)
+	for _, value := range p.Values.All() {
+		if number, is := strings.CutPrefix(value, "page:"); is {
+			if id, err := strconv.ParseInt(number, 10, 64); err == nil {
+				links = append(slices.Clip(links), PageID(id))
+			}
+		}
+		links = append(slices.Clip(links), s.Links(value)...) // of a rich text, which is named by its hash
 	}
-	b.point(&b.site.linking, b.site.Links(old), was, b.site.Links(made), is)
+	return links
 }
 
 // point keeps which pages point at others; one that was and is have the same number.

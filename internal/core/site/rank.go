@@ -136,3 +136,11 @@ func stepDown(whole string) string {
 		return string(head-1) + string(digits[1:]) + string(top)
 	}
 }
+
+// IsRank says whether words from outside are a rank.
+func IsRank(text string) bool {
+	if text == "" || len(text) > RankLimit || strings.Trim(text, rankDigits) != "" || text[0] < 'A' {
+		return false
+	}
+	return len(text) >= wholeLength(text) && !strings.HasSuffix(fraction(text), rankDigits[:1])
+}

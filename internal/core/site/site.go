@@ -31,6 +31,7 @@ type Site struct {
 	merged   []PageID       // topics that were merged into others, ascending
 	pastOwn  []past         // own addresses that are over, sorted
 	kinds    []Kind
+	details  []Detail
 	home     PageID
 	count    int         // pages that are not binned
 	topics   *topicsOnce // how topics stand in each other, once somebody has asked

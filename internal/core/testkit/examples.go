@@ -14,7 +14,8 @@ func Examples() map[string]map[edit.Field]string {
 			edit.FieldLiveUntil: muchLater, edit.FieldListed: "no", edit.FieldAudience: "masters|staff",
 			edit.FieldConceal: "yes", edit.FieldSort: "label", edit.FieldPin: "start", edit.FieldDate: "2026-11-23",
 			edit.FieldLayout: "wide", edit.FieldBranchLayout: "wide", edit.FieldLeadsTo: "1",
-			edit.FieldTopics: "page:6", edit.FieldOtherLabels: "Island\nIsle", edit.FieldHiddenLabels: "Oyra",
+			edit.FieldDetails: `{"notice.depth":"3.5"}`,
+			edit.FieldTopics:  "page:6", edit.FieldOtherLabels: "Island\nIsle", edit.FieldHiddenLabels: "Oyra",
 			edit.FieldScopeNote: "The island, not the harbour", edit.FieldMergedInto: "7",
 		},
 		"item": {
@@ -39,6 +40,14 @@ func Examples() map[string]map[edit.Field]string {
 			edit.FieldSiteName: "Other", edit.FieldLanguage: "de", edit.FieldZone: "Europe/London",
 			edit.FieldDates: "year-month", edit.FieldBinDays: "7",
 		},
-		"kind": {edit.FieldLayout: "wide"},
+		"kind": {
+			edit.FieldName: "Word", edit.FieldDateName: "Valid from", edit.FieldLayout: "wide", edit.FieldDefaultPlace: "2",
+			edit.FieldPagesListed: "no", edit.FieldTopicLists: "page:5",
+		},
+		"detail": {
+			edit.FieldLabel: "Height", edit.FieldType: "number", edit.FieldRank: "a3", edit.FieldUnit: "ft",
+			edit.FieldChoices: "Low\nHigh", edit.FieldHelp: "As on the chart", edit.FieldRequired: "yes",
+			edit.FieldShown: "editors",
+		},
 	}
 }

@@ -19,7 +19,10 @@ func Fill(t *rapid.T, into any) { fill(t, reflect.ValueOf(into).Elem()) }
 // bounded are values of types that can't have any.
 var bounded = map[reflect.Type][]any{
 	reflect.TypeFor[site.Status](): {site.StatusLive, site.StatusOffline},
-	reflect.TypeFor[site.Pin]():    {site.PinStart, site.PinEnd},
+	reflect.TypeFor[site.Values](): {
+		site.Values(`{"kind-0.detail-0":"3.5"}`), site.Values(`{"kind-0.detail-0":"a\nb","x.y":"\"quoted\""}`),
+	},
+	reflect.TypeFor[site.Pin](): {site.PinStart, site.PinEnd},
 	reflect.TypeFor[site.SortRule](): {
 		site.SortManual,
 		site.SortLabel,

@@ -94,6 +94,38 @@ func (c Calendar) ReadDay(text string) (string, error) {
 	return at.In(c.Zone).Format(time.DateOnly), nil
 }
 
+// ReadDays reads two days with “–”, “-” between blanks, “to” or “/” between them, either of which can be left out, as
+// 2026-04-01/2026-09-30.
+func (c Calendar) ReadDays(text string) (string, error) {
+	text = strings.TrimSpace(text)
+	if text == "" {
+		return "", nil
+	}
+	text = " " + text + " "
+	for _, between := range []string{"–", " - ", " to ", " / "} {
+		first, last, found := strings.Cut(text, between)
+		if !found {
+			continue
+		}
+		from, err := c.ReadDay(first)
+		if err != nil {
+			return "", err
+		}
+		until, err := c.ReadDay(last)
+		return from + "/" + until, err
+	}
+	if from, until, iso := strings.Cut(strings.TrimSpace(text), "/"); iso && (len(from) == 10 || len(until) == 10) {
+		return strings.TrimSpace(text), nil
+	}
+	const two = "Type a first and a last day with a dash between them, as in %s – %s."
+	return "", Refuse(two, c.exampleDay(0), c.exampleDay(7))
+}
+
+// exampleDay is a day that can be typed, some days after the one of Example.
+func (c Calendar) exampleDay(later int) string {
+	return c.WriteDay(time.Date(2026, time.November, 24+later, 0, 0, 0, 0, time.UTC).Format(time.DateOnly))
+}
+
 // parts parts the words of a date from those of a time of day.
 func (c Calendar) parts(text string) (date, clock []string) {
 	fields := strings.FieldsFunc(

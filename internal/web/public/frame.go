@@ -31,6 +31,7 @@ type view struct {
 	Pairs     string // address of that of the free pairs of colours; "" if the site uses none
 	Data      any    // the breadcrumb as linked data
 	Text      template.HTML
+	Facts     []fact
 	Topics    look.Topics
 	Numbers   []number // the pages of the list, where there are several
 	Beyond    string   // the address of the list that has no such page
@@ -89,13 +90,15 @@ func (r *Renderer) view(ctx context.Context, q Request, id site.PageID) (*view, 
 	if decided.Layout != nil {
 		v.Layout = decided.Layout.Key
 	}
-	texts, err := r.texts.Texts(ctx, hashes(s, id, areas))
+	facts := factsOf(q, id)
+	texts, err := r.texts.Texts(ctx, append(hashes(s, id, areas), facts.Texts()...))
 	if err != nil {
 		return nil, err
 	}
 	linked := r.linker(q)
 	if p := s.Page(id); p != nil {
 		v.Text = linked(texts[p.Text])
+		v.Facts = dressed(facts, texts, linked)
 		v.Topics, v.Numbers = topicsOf(q, id)
 	}
 	v.Beyond = q.beyond
@@ -110,17 +113,17 @@ func (r *Renderer) view(ctx context.Context, q Request, id site.PageID) (*view, 
 			if st.Why != "" {
 				continue
 			}
-			dressed, err := r.piece(q, v, menus, st, id)
+			one, err := r.piece(q, v, menus, st, id)
 			if err != nil {
 				return nil, err
 			}
-			if shows, isText := st.Block.Shows.(site.BlockText); isText && dressed.Done == "" {
-				dressed.Text = linked(texts[shows.Text])
+			if shows, isText := st.Block.Shows.(site.BlockText); isText && one.Done == "" {
+				one.Text = linked(texts[shows.Text])
 			}
-			if err := r.finish(q, st, &dressed); err != nil {
+			if err := r.finish(q, st, &one); err != nil {
 				return nil, err
 			}
-			made.Pieces = append(made.Pieces, dressed)
+			made.Pieces = append(made.Pieces, one)
 		}
 		if made.Content || len(made.Pieces) > 0 {
 			v.Areas = append(v.Areas, made)

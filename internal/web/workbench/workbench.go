@@ -19,6 +19,7 @@ import (
 	"vineladder/internal/web/workbench/settings"
 	"vineladder/internal/web/workbench/setup"
 	"vineladder/internal/web/workbench/tree"
+	"vineladder/internal/web/workbench/types"
 )
 
 // Settings of the workbench.
@@ -36,13 +37,13 @@ func New(
 	st *store.Store, with Settings, built *assets.Assets, signer *gate.Signer, log *slog.Logger,
 ) (*Server, error) {
 	d, err := desk.New(st, with, built, signer, log, tree.Templates, menus.Templates, layouts.Templates,
-		drafts.Templates, settings.Templates, picture.Templates, setup.Templates)
+		drafts.Templates, settings.Templates, picture.Templates, setup.Templates, types.Templates)
 	if err != nil {
 		return nil, err
 	}
 	return &Server{d, setup.New(d), []func(chi.Router){
 		tree.New(d).Routes, menus.New(d).Routes, layouts.New(d).Routes, drafts.New(d).Routes, settings.New(d).Routes,
-		picture.New(d).Routes,
+		picture.New(d).Routes, types.New(d).Routes,
 	}}, nil
 }
 

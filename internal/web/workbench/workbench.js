@@ -13,13 +13,16 @@ import { startMenus } from './menus/menus.js'
 import { startNews } from './desk/news.js'
 import { listKeys, startStrokes } from './desk/strokes.js'
 import { startPicture } from './picture/picture.js'
+import { startDetails } from './tree/details.js'
 import { startTopics } from './tree/topics.js'
 import { startSettings } from './settings/settings.js'
+import { startTypes } from './types/types.js'
 import { leave, startSheet } from './desk/sheet.js'
 
 if (document.querySelector('[data-ladder]')) startLadderArea()
 if (document.querySelector('[data-area="layouts"]')) startMapArea()
-if (document.querySelector('[data-area="settings"]')) startSettingsArea()
+if (document.querySelector('[data-area="settings"]')) startPlainArea(startSettings())
+if (document.querySelector('[data-area="types"]')) startPlainArea(startTypes())
 if (document.querySelector('[data-drafts]')) startDrafts()
 if (document.querySelector('[data-picture]')) startPicture()
 // Where there is no ladder the finder is that of the tree.
@@ -53,6 +56,7 @@ function startLadderArea() {
   startTopics(ladder)
   startSheet(ladder)
   const dialogs = startDialogs(ladder)
+  startDetails(ladder, dialogs.pick)
   if (thing.key === 'item') {
     startKey(async question => {
       question ? desk.set('ask', question) : desk.delete('ask')
@@ -201,9 +205,8 @@ function startMapArea() {
   if (document.activeElement === document.body) ladder.focus()
 }
 
-// The settings have neither ladder nor map.
-function startSettingsArea() {
-  const { ladder, choose } = startSettings()
+// The settings and the page types have neither ladder nor map.
+function startPlainArea({ ladder, choose }) {
   startNews()
   startCombos()
   const dialogs = startDialogs(ladder)

@@ -52,6 +52,15 @@ const things = {
     rooted: false,
     words: 'items',
   },
+  types: {
+    key: 'page',
+    many: 'pages',
+    path: '/types',
+    edit: '/types/edit',
+    attempt: '/types/try',
+    rooted: false,
+    words: 'page types',
+  },
   settings: {
     key: 'page',
     many: 'pages',

@@ -128,6 +128,11 @@ export function startDialogs(ladder) {
   const openSides = startSides()
   review.addEventListener('click', async event => {
     if (event.target.closest('[data-open-sides]')) openSides()
+    const without = event.target.closest('[data-without]')
+    if (without && (await post('/drafts/without', { page: without.dataset.without }))) {
+      await refresh()
+      openReview()
+    }
     const held = event.target.closest('[data-held]')
     if (!held) return
     const version = review.querySelector('[name="version"]').value

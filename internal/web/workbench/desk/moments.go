@@ -68,6 +68,11 @@ func (d *Desk) moment(id string, field edit.Field, label string, at time.Time) M
 	return m
 }
 
+// MomentOf is a field for a day and a time.
+func (d *Desk) MomentOf(id string, field edit.Field, label string, at time.Time) Moment {
+	return d.moment(id, field, label, at)
+}
+
 // Day is a field for a day without a time, kept as 2026-11-24.
 func (d *Desk) Day(id string, field edit.Field, label, day string) Moment {
 	c := d.Calendar()
@@ -113,9 +118,27 @@ func WithMoment(r *http.Request, d *Desk) (func(string) string, error) {
 	case edit.FieldDate:
 		value, err = d.Calendar().ReadDay(value)
 	default:
-		return r.FormValue, nil
+		of := d.Site.Detail(string(field))
+		if of == nil {
+			return r.FormValue, nil
+		}
+		value, err = d.readDetail(*of, value)
 	}
 	return With(r.FormValue, "new", value), err
+}
+
+// readDetail reads the value of a detail as people of the site type it.
+func (d *Desk) readDetail(of site.Detail, value string) (string, error) {
+	c := d.Calendar()
+	switch of.Type {
+	case site.DetailDate:
+		return c.ReadDay(value)
+	case site.DetailMoment:
+		return d.ReadMoment(value, false)
+	case site.DetailDates:
+		return c.ReadDays(value)
+	}
+	return value, nil
 }
 
 // readMoment says how what is typed into a field is read, before it is left; of the lens also how the address writes

@@ -4,8 +4,7 @@ import StarterKit from '@tiptap/starter-kit'
 import { address, calm, complain, inTurn, once, onRefresh, post, refresh, say, thing, ofPages } from './desk.js'
 import { fold } from './groups.js'
 
-let editor = null
-let dirty = false
+let editors = [] // that stand on the sheet, each with its holder and whether it was edited
 let saving = Promise.resolve() // the field that was left last
 
 const own = '[data-fields] :is(input, textarea, select)[data-old]'
@@ -18,7 +17,7 @@ const stood = field =>
 
 // unsaved says whether something was typed that the draft does not hold yet.
 const unsaved = () =>
-  dirty ||
+  editors.some(e => e.dirty) ||
   [...document.querySelectorAll(own)].some(
     field => field.dataset.saving || field.getAttribute('aria-invalid') === 'true' || field.value !== stood(field),
   )
@@ -58,7 +57,7 @@ export function startSheet(ladder) {
         [thing.key]: sheet().dataset.sheet,
         field: input.name,
         old: input.dataset.old,
-        new: input.value,
+        new: input.dataset.before ? `${input.dataset.before}\n${input.value}` : input.value,
       },
       true,
     )
@@ -225,26 +224,27 @@ export function startSheet(ladder) {
     if (take && (await post('/menus/edit', { do: 'take', item: take.dataset.takeItem }))) await refresh()
   })
 
+  // mount makes an editor in each holder of the sheet that has none; those whose holder is gone go.
   async function mount() {
-    const holder = pane.querySelector('[data-editor]')
-    if (!holder || editor?.holder === holder) return
-    await flush()
-    editor?.destroy()
-    editor = null
-    dirty = false
-    const response = await fetch(
-      address(
-        holder.dataset.source ?? '/text',
-        holder.dataset.of ? { of: holder.dataset.of } : { page: holder.closest('[data-sheet]').dataset.sheet },
-      ),
-      { headers: { 'X-Part': 'reply' } },
-    )
-    if (!response.ok || !holder.isConnected) return
-    const source = await response.text()
+    const holders = [...pane.querySelectorAll('[data-editor]')]
+    if (editors.some(e => !holders.includes(e.holder))) {
+      await flush()
+      for (const e of editors) if (!holders.includes(e.holder)) e.destroy()
+      editors = editors.filter(e => holders.includes(e.holder))
+    }
+    for (const holder of holders) if (!editors.some(e => e.holder === holder)) await mountIn(holder)
+  }
+  async function mountIn(holder) {
+    const { source, of, field } = holder.dataset
+    const asked = of ? { of } : { page: holder.closest('[data-sheet]').dataset.sheet, ...(field ? { field } : {}) }
+    const response = await fetch(address(source ?? '/text', asked), { headers: { 'X-Part': 'reply' } })
+    if (!response.ok || !holder.isConnected || editors.some(e => e.holder === holder)) return
+    const content = await response.text()
+    if (!holder.isConnected || editors.some(e => e.holder === holder)) return
     holder.replaceChildren()
     const made = new Editor({
       element: holder,
-      content: source,
+      content,
       injectCSS: false,
       editable: !('locked' in holder.dataset),
       extensions: [
@@ -264,19 +264,21 @@ export function startSheet(ladder) {
         attributes: {
           role: 'textbox',
           'aria-multiline': 'true',
-          'aria-label': holder.dataset.of ? 'Text of the block' : 'Text of the page',
+          'aria-label': holder.dataset.name ?? (of ? 'Text of the block' : 'Text of the page'),
           class: 'prose',
         },
       },
       onUpdate: () => {
-        dirty = true
+        made.dirty = true
       },
       onBlur: () => flush(),
     })
     made.holder = holder
     made.of = sheet().dataset.sheet
+    made.field = field ?? 'text'
     made.old = holder.dataset.old
-    editor = made
+    made.dirty = false
+    editors.push(made)
     if (made.isEditable) holder.prepend(toolbar(made))
   }
   onRefresh(mount)
@@ -287,19 +289,22 @@ export function startSheet(ladder) {
   })
 }
 
-// flush saves the text if it was edited. It gives false where it could not be saved.
+// flush saves the texts that were edited. It gives false where one could not be saved.
 export async function flush() {
-  if (!editor || !dirty) return true
-  const mine = editor
-  dirty = false
+  for (const mine of editors.filter(e => e.dirty)) if (!(await saveText(mine))) return false
+  return true
+}
+
+async function saveText(mine) {
+  mine.dirty = false
   const html = mine.isEmpty ? '' : mine.getHTML()
   const reply = await post(
     thing.edit,
-    { do: ofPages ? 'field' : 'text', [thing.key]: mine.of, field: 'text', old: mine.old, new: html },
+    { do: ofPages ? 'field' : 'text', [thing.key]: mine.of, field: mine.field, old: mine.old, new: html },
     true,
   )
   if (reply.error) {
-    dirty = true
+    mine.dirty = true
     if (reply.conflict) {
       mine.old = reply.theirs ?? ''
       reply.error +=
@@ -318,7 +323,7 @@ function toolbar(on) {
   const bar = document.createElement('div')
   bar.className = 'editor-tools'
   bar.setAttribute('role', 'toolbar')
-  bar.setAttribute('aria-label', 'Text')
+  bar.setAttribute('aria-label', on.holder.dataset.name ?? 'Text')
   const tools = [
     ['Heading', c => c.toggleHeading({ level: 2 }), ['heading', { level: 2 }]],
     ['Smaller heading', c => c.toggleHeading({ level: 3 }), ['heading', { level: 3 }]],

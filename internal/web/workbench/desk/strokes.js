@@ -12,7 +12,16 @@ const ladders = (pages, items) => ({ [tree]: pages, [topics]: pages.replace('pag
 const ofPages = words => ({ [tree]: words, [topics]: words })
 
 // The areas by the letter that follows A.
-export const areas = { tree: 't', topics: 'o', menus: 'm', layouts: 'l', picture: 'p', drafts: 'd', settings: 's' }
+export const areas = {
+  tree: 't',
+  topics: 'o',
+  types: 'y',
+  menus: 'm',
+  layouts: 'l',
+  picture: 'p',
+  drafts: 'd',
+  settings: 's',
+}
 
 export const strokes = [
   { key: '/', does: 'find', says: everywhere('find a page, menu, item or block') },
@@ -76,7 +85,7 @@ const moves = {
 }
 moves.topics = moves.tree.map(([keys, words]) => [keys, words.replaceAll('page', 'topic')])
 const anywhere = [
-  ['A, then a letter', 'to an area: Tree, tOpics, Menus, Layouts, Picture, Drafts, Settings'],
+  ['A, then a letter', 'to an area: Tree, tOpics, tYpes, Menus, Layouts, Picture, Drafts, Settings'],
   ['F6', 'to the next pane, and after the last to the browser'],
   ['Escape', 'back to the ladder; in a field, the value that stood'],
 ]
@@ -144,7 +153,7 @@ export function startStrokes(acts) {
     }
     if (name === 'a') {
       leading = true
-      say('A … to which area? T tree, O topics, M menus, L layouts, P picture, D drafts, S settings.')
+      say('A … to which area? T tree, O topics, Y types, M menus, L layouts, P picture, D drafts, S settings.')
       return
     }
     const stroke = strokeOf(area, name)

@@ -159,6 +159,16 @@ func (s *Area) draftDo(w http.ResponseWriter, r *http.Request, d *desk.Desk) err
 		}
 		s.Say(w, http.StatusOK, desk.Reply{Draft: parted})
 		return nil
+	case "without": // the edits of a page go on waiting, and the others can be published
+		page := desk.Number[site.PageID](r.FormValue("page"))
+		parted, err := s.Store.Part(ctx, id, by, page)
+		if err != nil {
+			return err
+		}
+		if parted == id {
+			return &edit.Refusal{Sentence: "All edits of this draft hang together with that page; none is left to publish."}
+		}
+		words = "The edits of the page wait in a draft of their own."
 	case "join":
 		id, err = s.Store.Join(ctx, id, by)
 		words = "The edits are back among the others."

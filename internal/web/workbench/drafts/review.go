@@ -9,6 +9,7 @@ import (
 
 	"vineladder/internal/core/consequence"
 	"vineladder/internal/core/count"
+	"vineladder/internal/core/detail"
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/grant"
 	"vineladder/internal/core/reach"
@@ -52,10 +53,32 @@ type reviewView struct {
 	Sentences []consequence.Sentence
 	Steps     []store.Step
 	Held      []heldView
+	Lacks     []lackView
 	Kept      []string // pages that keep another audience than when their move was made
 	Publish   grant.Answer
 	Audiences []string
 	Left      int // role sets that were not compared
+}
+
+// A lackView is a page that would be live without what its type needs.
+type lackView struct {
+	Page  site.PageID
+	Label string
+	Words string
+}
+
+// lacksOf gives each page that is in the way of publishing, once.
+func lacksOf(d *desk.Desk) []lackView {
+	var all []lackView
+	for _, lack := range detail.Losing(d.Draft.Base.Site, d.Draft.Site) {
+		words := lack.Words(d.Draft.Site)
+		if last := len(all) - 1; last >= 0 && all[last].Page == lack.Page {
+			all[last].Words += ", " + words
+			continue
+		}
+		all = append(all, lackView{lack.Page, d.Draft.Site.Page(lack.Page).Label, words})
+	}
+	return all
 }
 
 type heldView struct {
@@ -82,6 +105,7 @@ func (s *Area) review(w http.ResponseWriter, r *http.Request, d *desk.Desk) erro
 	view.Sentences = d.Readable(view.Sentences)
 	on := *d
 	on.Site = d.Draft.Site
+	view.Lacks = lacksOf(d)
 	deeds, err := s.published(r.Context(), d)
 	if err != nil {
 		return err

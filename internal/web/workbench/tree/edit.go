@@ -181,7 +181,7 @@ func (i *intent) shifted(s *site.Site) ([]edit.Op, string, error) {
 func (i *intent) field(p *site.Page) ([]edit.Op, string, error) {
 	field := edit.Field(i.form("field"))
 	change := edit.FieldChange{Field: field, Old: i.form("old"), New: strings.TrimSpace(i.form("new"))}
-	if field == edit.FieldText {
+	if field == edit.FieldText || i.hash != "" {
 		change.New = i.hash
 	}
 	words := said(settingVerb(field, change.New), p)
@@ -189,6 +189,12 @@ func (i *intent) field(p *site.Page) ([]edit.Op, string, error) {
 		words += " to “" + desk.Short(change.New) + "”"
 	}
 	return []edit.Op{edit.OpEdit{Page: p.ID, Fields: []edit.FieldChange{change}}}, words, nil
+}
+
+// isRich says whether a field is a detail whose value is a text of its own.
+func isRich(s *site.Site, field edit.Field) bool {
+	d := s.Detail(string(field))
+	return d != nil && d.Type == site.DetailRich
 }
 
 // readIntent reads the form and fetches what the operations need besides the Site.
@@ -208,7 +214,7 @@ func (s *Area) readIntent(r *http.Request, d *desk.Desk) (*intent, error) {
 	}
 	field := edit.Field(r.FormValue("field"))
 	switch {
-	case i.do == "field" && field == edit.FieldText:
+	case i.do == "field" && (field == edit.FieldText || isRich(d.Site, field)):
 		var err error
 		if i.hash, err = s.KeepText(r, d); err != nil {
 			return nil, err

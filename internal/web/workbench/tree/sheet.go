@@ -1,6 +1,7 @@
 package tree
 
 import (
+	"maps"
 	"net/http"
 	"slices"
 
@@ -40,6 +41,7 @@ type sheet struct {
 	Follows      bool   // the segment follows the label
 	CanMatch     bool   // it does not, and the label would make another
 	Kinds        []site.Kind
+	Details      []detailField
 	DateName     string // what the date of its kind means; "" if it has none
 	Rules        []rule
 	Leads        []lead
@@ -72,6 +74,7 @@ func (s *Area) sheet(d *desk.Desk) sheet {
 	}
 	v.Menus, v.NotShown = pageMenus(d, id)
 	v.Topics, v.Lit = topicsOn(d, p), litWords(d, id)
+	v.Details = detailsOn(d, p)
 	v.Gaps = menuGapsOf(d)
 	if decided := region.LayoutOf(on, id); decided.Layout != nil {
 		v.Layout = decided.Layout.Name + ", " + d.DecidedBy(decided)
@@ -85,6 +88,8 @@ func (s *Area) sheet(d *desk.Desk) sheet {
 		for _, field := range edit.PageFields(edit.Inner) {
 			delete(v.Fields, string(field))
 		}
+		v.Details = nil
+		maps.DeleteFunc(v.Fields, func(key, _ string) bool { return edit.IsDetail(edit.Field(key)) })
 	}
 	v.Window = d.Window("f", "Online from", "Online until", p.LiveFrom, p.LiveUntil)
 	v.Follows, v.Kinds, v.DateName, v.Rules = p.Follows(s.Now()), kindsFor(on, p), on.Kind(p.Kind).DateName, rules()
@@ -149,7 +154,12 @@ func (s *Area) text(w http.ResponseWriter, r *http.Request, d *desk.Desk) error 
 	if err := d.MustRead(); err != nil {
 		return err
 	}
-	html, err := s.Store.Text(r.Context(), d.Site.Page(d.Selected).Text)
+	p := d.Site.Page(d.Selected)
+	hash := p.Text
+	if key := r.FormValue("field"); key != "" {
+		hash = p.Values.Get(key)
+	}
+	html, err := s.Store.Text(r.Context(), hash)
 	if err != nil {
 		return err
 	}
