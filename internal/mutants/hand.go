@@ -148,7 +148,7 @@ var slips = []slip{
 		`flag(), func(e *site.Entry) *bool { return &e.Badge.Before }`,
 	},
 	{"internal/core/edit/op.go", `as[OpBin](), as[OpRestore](),`, `as[OpBin](),`},
-	{"internal/core/edit/op.go", `as[OpEditSettings](), as[OpEditKind](),`, `as[OpEditSettings](),`},
+	{"internal/core/edit/op.go", `as[OpMakeKind](), as[OpTakeKind](), as[OpEditKind](),`, `as[OpMakeKind](), as[OpTakeKind](),`},
 	{"internal/core/edit/op_move.go", `sets: []tie{pageTie(o.Page).of(fieldPlace)},`, ``},
 	{
 		"internal/core/edit/op_entry.go",
@@ -157,8 +157,8 @@ var slips = []slip{
 	},
 	{
 		"internal/core/piece/piece.go",
-		`var types = []Type{text(), menu(), breadcrumb(), children(), image(), account(), name()}`,
-		`var types = []Type{text(), menu(), breadcrumb(), children(), image(), account()}`,
+		`var types = []Type{text(), menu(), breadcrumb(), children(), listing(), image(), account(), name()}`,
+		`var types = []Type{text(), menu(), breadcrumb(), children(), listing(), image(), account()}`,
 	},
 	{
 		"internal/core/target/target.go",

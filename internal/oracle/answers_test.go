@@ -143,6 +143,12 @@ func edgesOf(sites ...*site.Site) []time.Time {
 		for _, p := range s.Placements() {
 			add(p.LiveFrom, p.LiveUntil)
 		}
+		for i := range 3 { // what is asked for by the day comes and goes at midnight
+			if strings.Contains(fmt.Sprint(s.Blocks()), "today") {
+				day := now.In(s.Settings().Zone)
+				add(time.Date(day.Year(), day.Month(), day.Day()+i+1, 0, 0, 0, 0, day.Location()))
+			}
+		}
 	}
 	return slices.SortedFunc(maps.Values(found), time.Time.Compare)
 }

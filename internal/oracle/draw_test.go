@@ -79,7 +79,7 @@ func (w *world) pageValue(field edit.Field) string {
 	case edit.FieldPin:
 		return pick(w, "", "start", "end")
 	case edit.FieldDate:
-		return pick(w, "", "2026-01-31", "2025-06-01")
+		return pick(w, "", "2026-01-31", "2026-11-24", "2026-11-25", "2025-06-01")
 	case edit.FieldLayout, edit.FieldBranchLayout:
 		return pick(w, "", "standard", "wide")
 	case edit.FieldLeadsTo:
@@ -103,7 +103,7 @@ func (w *world) details() string {
 	all := map[string]string{}
 	offered := map[string][]string{
 		"notice.depth": {"2", "3.5"}, "notice.pier": {"page:3", "page:5", "page:7"}, "notice.note": {richOne, richTwo},
-		"notice.level": {"low", "high"}, "poster.hangs": {"2026-01-01/2026-02-01", "2026-01-01/"},
+		"notice.level": {"low", "high"}, "poster.hangs": {"2026-01-01/2026-11-24", "2026-11-25/"},
 		"poster.by": {"clerk@harbour.example"}, "page.when": {"2026-12-24T12:00:00Z", "2026-12-25T12:00:00Z"},
 		"page.see": {"page:3"},
 	}
@@ -179,7 +179,16 @@ func (w *world) listing() string {
 		within = fmt.Sprintf("branch:%d", w.page())
 	}
 	kinds, by := pick(w, "", "", "notice", "notice|poster"), pick(w, site.ListSorts()...)
-	return fmt.Sprintf("listing:%s;%s;%s;%s;%d", kinds, pick(w, "", w.topicSpot()), within, by, w.IntN(4)+1)
+	if w.chance(4) {
+		by = pick[site.ListSort](w, "notice.depth", "-notice.depth", "poster.hangs", "page.when")
+	}
+	text := fmt.Sprintf("listing:%s;%s;%s;%s;%d", kinds, pick(w, "", w.topicSpot()), within, by, w.IntN(4)+1)
+	wants := pick(w, "", "", "", "date=today..", "date=..today", "date=today-1..today%2B1", "date=2026-01-01..",
+		"notice.depth=3..", "notice.level=low", "poster.hangs=today..today", "page.when=today..")
+	if looks := pick(w, "", "cards", "table"); looks != "" || wants != "" {
+		text += ";" + looks + ";" + wants
+	}
+	return text
 }
 
 // topics draws none, one or two topics.

@@ -138,7 +138,7 @@ func (w *world) grow() {
 				edit.FieldLiveUntil, edit.FieldLayout, edit.FieldBranchLayout, edit.FieldSort, edit.FieldDate, edit.FieldOwnAddress,
 				edit.FieldShortAddresses, edit.FieldSummary, edit.FieldDetails,
 			} {
-				if field == edit.FieldStatus || w.chance(5) {
+				if field == edit.FieldStatus || field == edit.FieldDetails || w.chance(5) {
 					fields = append(fields, edit.FieldChange{Field: field, New: w.pageValue(field)})
 				}
 			}

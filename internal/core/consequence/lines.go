@@ -52,7 +52,11 @@ func changesOf(was, is *look.Look) []change {
 	)
 	differs(kindSays, part(look.Look{Text: was.Text}), part(look.Look{Text: is.Text}))
 	differs(kindPictures, part(look.Look{File: was.File, Alt: was.Alt}), part(look.Look{File: is.File, Alt: is.Alt}))
-	differs(kindLists, part(look.Look{Pages: was.Pages}), part(look.Look{Pages: is.Pages}))
+	differs(
+		kindLists,
+		part(look.Look{Pages: was.Pages, Rows: was.Rows, Table: was.Table}),
+		part(look.Look{Pages: is.Pages, Rows: is.Rows, Table: is.Table}),
+	)
 	differs(kindBecomes, part(look.Look{Other: was.Other}), part(look.Look{Other: is.Other}))
 	return append(all, lineChanges(was.Lines, is.Lines)...)
 }

@@ -1,6 +1,7 @@
 package consequence
 
 import (
+	"reflect"
 	"slices"
 	"testing"
 
@@ -133,4 +134,33 @@ func longest(a, b []string) int {
 		return 1 + longest(a[1:], b[1:])
 	}
 	return max(longest(a[1:], b), longest(a, b[1:]))
+}
+
+// Whatever a look has, two that differ in it alone are told apart: a look has no part that no change is read off.
+func TestEveryPartOfALookIsTold(t *testing.T) {
+	page := look.Link{Label: "Fares", Href: "/fares"}
+	parts := map[string][2]look.Look{
+		"Named": {{Named: "Near here"}, {Named: "Far off"}},
+		"Title": {{Title: "Near here", Level: 2}, {Title: "Far off", Level: 2}},
+		"Level": {{Title: "Near here", Level: 2}, {Title: "Near here", Level: 3}},
+		"Lines": {{Lines: []look.Line{line("Fares", "/fares")}}, {}},
+		"Pages": {{Pages: []look.Link{page}}, {}},
+		"Rows":  {{Rows: []look.Row{{Link: page, Summary: "Dear"}}}, {Rows: []look.Row{{Link: page, Summary: "Cheap"}}}},
+		"Table": {{Rows: []look.Row{{Link: page}}, Table: true}, {Rows: []look.Row{{Link: page}}}},
+		"Text":  {{Text: "<p>Near</p>"}, {Text: "<p>Far</p>"}},
+		"File":  {{File: "pier.jpg"}, {File: "mole.jpg"}},
+		"Other": {{Other: "the account line"}, {Other: "the name"}},
+		"Alt":   {{File: "pier.jpg", Alt: "The pier"}, {File: "pier.jpg", Alt: "The mole"}},
+	}
+	for i := range reflect.TypeFor[look.Look]().NumField() {
+		name := reflect.TypeFor[look.Look]().Field(i).Name
+		if name == "Lit" || name == "LitTo" { // those are told by lightsOf
+			continue
+		}
+		pair, known := parts[name]
+		if assert.True(t, known, "%s is a part of a look; give it a case here", name) {
+			assert.NotEmpty(t, changesOf(&pair[0], &pair[1]), name)
+			assert.Empty(t, changesOf(&pair[0], &pair[0]), name)
+		}
+	}
 }

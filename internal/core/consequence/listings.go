@@ -19,7 +19,7 @@ type candidates struct {
 func (c *comparison) candidates(s *site.Site, q site.BlockListing) *candidates {
 	made := &candidates{listing.Candidates(s, q), map[site.PageID]reach.Mask{}}
 	for _, id := range made.pages {
-		made.reach[id] = c.panel.At(s, id).Reachable()
+		made.reach[id] = listing.Reached(s, q, c.panel, id)
 	}
 	c.work += len(made.pages)
 	return made
@@ -54,13 +54,33 @@ func (sc *scene) listingLooks(b *site.Block, q site.BlockListing, page site.Page
 	return sc.complete(k, lenses, func(lens int) (int32, reach.Mask, []menus.Node) {
 		made := sc.frameOf(b)
 		hits, same := found.hits(sc.panel.All(), q.Most, page, lens)
-		for _, id := range hits {
-			made.Pages = append(made.Pages, look.Link{
-				Label: sc.site.Page(id).Heading(), Href: addressOf(sc.site, id),
-			})
-		}
+		same &= sc.fillListing(&made, sc.site, q, hits, lens)
 		return sc.facts.intern(made), same, nil
 	})
+}
+
+// fillListing puts what a listing found into a look, and says for which lenses it is the same if the hits are.
+func (c *comparison) fillListing(
+	made *look.Look, s *site.Site, q site.BlockListing, hits []site.PageID, lens int,
+) reach.Mask {
+	same := c.panel.All()
+	if q.Looks == site.LooksList {
+		for _, id := range hits {
+			made.Pages = append(made.Pages, look.Link{Label: s.Page(id).Heading(), Href: addressOf(s, id)})
+		}
+		return same
+	}
+	reached := func(id site.PageID) bool {
+		mask := c.panel.At(s, id).Reachable()
+		if !mask.Has(lens) {
+			same &^= mask
+			return false
+		}
+		same &= mask
+		return true
+	}
+	made.Rows, made.Table = look.RowsOf(s, q, hits, reached), q.Looks == site.LooksTable
+	return same
 }
 
 // listingDiffers says whether a listing that stayed as it was shows other pages, or shows them otherwise. One more than
@@ -71,9 +91,10 @@ func (c *comparison) listingDiffers(q site.BlockListing) bool {
 		lens := left.First()
 		before, same := was.hits(left, q.Most+1, 0, lens)
 		after, alike := is.hits(left, q.Most+1, 0, lens)
-		if !slices.Equal(before, after) || slices.ContainsFunc(after, func(id site.PageID) bool {
-			return c.Was.Page(id).Heading() != c.Is.Page(id).Heading() || addressOf(c.Was, id) != addressOf(c.Is, id)
-		}) {
+		var shown, shows look.Look
+		same &= c.fillListing(&shown, c.Was, q, before, lens)
+		alike &= c.fillListing(&shows, c.Is, q, after, lens)
+		if !slices.Equal(shown.Words(), shows.Words()) {
 			return true
 		}
 		left &^= same & alike

@@ -4,6 +4,7 @@ import (
 	"slices"
 	"time"
 
+	"vineladder/internal/core/listing"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/site"
 )
@@ -148,6 +149,11 @@ func (g *gathering) furniture() {
 		for i := range s.Placements() {
 			p := &s.Placements()[i]
 			g.add(p.LiveFrom, p.LiveUntil)
+		}
+		for i := range s.Blocks() {
+			if q, is := s.Blocks()[i].Shows.(site.BlockListing); is {
+				g.add(listing.Midnights(s, q)...)
+			}
 		}
 	}
 }

@@ -7,6 +7,8 @@ import (
 	"slices"
 	"strings"
 
+	"vineladder/internal/core/detail"
+	"vineladder/internal/core/reach"
 	"vineladder/internal/core/site"
 	"vineladder/internal/core/topic"
 )
@@ -23,12 +25,14 @@ func Answers(s *site.Site, p *site.Page, q site.BlockListing) bool {
 		return false
 	case q.Topic != 0 && !topic.IsAbout(s, p.ID, q.Topic):
 		return false
+	case q.Wants != "" && !holdsOn(s, p, q, ""):
+		return false
 	}
 	return q.Within == 0 || p.ID != q.Within && s.IsWithin(p.ID, q.Within)
 }
 
-// Candidates gives the pages that a question asks for, whoever asks, in its order. A topic or branch that is gone is
-// about nothing.
+// Candidates gives the pages that a question asks for, whoever asks and on whatever day, in its order. A topic or a
+// branch that is gone is about nothing.
 func Candidates(s *site.Site, q site.BlockListing) []site.PageID {
 	var found []site.PageID
 	take := func(p *site.Page) bool {
@@ -54,8 +58,53 @@ func Candidates(s *site.Site, q site.BlockListing) []site.PageID {
 		return found
 	}
 	s.SortByHeading(found)
+	if key, down := q.Sort.Detail(); key != "" {
+		sortByDetail(s, found, key, down)
+		return found
+	}
 	slices.SortStableFunc(found, func(a, b site.PageID) int { return compare(s.Page(a), s.Page(b), q.Sort) })
 	return found
+}
+
+// sortByDetail puts pages in order by the values of a detail, ranges by their first day. Those without one stand last
+// both ways.
+func sortByDetail(s *site.Site, pages []site.PageID, key string, down bool) {
+	d := s.Detail(key)
+	if d == nil || !Asks(*d) || detail.Of(*d).Order == nil {
+		return
+	}
+	by := make(map[site.PageID]string, len(pages))
+	for _, id := range pages {
+		p := s.Page(id)
+		if value := p.Values.Get(key); value != "" && p.Kind == d.Kind() && detail.Reads(s, *d, value) {
+			by[id] = detail.Of(*d).Order(value)
+		}
+	}
+	slices.SortStableFunc(pages, func(a, b site.PageID) int {
+		x, y := by[a], by[b]
+		if (x == "") != (y == "") {
+			return cmp.Compare(y, x) // the one without stands last
+		}
+		if down {
+			return cmp.Compare(y, x)
+		}
+		return cmp.Compare(x, y)
+	})
+}
+
+// Reached says which lenses get a candidate: those that reach it, at moments at which it has what is wanted.
+func Reached(s *site.Site, q site.BlockListing, panel *reach.Panel, id site.PageID) reach.Mask {
+	mask := panel.At(s, id).Reachable()
+	if !Moves(q) {
+		return mask
+	}
+	for left := mask; left != 0; left &^= 1 << left.First() {
+		lens := left.First()
+		if !HoldsAt(s, s.Page(id), q, panel.Lenses()[lens].At) {
+			mask &^= 1 << lens
+		}
+	}
+	return mask
 }
 
 // compare puts pages in order beyond their long names. Those without what they are ordered by stand last.

@@ -26,6 +26,8 @@ type Look struct {
 	Lit   string // which of them the trail lights, in words, where Lines leave that out
 	LitTo string // the same by where they lead
 	Pages []Link // of a list of pages
+	Rows  []Row  // of a listing that shows more than names
+	Table bool   // its rows are those of a table
 	Text  string // HTML, links to pages resolved
 	File  string // of an image
 	Other string // what else it shows, as a word of its own
@@ -141,6 +143,12 @@ func (l *Look) Words() []string {
 	words = append(words, text.Words(l.Text)...)
 	for _, page := range l.Pages {
 		add("%s", page.words())
+	}
+	if l.Table {
+		add("as a table")
+	}
+	for _, row := range l.Rows {
+		add("%s", row.words())
 	}
 	words = append(words, WordsOf(l.Lines)...)
 	if l.Lit != "" {

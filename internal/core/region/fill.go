@@ -97,7 +97,7 @@ func listedOf(s *site.Site, q site.BlockListing, panel *reach.Panel) listed {
 	only := map[int]site.PageID{} // by lens: the one hit so far
 	var several reach.Mask
 	for _, id := range listing.Candidates(s, q) {
-		reached := panel.At(s, id).Reachable()
+		reached := listing.Reached(s, q, panel, id)
 		several |= reached & made.some
 		for fresh := reached &^ made.some; fresh != 0; fresh &^= 1 << fresh.First() {
 			only[fresh.First()] = id

@@ -155,7 +155,7 @@ func (f *Frame) Children(page site.PageID) []site.PageID {
 func (f *Frame) Listed(b *site.Block, page site.PageID) []site.PageID {
 	q := b.Shows.(site.BlockListing)
 	return listing.First(listing.Candidates(f.site, q), q.Most, page, func(id site.PageID) bool {
-		return f.panel.At(f.site, id).Reachable() != 0
+		return listing.Reached(f.site, q, f.panel, id) != 0
 	})
 }
 

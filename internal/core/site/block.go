@@ -2,6 +2,7 @@ package site
 
 import (
 	"slices"
+	"strings"
 	"time"
 )
 
@@ -44,11 +45,15 @@ type (
 	BlockChildren struct{}
 	// BlockListing lists the pages that answer a question (rules 7.6).
 	BlockListing struct {
-		Kinds  string   `json:"kinds,omitempty"`  // keys joined by "|", any of which suffices; "": any
-		Topic  PageID   `json:"topic,omitempty"`  // that they are about; 0: any
-		Within PageID   `json:"within,omitempty"` // the branch in which they stand, its top left out; 0: anywhere
-		Sort   ListSort `json:"sort"`
-		Most   int      `json:"most"` // that are shown, 1 to 50
+		Kinds  string `json:"kinds,omitempty"`  // keys joined by "|", any of which suffices; "": any
+		Topic  PageID `json:"topic,omitempty"`  // that they are about; 0: any
+		Within PageID `json:"within,omitempty"` // the branch in which they stand, its top left out; 0: anywhere
+		// Wants are the values that they have, as a query of an address: “harbour.slipway=yes”, and for numbers and days a
+		// first and a last one, either open, as in “date=today-30..today”. All of it must hold; "": nothing is wanted.
+		Wants string   `json:"wants,omitempty"`
+		Sort  ListSort `json:"sort"`
+		Most  int      `json:"most"` // that are shown, 1 to 50
+		Looks ListLook `json:"looks,omitempty"`
 	}
 	// BlockImage shows an image of the files directory.
 	BlockImage struct {
@@ -66,8 +71,28 @@ func (BlockChildren) piece()   {}
 func (BlockImage) piece()      {}
 func (BlockListing) piece()    {}
 
-// ListSort is the order of a listing; equals stand by their long names.
+// ListLook is how a listing looks.
+type ListLook string
+
+// A plain list of links, cards with summary and columns, or a table with a column for each detail of the types.
+const (
+	LooksList  ListLook = ""
+	LooksCards ListLook = "cards"
+	LooksTable ListLook = "table"
+)
+
+// ListSort is the order of a listing; equals stand by their long names. Besides those below it is the key of a detail,
+// with “-” before it for the largest first.
 type ListSort string
+
+// Detail gives the detail by which a listing is sorted, and whether the largest comes first; "" for none.
+func (l ListSort) Detail() (key string, down bool) {
+	key, down = strings.CutPrefix(string(l), "-")
+	if !strings.Contains(key, ".") {
+		return "", false
+	}
+	return key, down
+}
 
 const (
 	ListLabel    ListSort = "label"

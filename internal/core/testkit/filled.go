@@ -34,6 +34,7 @@ var bounded = map[reflect.Type][]any{
 	reflect.TypeFor[site.DateOrder]():   {site.DatesMonthDay, site.DatesYearMonth},
 	reflect.TypeFor[site.From]():        {site.FromTrail, site.FromEntry, site.FromWhole},
 	reflect.TypeFor[site.ListSort]():    {site.ListNewest, site.ListTree},
+	reflect.TypeFor[site.ListLook]():    {site.LooksCards, site.LooksTable},
 	reflect.TypeFor[site.Unfold]():      {site.UnfoldAll, site.UnfoldTrail},
 	reflect.TypeFor[site.Self]():        {site.SelfNot, site.SelfAbove, site.SelfBeside},
 	reflect.TypeFor[site.AccountLink](): {site.AccountSignIn, site.AccountDetails},

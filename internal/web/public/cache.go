@@ -11,6 +11,7 @@ import (
 
 	"github.com/klauspost/compress/gzip"
 
+	"vineladder/internal/core/listing"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/store"
 	"vineladder/internal/web/gate"
@@ -68,7 +69,11 @@ func (c *cache) at(p *store.Published, now time.Time) *generation {
 	if g != nil && g.revision == p.Revision && (g.until.IsZero() || now.Before(g.until)) {
 		return g
 	}
-	made := &generation{revision: p.Revision, until: reach.NextEdge(p.Site, now)}
+	until := reach.NextEdge(p.Site, now)
+	if midnight := listing.NextMidnight(p.Site, now); until.IsZero() || !midnight.IsZero() && midnight.Before(until) {
+		until = midnight
+	}
+	made := &generation{revision: p.Revision, until: until}
 	if c.now.CompareAndSwap(g, made) {
 		return made
 	}

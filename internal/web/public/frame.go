@@ -64,6 +64,9 @@ type piece struct {
 	Text     template.HTML
 	Crumbs   []crumb
 	Pages    []crumb
+	Cards    []listRow
+	Table    []listRow
+	Columns  []string
 	Image    site.BlockImage
 	View     *view
 	Edit     *editLink // nil: nobody edits here
@@ -194,9 +197,7 @@ func (r *Renderer) piece(q Request, v *view, menus *lines, st region.Standing, i
 		made.Sort, made.Image = "image", shows
 	case site.BlockListing:
 		made.Sort = "listing"
-		for _, hit := range region.NewFrame(q.Site, q.Lens).Listed(b, id) {
-			made.Pages = append(made.Pages, crumb{q.Site.Page(hit).Heading(), q.Base + address.Of(q.Site, hit)})
-		}
+		made.listing(q, shows, region.NewFrame(q.Site, q.Lens).Listed(b, id))
 	case site.BlockChildren:
 		made.Sort = "children"
 		for _, kid := range region.NewFrame(q.Site, q.Lens).Children(id) {

@@ -156,6 +156,8 @@ function startMapArea() {
   document.addEventListener('click', event => {
     const pick = event.target.closest('[data-spot]')
     if (pick) spot(pick.dataset.spot)
+    const row = event.target.closest('[data-unask]')?.dataset.unask
+    if (row) ladder.act({ do: 'listing', ...chosen(), field: 'unask', row })
   })
   Object.assign(acts, {
     find: dialogs.find,

@@ -56,6 +56,7 @@ export function startSheet(ladder) {
         do: input.dataset.op ?? input.form.dataset.op ?? 'field',
         [thing.key]: sheet().dataset.sheet,
         field: input.name,
+        row: input.dataset.row ?? '',
         old: input.dataset.old,
         new: input.dataset.before ? `${input.dataset.before}\n${input.value}` : input.value,
       },

@@ -162,7 +162,7 @@ func (i *mapIntent) operations(s *site.Site) ([]edit.Op, string, error) {
 			},
 		}, "changed the image of " + name, nil
 	case "listing":
-		return i.listing(b)
+		return i.listing(s, b)
 	case "place":
 		slot := desk.SlotAt(s, i.form("region"), i.form("position"), 0)
 		if slot.Region == "" {
