@@ -194,3 +194,24 @@ func TestAListingByKeys(t *testing.T) {
 	b.until(`document.querySelectorAll(".piece-listing .cards > li").length === 3`)
 	b.axe("a listing that is cards")
 }
+
+// A page comes to list others below its text, asked for on its own sheet, and visitors get them.
+func TestAPageListsOthersByKeys(t *testing.T) {
+	w := newWorld(t)
+	b := w.browser(1280, 800)
+	b.signIn("keeper")
+	b.goTo("Jobs")
+	b.follow(`document.querySelector("[data-group=listing]").open = true`)
+	b.focus(`[data-group=listing] [data-field-set=listing]`)
+	b.press(kb.Enter)
+	b.sees("[data-group=listing]", "Pages, from A to Z, 20 at most.")
+	b.choose("#l-kinds", "vacancy")
+	b.sees("[data-group=listing]", "Pages of the type “Vacancy”")
+	b.choose("#l-looks", "table")
+	b.sees("[data-group=listing]", "as a table")
+	b.axe("the sheet of a page that lists others")
+	b.publish()
+	b.open(b.site + "/jobs")
+	b.sees("article table", "Deckhand, Great Hallin")
+	b.axe("a page that lists others")
+}

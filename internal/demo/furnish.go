@@ -279,13 +279,6 @@ func (f *furnisher) blocks() {
 		fields("title", "Harbours at a glance, the deepest first", "titled", "yes"),
 		fields("where", one("Harbours")),
 	)
-	f.block(
-		"Notices in force",
-		fmt.Sprintf("listing:notice;;branch:%d;notice.until;12;cards;notice.until=today..", f.page("Notices")),
-		"below",
-		fields("title", "In force today", "titled", "yes"),
-		fields("where", one("Notices")),
-	)
 	f.block("Footer menu", f.menuPiece(f.footer, whole), "footer", fields("title", "About this site"), nil)
 	f.block("Account menu", f.menuPiece(f.account, whole), "footer", fields("title", "Your account"), nil)
 	f.block(

@@ -37,31 +37,10 @@ func Grow(ctx context.Context, st *store.Store) error {
 	if _, err := st.PublishDirect(ctx, by, "brought six years of notices, minutes and documents in", ops); err != nil {
 		return fmt.Errorf("grow the demo: %w", err)
 	}
-	if err := documentsTable(ctx, st, by); err != nil {
-		return err
-	}
 	if err := movePages(ctx, st, by); err != nil {
 		return err
 	}
 	return winterChangeover(ctx, st)
-}
-
-// documentsTable puts the documents published last onto their page.
-func documentsTable(ctx context.Context, st *store.Store, by store.Account) error {
-	f := furnisher{ctx: ctx, st: st, site: st.Published().Site}
-	all := f.page("Documents")
-	f.block(
-		"Documents",
-		fmt.Sprintf("listing:document;;branch:%d;date-down;15;table;", all),
-		"below",
-		fields("title", "The latest documents", "titled", "yes"),
-		fields("where", fmt.Sprintf("page:%d", all)),
-	)
-	if f.err != nil {
-		return f.err
-	}
-	_, err := st.PublishDirect(ctx, by, "listed the latest documents", f.ops)
-	return err
 }
 
 // A growing page stands in a page of the hand-written demo, or in another growing one.
@@ -167,7 +146,7 @@ func (g *grower) minutes() {
 }
 
 func (g *grower) documents() {
-	all := g.inside("About the Board", "Documents")
+	all := g.inside("About the Board", "Documents", field(edit.FieldListing, "document;;;date-down;25;table;"))
 	for _, sort := range []string{"Policies", "Tenders", "Statistics", "Plans and drawings"} {
 		in := g.under(all, sort, field(edit.FieldSort, string(site.SortDateDown)))
 		for n := range 130 {

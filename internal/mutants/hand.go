@@ -157,8 +157,8 @@ var slips = []slip{
 	},
 	{
 		"internal/core/piece/piece.go",
-		`var types = []Type{text(), menu(), breadcrumb(), children(), listing(), image(), account(), name()}`,
-		`var types = []Type{text(), menu(), breadcrumb(), children(), listing(), image(), account()}`,
+		`var types = []Type{text(), menu(), breadcrumb(), children(), ofPages(), image(), account(), name()}`,
+		`var types = []Type{text(), menu(), breadcrumb(), children(), ofPages(), image(), account()}`,
 	},
 	{
 		"internal/core/target/target.go",

@@ -105,6 +105,9 @@ func pathsOf(sites ...*site.Site) []string {
 			}
 			if at := address.Of(s, id); at != "" {
 				paths[at] = true
+				if p.Listing != "" {
+					paths[at+"?page=2"] = true
+				}
 			}
 			for _, short := range p.ShortAddresses {
 				paths[short] = true
@@ -143,8 +146,12 @@ func edgesOf(sites ...*site.Site) []time.Time {
 		for _, p := range s.Placements() {
 			add(p.LiveFrom, p.LiveUntil)
 		}
+		var asked []string
+		for _, id := range s.Listers() {
+			asked = append(asked, s.Page(id).Listing)
+		}
 		for i := range 3 { // what is asked for by the day comes and goes at midnight
-			if strings.Contains(fmt.Sprint(s.Blocks()), "today") {
+			if strings.Contains(fmt.Sprint(s.Blocks(), asked), "today") {
 				day := now.In(s.Settings().Zone)
 				add(time.Date(day.Year(), day.Month(), day.Day()+i+1, 0, 0, 0, 0, day.Location()))
 			}

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"maps"
 	"slices"
+	"strings"
 	"time"
 
 	"vineladder/internal/core/edit"
@@ -86,6 +87,8 @@ func (w *world) pageValue(field edit.Field) string {
 		return pick(w, "", fmt.Sprint(w.page()))
 	case edit.FieldDetails:
 		return w.details()
+	case edit.FieldListing:
+		return pick(w, "", strings.TrimPrefix(w.listing(), "listing:"))
 	case edit.FieldTopics:
 		return edit.TopicsText(w.topics()...)
 	case edit.FieldOtherLabels, edit.FieldHiddenLabels:

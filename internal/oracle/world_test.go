@@ -198,6 +198,9 @@ func (w *world) gather() {
 	for id := site.PageID(2); id <= 12; id++ {
 		if w.chance(2) {
 			w.do(w.editPage(id, edit.FieldTopics, edit.TopicsText(w.topics()...)))
+			if w.chance(4) {
+				w.do(w.editPage(id, edit.FieldListing, w.pageValue(edit.FieldListing)))
+			}
 		}
 	}
 }

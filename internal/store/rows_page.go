@@ -46,6 +46,7 @@ func pageRow() row[page] {
 		few("layout", edit.FieldLayout, func(p *page) *string { return &p.Layout }),
 		few("branch_layout", edit.FieldBranchLayout, func(p *page) *string { return &p.BranchLayout }),
 		details,
+		phrase("listing", edit.FieldListing, func(p *page) *string { return &p.Listing }),
 		numbers("topics", edit.FieldTopics, func(p *page) *[]site.PageID { return &p.Topics }),
 		listed("other_labels", edit.FieldOtherLabels, func(p *page) *[]string { return &p.OtherLabels }),
 		listed("hidden_labels", edit.FieldHiddenLabels, func(p *page) *[]string { return &p.HiddenLabels }),

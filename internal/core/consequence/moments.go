@@ -93,6 +93,7 @@ func (g *gathering) pages() {
 	for _, s := range []*site.Site{g.report.Was, g.report.Is} {
 		above := map[site.PageID]bool{}
 		g.topics(s, near)
+		g.listings(s, near)
 		for id := range near {
 			for p := s.Page(id); p != nil && !above[p.ID]; p = s.Page(p.Parent) {
 				above[p.ID] = true

@@ -34,7 +34,7 @@ func (c *comparison) words() {
 	for _, id := range c.detailed {
 		tell(id)
 	}
-	for _, id := range c.gatherings() {
+	for _, id := range slices.Concat(c.gatherings(), c.relisted()) {
 		tell(id)
 	}
 }
@@ -42,7 +42,7 @@ func (c *comparison) words() {
 // saysOtherwise says whether a page can say something else of itself.
 func saysOtherwise(a, b *site.Page) bool {
 	return a.Heading() != b.Heading() || a.Summary != b.Summary || a.Text != b.Text || a.Values != b.Values ||
-		a.Date != b.Date || a.Kind != b.Kind
+		a.Date != b.Date || a.Kind != b.Kind || a.Listing != b.Listing
 }
 
 func (c *comparison) wordsOf(a, b *site.Page) {
@@ -55,10 +55,15 @@ func (c *comparison) wordsFor(a, b *site.Page, seen reach.Mask) {
 	}
 	before, after := c.gathered(c.Was, a.ID), c.gathered(c.Is, b.ID)
 	masks := slices.Concat(c.pointedAt(a, b), before.masks(), after.masks())
+	for side, id := range []site.PageID{a.ID, b.ID} {
+		if l, lists := c.pageList([]*site.Site{c.Was, c.Is}[side], id); lists {
+			masks = append(masks, l.masks()...)
+		}
+	}
 	for _, group := range lensGroups(seen, masks) {
 		lens := group.First()
-		was := slices.Concat(headWords(a), c.factsOf(c.Was, a, lens), c.textWords(c.Was, a.Text, lens), before.words(lens))
-		is := slices.Concat(headWords(b), c.factsOf(c.Is, b, lens), c.textWords(c.Is, b.Text, lens), after.words(lens))
+		was := c.pageWords(c.Was, a, lens, before)
+		is := c.pageWords(c.Is, b, lens, after)
 		if diff := differenceOf(was, is); len(diff.Was)+len(diff.Is) > 0 {
 			k := key{
 				topic: topicWords,
@@ -72,6 +77,13 @@ func (c *comparison) wordsFor(a, b *site.Page, seen reach.Mask) {
 			c.facts.add(k, item{page: b.ID}, group)
 		}
 	}
+}
+
+// pageWords says all that a page says to a lens.
+func (c *comparison) pageWords(s *site.Site, p *site.Page, lens int, g gathered) []string {
+	return slices.Concat(
+		headWords(p), c.factsOf(s, p, lens), c.textWords(s, p.Text, lens), c.listWords(s, p.ID, lens), g.words(lens),
+	)
 }
 
 func headWords(p *site.Page) []string {

@@ -33,6 +33,7 @@ const (
 	FieldLayout         Field = "layout"        // key of the page's own layout, or empty
 	FieldBranchLayout   Field = "branch_layout" // key of that of the page and all below it, or empty
 	FieldLeadsTo        Field = "leads_to"      // of a binned page: the id of the page its addresses lead to, or empty
+	FieldListing        Field = "listing"       // what it lists, as in "notice;;branch:4;newest;5", or empty
 	FieldTopics         Field = "topics"        // as in "page:12|page:15", ascending
 	FieldOtherLabels    Field = "other_labels"  // of a topic: sorted, one a line
 	FieldHiddenLabels   Field = "hidden_labels" // the same
@@ -149,6 +150,12 @@ var pageFields = family[site.Page]{
 		layout(), func(p *site.Page) *string { return &p.BranchLayout },
 	),
 	newValues(),
+	at(
+		Fact{
+			Field: FieldListing, Words: "listing", Needs: site.ActionEdit, Traits: Copied | Purged | InSheet | Naming,
+		},
+		listed(), func(p *site.Page) *string { return &p.Listing },
+	),
 	Column[site.Page, []site.PageID]{
 		Fact: Fact{
 			Field: FieldTopics, Needs: site.ActionEdit, Apart: "|",

@@ -7,6 +7,7 @@ import (
 	"strings"
 	"time"
 
+	"vineladder/internal/core/listing"
 	"vineladder/internal/core/site"
 	"vineladder/internal/core/typed"
 )
@@ -51,6 +52,23 @@ func instant() Form[time.Time] {
 	return Form[time.Time]{
 		Write: typed.Moment,
 		Read:  func(_ *site.Site, text string) (time.Time, error) { return typed.ParseMoment(text) },
+	}
+}
+
+// listed is the form of what a page lists, or nothing.
+func listed() Form[string] {
+	return Form[string]{
+		Write: func(value string) string { return value },
+		Read: func(s *site.Site, text string) (string, error) {
+			if text == "" {
+				return "", nil
+			}
+			q, err := listing.Read(s, text)
+			if err != nil {
+				return "", err
+			}
+			return listing.Text(q), nil
+		},
 	}
 }
 

@@ -191,6 +191,8 @@ func (st *state) checkTopics(p *site.Page) error {
 		return refuse("The home page can't be a topic list.")
 	case p.Gathers() && len(p.Topics) > 0:
 		return refuse("“%s” is a topic itself and bears no others.", p.Label)
+	case p.Gathers() && p.Listing != "":
+		return refuse("“%s” gathers pages by their topics; it lists no others.", p.Label)
 	case !p.IsTopic() && p.MergedInto != 0:
 		return refuse("“%s” is no topic; it can't be merged into one.", p.Label)
 	case !p.IsTopic() && len(p.OtherLabels)+len(p.HiddenLabels) > 0:

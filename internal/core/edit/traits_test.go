@@ -16,10 +16,11 @@ func TestTraitsAreThoseOfTheRules(t *testing.T) {
 		Copied: {
 			FieldLabel, FieldTitle, FieldSummary, FieldKind, FieldText, FieldDate, FieldListed, FieldAudience, FieldConceal,
 			FieldSort, FieldLiveFrom, FieldLiveUntil, FieldTopics, FieldOtherLabels, FieldHiddenLabels, FieldScopeNote,
-			FieldDetails,
+			FieldDetails, FieldListing,
 		},
 		Purged: {
-			FieldLabel, FieldTitle, FieldSummary, FieldText, FieldDate, FieldDetails, FieldTopics, FieldOtherLabels,
+			FieldLabel, FieldTitle, FieldSummary, FieldText, FieldDate, FieldDetails, FieldListing, FieldTopics,
+			FieldOtherLabels,
 			FieldHiddenLabels, FieldScopeNote,
 		},
 		HomeFixed: {
@@ -40,7 +41,7 @@ func TestTraitsAreThoseOfTheRules(t *testing.T) {
 		InSheet: {
 			FieldLabel, FieldTitle, FieldSegment, FieldOwnAddress, FieldStatus, FieldLiveFrom, FieldLiveUntil, FieldListed,
 			FieldAudience, FieldKind, FieldSummary, FieldConceal, FieldShortAddresses, FieldDate, FieldSort, FieldPin,
-			FieldLayout, FieldBranchLayout, FieldTopics, FieldOtherLabels, FieldHiddenLabels, FieldScopeNote,
+			FieldLayout, FieldBranchLayout, FieldListing, FieldTopics, FieldOtherLabels, FieldHiddenLabels, FieldScopeNote,
 		},
 	} {
 		assert.ElementsMatch(t, want, PageFields(traits), "trait %b", traits)
@@ -50,8 +51,8 @@ func TestTraitsAreThoseOfTheRules(t *testing.T) {
 		needs[fact.Needs] = append(needs[fact.Needs], fact.Field)
 	}
 	assert.ElementsMatch(t, needs[site.ActionEdit], []Field{
-		FieldLabel, FieldTitle, FieldSummary, FieldKind, FieldText, FieldDate, FieldDetails, FieldTopics,
-		FieldOtherLabels, FieldHiddenLabels, FieldScopeNote, FieldMergedInto,
+		FieldLabel, FieldTitle, FieldSummary, FieldKind, FieldText, FieldDate, FieldDetails, FieldListing,
+		FieldTopics, FieldOtherLabels, FieldHiddenLabels, FieldScopeNote, FieldMergedInto,
 	})
 	assert.ElementsMatch(t, needs[site.ActionAdmit], []Field{FieldAudience, FieldConceal})
 	assert.ElementsMatch(t, needs[site.ActionPlace], []Field{FieldLayout, FieldBranchLayout})

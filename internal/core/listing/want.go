@@ -245,13 +245,20 @@ func holdsOn(s *site.Site, p *site.Page, q site.BlockListing, today string) bool
 
 // NextMidnight gives the first midnight after a moment if something on the site lists pages by the day; else zero.
 func NextMidnight(s *site.Site, at time.Time) time.Time {
+	moves := false
 	for _, b := range s.Blocks() {
-		if q, is := b.Shows.(site.BlockListing); is && Moves(q) {
-			day := at.In(s.Settings().Zone)
-			return time.Date(day.Year(), day.Month(), day.Day()+1, 0, 0, 0, 0, day.Location())
-		}
+		q, is := b.Shows.(site.BlockListing)
+		moves = moves || is && Moves(q)
 	}
-	return time.Time{}
+	for _, id := range s.Listers() {
+		q, _ := Of(s, id)
+		moves = moves || Moves(q)
+	}
+	if !moves {
+		return time.Time{}
+	}
+	day := at.In(s.Settings().Zone)
+	return time.Date(day.Year(), day.Month(), day.Day()+1, 0, 0, 0, 0, day.Location())
 }
 
 // Midnights gives the moments at which candidates of a listing that moves come or go, in no order.

@@ -11,7 +11,8 @@ import (
 type Builder struct {
 	site Site
 	edit *edit
-	owns struct{ binned, windowed, lists, merged, fixed, pastOwn bool } // lists that are this Builder's own to write in
+	// lists that are this Builder's own to write in
+	owns struct{ binned, windowed, lists, listers, merged, fixed, pastOwn bool }
 }
 
 // NewBuilder starts an empty site.

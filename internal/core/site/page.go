@@ -42,8 +42,9 @@ type Page struct {
 	Date           string // of its kind, as "2026-11-24"; empty: none
 	ShortAddresses []string
 
-	Values Values   // of the details of its type
-	Topics []PageID // that it bears, ascending; those in the bin stay and count nowhere (rules 7)
+	Listing string   // what it lists below its text, as the listing package writes a question; "": nothing (rules 7.6)
+	Values  Values   // of the details of its type
+	Topics  []PageID // that it bears, ascending; those in the bin stay and count nowhere (rules 7)
 	// Of a topic: what else it is called, what it is found by and not shown, and what it is for.
 	OtherLabels  []string
 	HiddenLabels []string

@@ -28,6 +28,7 @@ type Site struct {
 	binned   []PageID       // tops of binned branches, ascending
 	windowed []PageID       // pages with a live window, ascending
 	lists    []PageID       // topic lists, ascending
+	listers  []PageID       // pages that list others below their text, ascending
 	merged   []PageID       // topics that were merged into others, ascending
 	pastOwn  []past         // own addresses that are over, sorted
 	kinds    []Kind

@@ -103,6 +103,9 @@ func (s *Site) TopicLists() []PageID {
 	return lists
 }
 
+// Listers gives the pages that list others below their text, ascending; some may be in the bin. Nobody writes to it.
+func (s *Site) Listers() []PageID { return s.listers }
+
 // listTopics keeps topics both ways.
 func (b *Builder) listTopics(was, is *Page) {
 	// Where a page stands counts too: what is above lists puts them in order, and takes them to the bin.
@@ -111,6 +114,7 @@ func (b *Builder) listTopics(was, is *Page) {
 		b.site.topics = new(topicsOnce)
 	}
 	member(&b.site.lists, &b.owns.lists, was, is, (*Page).IsTopicList)
+	member(&b.site.listers, &b.owns.listers, was, is, func(p *Page) bool { return p.Listing != "" })
 	member(&b.site.merged, &b.owns.merged, was, is, func(p *Page) bool { return p.MergedInto != 0 })
 	var old, made []PageID
 	if was != nil {

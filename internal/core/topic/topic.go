@@ -151,16 +151,21 @@ func (g Gathering) To(s *site.Site, reached func(site.PageID) bool) Gathering {
 // PageSize is the number of pages of a topic that stand on one page of its list.
 const PageSize = 50
 
-// Of a list that is cut into pages, At gives the one of a number, from 1, and how many there are. There is always a
-// first one; ok is false for a number past the end.
+// At gives the page of a number, from 1, of what a topic gathers, and how many there are, as Cut does.
 func (g Gathering) At(number int) (cut Gathering, last int, ok bool) {
-	last = max(1, (len(g.Pages)+PageSize-1)/PageSize)
-	if number < 1 || number > last {
-		return g, last, false
-	}
 	cut = g
-	cut.Pages = g.Pages[(number-1)*PageSize : min(len(g.Pages), number*PageSize)]
-	return cut, last, true
+	cut.Pages, last, ok = Cut(g.Pages, PageSize, number)
+	return cut, last, ok
+}
+
+// Cut gives the page of a number, from 1, of a list that is cut into pages, and how many there are. There is always a
+// first one; ok is false for a number past the end, which gets the whole list.
+func Cut(all []site.PageID, size, number int) (cut []site.PageID, last int, ok bool) {
+	last = max(1, (len(all)+size-1)/size)
+	if number < 1 || number > last {
+		return all, last, false
+	}
+	return all[(number-1)*size : min(len(all), number*size)], last, true
 }
 
 // A Count is a number of pages: of those that bear a topic themselves, and of those that bear it or a narrower one.

@@ -33,6 +33,7 @@ type view struct {
 	Text      template.HTML
 	Facts     []fact
 	Topics    look.Topics
+	Listing   *piece   // what it lists below its text; nil: nothing
 	Numbers   []number // the pages of the list, where there are several
 	Beyond    string   // the address of the list that has no such page
 	Name      string   // of who is signed in
@@ -103,6 +104,9 @@ func (r *Renderer) view(ctx context.Context, q Request, id site.PageID) (*view, 
 		v.Text = linked(texts[p.Text])
 		v.Facts = dressed(facts, texts, linked)
 		v.Topics, v.Numbers = topicsOf(q, id)
+		if listed, numbers := listedOn(q, id); listed != nil {
+			v.Listing, v.Numbers = listed, numbers
+		}
 	}
 	v.Beyond = q.beyond
 	for _, at := range areas {

@@ -15,6 +15,7 @@ import (
 
 	"vineladder/internal/core/address"
 	"vineladder/internal/core/grant"
+	"vineladder/internal/core/listing"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/site"
 )
@@ -107,7 +108,7 @@ func (r *Renderer) Render(ctx context.Context, q Request) (Response, error) {
 	if at := address.Of(q.Site, found.Page); at != q.Path {
 		return Response{Status: http.StatusPermanentRedirect, Location: q.Base + withQuery(at, q.Query)}, nil
 	}
-	if q.Site.Page(found.Page).IsTopic() {
+	if _, lists := listing.Of(q.Site, found.Page); lists || q.Site.Page(found.Page).IsTopic() {
 		return r.listing(ctx, q, found.Page)
 	}
 	return r.page(ctx, q, found.Page, http.StatusOK)
@@ -152,8 +153,8 @@ func (r *Renderer) insteadNow(ctx context.Context, q Request, status int) (Respo
 	return r.execute("page", v, status)
 }
 
-// listing renders a topic with one page of what it gathers (rules 7.5). The first one has no number; another way of
-// writing a number leads to the one way, and there is nothing past the end.
+// listing renders a topic with one page of what it gathers, or a page with one of what it lists (rules 7.6). The first
+// one has no number; another way of writing a number leads to the one way, and there is nothing past the end.
 func (r *Renderer) listing(ctx context.Context, q Request, id site.PageID) (Response, error) {
 	asked, _ := url.ParseQuery(q.Query) // what can't be read asks for nothing
 	if !asked.Has(numberKey) {
@@ -166,7 +167,7 @@ func (r *Renderer) listing(ctx context.Context, q Request, id site.PageID) (Resp
 		number = 0
 	}
 	q.number = number
-	if _, _, there := gathered(q, id).At(number); !there {
+	if _, there := lastOf(q, id, number); !there {
 		q.number, q.beyond = 0, address.Of(q.Site, id)
 		return r.insteadNow(ctx, q, http.StatusNotFound)
 	}

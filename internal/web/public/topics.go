@@ -3,6 +3,7 @@ package public
 import (
 	"vineladder/internal/core/address"
 	counting "vineladder/internal/core/count"
+	"vineladder/internal/core/listing"
 	"vineladder/internal/core/look"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/site"
@@ -24,11 +25,33 @@ func gathered(q Request, id site.PageID) topic.Gathering {
 	})
 }
 
+// lastOf gives the number of the last page of what a page lists or gathers, and whether there is one of a number.
+func lastOf(q Request, id site.PageID, number int) (last int, there bool) {
+	if asked, lists := listing.Of(q.Site, id); lists {
+		_, last, there = topic.Cut(listing.Hits(q.Site, id, asked, reach.NewPanel(q.Lens)), asked.Most, number)
+		return last, there
+	}
+	_, last, there = gathered(q, id).At(number)
+	return last, there
+}
+
 // topicsOf gives what a page shows of topics as values, its links below the base, with the numbers of its list.
 func topicsOf(q Request, id site.PageID) (look.Topics, []number) {
 	cut, last, _ := gathered(q, id).At(max(1, q.number))
 	made := look.TopicsOf(q.Site, id, cut)
 	made.Rebase(q.Base)
+	return made, numbersOf(q.Base+address.Of(q.Site, id), max(1, q.number), last)
+}
+
+// listedOn gives one page of what a page lists below its text, with the numbers of the others; nil: it lists nothing.
+func listedOn(q Request, id site.PageID) (*piece, []number) {
+	asked, lists := listing.Of(q.Site, id)
+	if !lists {
+		return nil, nil
+	}
+	hits, last, _ := topic.Cut(listing.Hits(q.Site, id, asked, reach.NewPanel(q.Lens)), asked.Most, max(1, q.number))
+	made := &piece{Landmark: q.Site.Page(id).Heading()}
+	made.listing(q, asked, hits)
 	return made, numbersOf(q.Base+address.Of(q.Site, id), max(1, q.number), last)
 }
 

@@ -10,6 +10,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"vineladder/internal/core/edit"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/site"
 	"vineladder/internal/core/testkit"
@@ -83,6 +84,42 @@ func TestATopicIsCutIntoPages(t *testing.T) {
 		}
 		if c.status == http.StatusNotFound {
 			assert.Contains(t, body, `<a href="/places/oyra">/places/oyra</a> has no page of this number`)
+		}
+	}
+}
+
+// What a page lists is cut and numbered like what a topic gathers, in its own order and size; the list has neither the
+// page itself nor what the visitor does not reach.
+func TestAListOfAPageIsCutIntoPages(t *testing.T) {
+	question := edit.FieldChange{Field: edit.FieldListing, New: ";topic:3;branch:4;label;30"}
+	listed := edit.OpEdit{Page: 4, Fields: []edit.FieldChange{question}}
+	s, _, err := edit.Apply(crowded(t), listed, testkit.Now)
+	require.NoError(t, err)
+	staff := reach.Visitor{SignedIn: true, Roles: []string{"staff"}}
+	for _, c := range []struct {
+		target  string
+		visitor reach.Visitor
+		status  int
+		leads   string
+		first   string
+		hits    int
+	}{
+		{"/notices", reach.Visitor{}, http.StatusOK, "", "Notice 001", 30},
+		{"/notices?page=3", reach.Visitor{}, http.StatusOK, "", "Notice 091", 20},
+		{"/notices?page=4", reach.Visitor{}, http.StatusNotFound, "", "", 0},
+		{"/notices?page=4", staff, http.StatusOK, "", "Notice 090", 30},
+		{"/notices?page=1", staff, http.StatusPermanentRedirect, "/notices", "", 0},
+		{"/notices?utm=1", staff, http.StatusOK, "", "Notice 000", 30},
+	} {
+		answer := askFor(t, s, c.target, c.visitor)
+		assert.Equal(t, c.status, answer.Status, c.target)
+		assert.Equal(t, c.leads, answer.Location, c.target)
+		_, hits, _ := strings.Cut(string(answer.Body), `<ul class="hits">`)
+		hits, _, _ = strings.Cut(hits, "</ul>")
+		assert.Equal(t, c.hits, strings.Count(hits, `<a href="/notices/notice-`), c.target)
+		if c.first != "" {
+			at := strings.Index(hits, `>Notice `)
+			assert.Equal(t, c.first, hits[at+1:at+1+len(c.first)], c.target)
 		}
 	}
 }

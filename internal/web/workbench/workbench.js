@@ -7,6 +7,7 @@ import { startDrafts } from './drafts/drafts.js'
 import { startFilter, startKey } from './desk/filter.js'
 import { copyWords, startLadder, toSheet } from './desk/ladder.js'
 import { startMaking } from './desk/making.js'
+import { listingActs } from './desk/listing.js'
 import { startMap } from './layouts/map.js'
 import { startMoments } from './desk/moments.js'
 import { startMenus } from './menus/menus.js'
@@ -105,7 +106,9 @@ function startLadderArea() {
       'copy-label': () => copyWords('label', ladder.selected()),
       'copy-address': () => copyWords('address', ladder.selected()),
     },
-    thing.key === 'item' ? startMenus(ladder, dialogs) : {},
+    thing.key === 'item'
+      ? startMenus(ladder, dialogs)
+      : listingActs(ladder, dialogs, () => ({ page: desk.get('page') ?? '' })),
   )
   wire(acts, ladder)
   const show = desk.get('show')
@@ -126,14 +129,6 @@ function startMapArea() {
   startSheet(ladder)
   const dialogs = startDialogs(ladder)
   const step = stepper(ladder)
-  const ask = (field, title, sorts) =>
-    dialogs.pick({
-      title,
-      verb: 'Use it',
-      moving: false,
-      sorts,
-      take: hit => ladder.act({ do: 'listing', ...chosen(), field, new: hit.id }),
-    })
   const named = { before: 'page', into: 'branch', after: 'topic' }
   const spot = field =>
     dialogs.pick({
@@ -156,8 +151,6 @@ function startMapArea() {
   document.addEventListener('click', event => {
     const pick = event.target.closest('[data-spot]')
     if (pick) spot(pick.dataset.spot)
-    const row = event.target.closest('[data-unask]')?.dataset.unask
-    if (row) ladder.act({ do: 'listing', ...chosen(), field: 'unask', row })
   })
   Object.assign(acts, {
     find: dialogs.find,
@@ -190,11 +183,7 @@ function startMapArea() {
           await refresh()
         },
       }),
-    // A listing asks for pages about a topic, or below one.
-    'listing-topic': () => ask('topic', 'About which topic?', 'topic'),
-    'listing-any-topic': () => ladder.act({ do: 'listing', ...chosen(), field: 'topic', new: '' }),
-    'listing-within': () => ask('within', 'Below which page?', ''),
-    'listing-anywhere': () => ladder.act({ do: 'listing', ...chosen(), field: 'within', new: '' }),
+    ...listingActs(ladder, dialogs, chosen),
     'choose-image': () =>
       dialogs.pick({
         title: 'Which image?',

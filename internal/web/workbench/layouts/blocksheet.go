@@ -30,7 +30,7 @@ type blockSheet struct {
 	Place   *placeSheet // nil for a block of the tray
 	Menu    *site.Menu
 	Image   site.BlockImage
-	Listing *listingSheet
+	Listing *desk.ListingSheet
 	Text    string // hash
 	Shown   string // on the page at hand: "" yes; else why not
 	Removed bool   // it can be taken away: it stands nowhere
@@ -98,7 +98,7 @@ func blockSheetOf(d *desk.Desk, chip chipID) *blockSheet {
 	case site.BlockImage:
 		made.Image = shows
 	case site.BlockListing:
-		made.Listing = listingOf(d, shows)
+		made.Listing = desk.ListingOf(d, shows, site.ActionPlace)
 	case site.BlockText:
 		made.Text = shows.Text
 	}

@@ -395,3 +395,15 @@ func (s *Area) blockText(w http.ResponseWriter, r *http.Request, d *desk.Desk) e
 	_, _ = w.Write([]byte(html)) // the reader may have left
 	return nil
 }
+
+// listing sets a part of the question that a block asks.
+func (i *mapIntent) listing(s *site.Site, b *site.Block) ([]edit.Op, string, error) {
+	was, is := b.Shows.(site.BlockListing)
+	if !is {
+		return nil, "", &edit.Conflict{Sentence: "The block is no listing any more."}
+	}
+	next, err := desk.AskOtherwise(s, was, i.form)
+	return []edit.Op{edit.OpEditBlock{Block: b.ID, Fields: []edit.FieldChange{
+		{Field: edit.FieldPiece, Old: piece.Text(was), New: piece.Text(next)},
+	}}}, "changed what “" + desk.Short(b.Name) + "” lists", err
+}

@@ -10,6 +10,7 @@ import (
 
 	"vineladder/internal/core/address"
 	"vineladder/internal/core/edit"
+	"vineladder/internal/core/listing"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/site"
 	"vineladder/internal/web/workbench/desk"
@@ -48,6 +49,8 @@ func (i *intent) operations(s *site.Site) ([]edit.Op, string, error) {
 		return i.make(s, p)
 	case "field":
 		return i.field(p)
+	case "listing":
+		return i.listing(s, p)
 	case "tag":
 		return i.tag(s)
 	case "merge":
@@ -112,6 +115,18 @@ func (i *intent) operations(s *site.Site) ([]edit.Op, string, error) {
 		return []edit.Op{edit.OpRestore{Page: i.page, Seen: i.seen}}, said("restored", p), nil
 	}
 	return nil, "", &edit.Refusal{Sentence: "This edit is not known."}
+}
+
+// listing sets a part of the question that a page asks for what it lists.
+func (i *intent) listing(s *site.Site, p *site.Page) ([]edit.Op, string, error) {
+	was, lists := listing.Asked(p.Listing)
+	if !lists {
+		return nil, "", &edit.Conflict{Page: p.ID, Sentence: "The page lists nothing any more."}
+	}
+	next, err := desk.AskOtherwise(s, was, i.form)
+	return []edit.Op{edit.OpEdit{Page: p.ID, Fields: []edit.FieldChange{
+		{Field: edit.FieldListing, Old: p.Listing, New: listing.Text(next)},
+	}}}, said("changed what is listed on", p), err
 }
 
 func (i *intent) make(s *site.Site, beside *site.Page) ([]edit.Op, string, error) {

@@ -7,6 +7,7 @@ import (
 
 	"vineladder/internal/core/address"
 	"vineladder/internal/core/edit"
+	"vineladder/internal/core/listing"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/region"
 	"vineladder/internal/core/site"
@@ -46,8 +47,9 @@ type sheet struct {
 	Rules        []rule
 	Leads        []lead
 	Topics       topicsOf
-	Lit          []string // which menu items are lit on it because of topics
-	Unread       string   // why the person may not read what the page says; "" if they may
+	Listing      *desk.ListingSheet // nil: it lists nothing
+	Lit          []string           // which menu items are lit on it because of topics
+	Unread       string             // why the person may not read what the page says; "" if they may
 }
 
 func (s *Area) sheet(d *desk.Desk) sheet {
@@ -97,6 +99,9 @@ func (s *Area) sheet(d *desk.Desk) sheet {
 		v.Leads = append(v.Leads, lead{l, desk.Day(on, l.Last)})
 	}
 	v.CanMatch = !v.Follows && address.FreeSegment(on, p, address.Segment(p.Label), address.AnyOther) != p.Segment
+	if q, lists := listing.Asked(p.Listing); lists {
+		v.Listing = desk.ListingOf(d, q, site.ActionEdit)
+	}
 	public := d.Draft.Base.Site
 	switch {
 	case !public.InTree(id):

@@ -1,0 +1,131 @@
+package consequence
+
+import (
+	"fmt"
+	"maps"
+	"slices"
+
+	"vineladder/internal/core/detail"
+	"vineladder/internal/core/listing"
+	"vineladder/internal/core/look"
+	"vineladder/internal/core/reach"
+	"vineladder/internal/core/site"
+)
+
+// pageList is what a page lists below its text in one Site, with who gets what of it.
+type pageList struct {
+	c    *comparison
+	site *site.Site
+	q    site.BlockListing
+	*candidates
+}
+
+// pageList looks at a page; ok is false where it lists nothing.
+func (c *comparison) pageList(s *site.Site, id site.PageID) (l pageList, ok bool) {
+	q, lists := listing.Of(s, id)
+	if !lists {
+		return pageList{}, false
+	}
+	l = pageList{c, s, q, c.candidates(s, q)}
+	l.pages = slices.DeleteFunc(l.pages, func(hit site.PageID) bool { return hit == id })
+	return l, true
+}
+
+// masks says which lenses get what; those that agree on all of it get the same.
+func (l pageList) masks() []reach.Mask {
+	masks := map[reach.Mask]bool{}
+	for _, id := range l.pages {
+		masks[l.reach[id]] = true
+		for _, to := range inRow(l.site, id) {
+			masks[l.c.panel.At(l.site, to).Reachable()] = true
+		}
+	}
+	return slices.Sorted(maps.Keys(masks))
+}
+
+// words says what a lens gets, with where the pages of the list begin.
+func (l pageList) words(lens int) []string {
+	hits := slices.DeleteFunc(slices.Clone(l.pages), func(id site.PageID) bool { return !l.reach[id].Has(lens) })
+	if len(hits) == 0 {
+		return []string{"lists nothing"}
+	}
+	var made look.Look
+	l.c.fillListing(&made, l.site, l.q, hits, lens)
+	var words []string
+	if made.Table {
+		words = append(words, "as a table")
+	}
+	made.Table = false
+	for i, line := range made.Words() {
+		if i > 0 && i%l.q.Most == 0 {
+			words = append(words, fmt.Sprintf("page %d of the list", i/l.q.Most+1))
+		}
+		words = append(words, line)
+	}
+	return words
+}
+
+// listWords says what a page lists below its text to a lens.
+func (c *comparison) listWords(s *site.Site, id site.PageID, lens int) []string {
+	l, lists := c.pageList(s, id)
+	if !lists {
+		return nil
+	}
+	return l.words(lens)
+}
+
+// relisted gives the pages that list other pages below their text than before, or show them otherwise.
+func (c *comparison) relisted() []site.PageID {
+	found := map[site.PageID]bool{}
+	for _, id := range slices.Concat(c.Was.Listers(), c.Is.Listers()) {
+		was, lists := c.pageList(c.Was, id)
+		is, still := c.pageList(c.Is, id)
+		if lists != still || lists && (was.q != is.q || c.differ(was, is)) {
+			found[id] = true
+		}
+	}
+	return sortedIDs(found)
+}
+
+// differ says whether two lists can read otherwise to somebody.
+func (c *comparison) differ(was, is pageList) bool {
+	if c.resorted() || len(c.detailed) > 0 || !slices.Equal(was.pages, is.pages) || !maps.Equal(was.reach, is.reach) {
+		return true
+	}
+	return slices.ContainsFunc(is.pages, func(id site.PageID) bool {
+		return c.Was.Page(id) != c.Is.Page(id) || c.relinked[id] ||
+			slices.ContainsFunc(inRow(c.Is, id), func(to site.PageID) bool { return c.relinked[to] })
+	})
+}
+
+// inRow gives the pages to which the columns of a page lead.
+func inRow(s *site.Site, id site.PageID) []site.PageID {
+	var pages []site.PageID
+	for _, fact := range detail.Facts(s, s.Page(id), site.Detail.InLists, func(site.PageID) bool { return true }) {
+		for _, shown := range fact.Values {
+			if shown.Page != 0 {
+				pages = append(pages, shown.Page)
+			}
+		}
+	}
+	return pages
+}
+
+// listings collects the moments at which what touched pages list comes or goes, and the midnights of all lists.
+func (g *gathering) listings(s *site.Site, near map[site.PageID]bool) {
+	for _, id := range s.Listers() {
+		q, lists := listing.Of(s, id)
+		if !lists {
+			continue
+		}
+		g.add(listing.Midnights(s, q)...)
+		if !near[id] {
+			continue
+		}
+		for _, hit := range listing.Candidates(s, q) {
+			for p := s.Page(hit); p != nil; p = s.Page(p.Parent) {
+				g.add(p.LiveFrom, p.LiveUntil)
+			}
+		}
+	}
+}

@@ -1,0 +1,120 @@
+package listing
+
+import (
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+
+	"vineladder/internal/core/detail"
+	"vineladder/internal/core/site"
+	"vineladder/internal/core/typed"
+)
+
+// Most is the largest number of pages that a listing shows at once.
+const Most = 50
+
+// Text writes a question as in “notice|document;topic:12;branch:4;newest;5;table;date=today..”; what is not asked for
+// is left empty, and the last two are left out where both are.
+func Text(q site.BlockListing) string {
+	text := fmt.Sprintf("%s;%s;%s;%s;%d", q.Kinds, naming("topic", q.Topic), naming("branch", q.Within), q.Sort, q.Most)
+	if q.Looks != "" || q.Wants != "" {
+		text += ";" + string(q.Looks) + ";" + q.Wants
+	}
+	return text
+}
+
+func naming(kind string, id site.PageID) string {
+	if id == 0 {
+		return ""
+	}
+	return fmt.Sprintf("%s:%d", kind, id)
+}
+
+// Asked reads a question that was read before: what it names may be gone by now.
+func Asked(text string) (q site.BlockListing, is bool) {
+	parts := strings.Split(text, ";")
+	if len(parts) == 5 {
+		parts = append(parts, "", "")
+	}
+	if len(parts) != 7 {
+		return q, false
+	}
+	q.Kinds, q.Sort, q.Looks, q.Wants = parts[0], site.ListSort(parts[3]), site.ListLook(parts[5]), parts[6]
+	var faults [3]error
+	q.Topic, faults[0] = named(parts[1], "topic:")
+	q.Within, faults[1] = named(parts[2], "branch:")
+	q.Most, faults[2] = strconv.Atoi(parts[4])
+	return q, faults == [3]error{}
+}
+
+// named reads the number of a page behind a word; 0 for none.
+func named(text, word string) (site.PageID, error) {
+	if text == "" {
+		return 0, nil
+	}
+	id, err := strconv.ParseInt(strings.TrimPrefix(text, word), 10, 64)
+	return site.PageID(id), err
+}
+
+// Read reads what somebody asks, and takes it into its one form. Pages that it names may be in the bin by now.
+func Read(s *site.Site, text string) (q site.BlockListing, err error) {
+	asked, is := Asked(text)
+	if !is {
+		return q, typed.Refuse("“%s” is no listing.", text)
+	}
+	if asked.Kinds, err = readKinds(s, asked.Kinds); err != nil {
+		return q, err
+	}
+	for _, id := range []site.PageID{asked.Topic, asked.Within} {
+		if p := s.Page(id); id != 0 && (p == nil || p.Purged) {
+			const gone = "A page that the listing asks for is not there any more."
+			return q, &typed.Missing{Page: id, Sentence: gone}
+		}
+	}
+	if p := s.Page(asked.Topic); p != nil && !p.IsTopic() {
+		return q, typed.Refuse("“%s” is no topic.", p.Label)
+	}
+	if asked.Sort, err = readSort(s, asked.Sort); err != nil {
+		return q, err
+	}
+	looks := []site.ListLook{site.LooksList, site.LooksCards, site.LooksTable}
+	if asked.Looks, err = typed.OneOf(string(asked.Looks), looks...); err != nil {
+		return q, err
+	}
+	if asked.Wants, err = ParseWants(s, asked.Wants); err != nil {
+		return q, err
+	}
+	if asked.Most < 1 || asked.Most > Most {
+		return q, typed.Refuse("A listing shows from 1 to %d pages.", Most)
+	}
+	return asked, nil
+}
+
+func readKinds(s *site.Site, text string) (string, error) {
+	kinds := strings.FieldsFunc(text, func(r rune) bool { return r == '|' })
+	slices.Sort(kinds)
+	for _, key := range kinds {
+		known := slices.ContainsFunc(s.Kinds(), func(k site.Kind) bool { return k.Key == key })
+		if !known && key != "page" && len(s.Kinds()) > 0 {
+			return "", typed.Refuse("There is no page type “%s”.", key)
+		}
+	}
+	return strings.Join(slices.Compact(kinds), "|"), nil
+}
+
+// readSort reads an order: one of those that every page has, or by a detail.
+func readSort(s *site.Site, by site.ListSort) (site.ListSort, error) {
+	key, _ := by.Detail()
+	if key == "" {
+		return typed.OneOf(string(by), site.ListSorts()...)
+	}
+	d := s.Detail(key)
+	if d == nil {
+		return "", &typed.Missing{Sentence: "The detail by which the listing is sorted is not there any more."}
+	}
+	if detail.Of(*d).Order == nil || !Asks(*d) {
+		return "", typed.Refuse("Nothing can be sorted by “%s”.", d.Label)
+	}
+	return by, nil
+}

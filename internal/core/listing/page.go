@@ -1,0 +1,26 @@
+package listing
+
+import (
+	"vineladder/internal/core/reach"
+	"vineladder/internal/core/site"
+)
+
+// Of gives what a page lists below its text. The page that stands in for a closed site lists nothing meanwhile.
+func Of(s *site.Site, id site.PageID) (q site.BlockListing, lists bool) {
+	p := s.Page(id)
+	if settings := s.Settings(); p == nil || p.Listing == "" || settings.Closed && settings.Shut == id {
+		return q, false
+	}
+	return Asked(p.Listing)
+}
+
+// Hits gives all that a page lists to somebody of a panel, in order: itself it never lists.
+func Hits(s *site.Site, id site.PageID, q site.BlockListing, panel *reach.Panel) []site.PageID {
+	var hits []site.PageID
+	for _, hit := range Candidates(s, q) {
+		if hit != id && Reached(s, q, panel, hit) != 0 {
+			hits = append(hits, hit)
+		}
+	}
+	return hits
+}
