@@ -146,7 +146,11 @@ func (g *grower) minutes() {
 }
 
 func (g *grower) documents() {
-	all := g.inside("About the Board", "Documents", field(edit.FieldListing, "document;;;date-down;25;table;"))
+	sorts := g.site.TopicList(topic(g.site, "Document type", "Policies"))
+	places := g.site.TopicList(topic(g.site, "Places", islands[0]))
+	all := g.inside("About the Board", "Documents", field(
+		edit.FieldListing, fmt.Sprintf("document;;;date-down;25;table;;topic:%d|topic:%d", sorts.ID, places.ID),
+	))
 	for _, sort := range []string{"Policies", "Tenders", "Statistics", "Plans and drawings"} {
 		in := g.under(all, sort, field(edit.FieldSort, string(site.SortDateDown)))
 		for n := range 130 {

@@ -11,6 +11,7 @@ import (
 
 	"vineladder/internal/core/address"
 	"vineladder/internal/core/consequence"
+	"vineladder/internal/core/listing"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/site"
 	"vineladder/internal/web/public"
@@ -105,8 +106,8 @@ func pathsOf(sites ...*site.Site) []string {
 			}
 			if at := address.Of(s, id); at != "" {
 				paths[at] = true
-				if p.Listing != "" {
-					paths[at+"?page=2"] = true
+				for _, query := range queriesOf(s, id) {
+					paths[at+"?"+query] = true
 				}
 			}
 			for _, short := range p.ShortAddresses {
@@ -158,4 +159,23 @@ func edgesOf(sites ...*site.Site) []time.Time {
 		}
 	}
 	return slices.SortedFunc(maps.Values(found), time.Time.Compare)
+}
+
+// queriesOf gives the queries that lead to something of what a page lists: its pages but the first, and the first ones
+// of what it is narrowed to by one value.
+func queriesOf(s *site.Site, id site.PageID) (queries []string) {
+	q, lists := listing.Of(s, id)
+	if !lists {
+		return nil
+	}
+	every, hits := func(site.PageID) bool { return true }, listing.Candidates(s, q)
+	for number := 2; (number-1)*q.Most < len(hits); number++ {
+		queries = append(queries, listing.Narrowing(nil).Query(number))
+	}
+	for _, f := range listing.Filters(s, q, hits, nil, every) {
+		for _, v := range f.Values {
+			queries = append(queries, listing.Narrowing{f.Key: v.Value}.Query(1))
+		}
+	}
+	return queries
 }

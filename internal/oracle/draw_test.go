@@ -88,7 +88,11 @@ func (w *world) pageValue(field edit.Field) string {
 	case edit.FieldDetails:
 		return w.details()
 	case edit.FieldListing:
-		return pick(w, "", strings.TrimPrefix(w.listing(), "listing:"))
+		text := strings.TrimPrefix(w.listing(), "listing:")
+		if narrow := w.narrow(); narrow != "" {
+			text += strings.Repeat(";", 6-strings.Count(text, ";")) + ";" + narrow
+		}
+		return pick(w, "", text, text)
 	case edit.FieldTopics:
 		return edit.TopicsText(w.topics()...)
 	case edit.FieldOtherLabels, edit.FieldHiddenLabels:
@@ -192,6 +196,15 @@ func (w *world) listing() string {
 		text += ";" + looks + ";" + wants
 	}
 	return text
+}
+
+// narrow draws by what visitors narrow a list.
+func (w *world) narrow() string {
+	list := ""
+	if id := w.gathering(site.KindTopicList); id != 0 {
+		list = fmt.Sprintf("topic:%d", id)
+	}
+	return pick(w, "", "notice.level", list, strings.Trim("notice.level|"+list, "|"))
 }
 
 // topics draws none, one or two topics.

@@ -513,7 +513,10 @@ func (d *drawing) align(at string, was, is []stand) []key {
 		case a != b:
 			told = append(told, key{topic: topicLooks, block: id, words: at, is: a, to: b})
 		}
-		if a, b := d.placeOf(was, i), d.placeOf(is, k); a != b && was[i].look == is[k].look {
+		pair := [2]int{i, k}
+		if was[i].look != is[k].look && !crosses(stays, pair) {
+			stays = append(stays, pair)
+		} else if a, b := d.placeOf(was, i), d.placeOf(is, k); a != b {
 			told = append(told, key{topic: topicStands, block: id, words: at + "\x00" + b})
 		}
 	}
@@ -523,6 +526,11 @@ func (d *drawing) align(at string, was, is []stand) []key {
 		}
 	}
 	return told
+}
+
+// crosses says whether a block stands on the other side of one that has stayed.
+func crosses(stays [][2]int, pair [2]int) bool {
+	return slices.ContainsFunc(stays, func(p [2]int) bool { return (p[0] < pair[0]) != (p[1] < pair[1]) })
 }
 
 // looksOf gives the looks of blocks; one that was not made is like no other.

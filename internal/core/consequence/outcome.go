@@ -343,7 +343,7 @@ func (c *comparison) says(a answer) string {
 	case classSees:
 		return "shows " + c.label(a.page)
 	case classLeads:
-		return "leads to " + c.label(a.page)
+		return "leads to " + c.label(a.page) + " at " + addressOf(c.Is, a.page)
 	}
 	return "answers with " + classWords(a.class)
 }
@@ -353,7 +353,7 @@ func (c *comparison) did(a answer) string {
 	case classSees:
 		return "showed " + c.label(a.page)
 	case classLeads:
-		return "led to " + c.label(a.page)
+		return "led to " + c.label(a.page) + " at " + addressOf(c.Was, a.page)
 	}
 	return "answered with " + classWords(a.class)
 }

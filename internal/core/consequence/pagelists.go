@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"maps"
 	"slices"
+	"strings"
 
 	"vineladder/internal/core/detail"
 	"vineladder/internal/core/listing"
@@ -34,6 +35,9 @@ func (c *comparison) pageList(s *site.Site, id site.PageID) (l pageList, ok bool
 // masks says which lenses get what; those that agree on all of it get the same.
 func (l pageList) masks() []reach.Mask {
 	masks := map[reach.Mask]bool{}
+	for _, id := range l.narrowingTopics() {
+		masks[l.c.panel.At(l.site, id).Reachable()] = true
+	}
 	for _, id := range l.pages {
 		masks[l.reach[id]] = true
 		for _, to := range inRow(l.site, id) {
@@ -56,13 +60,50 @@ func (l pageList) words(lens int) []string {
 		words = append(words, "as a table")
 	}
 	made.Table = false
+	filters, under := l.filters(hits, lens)
+	words = append(words, filters...)
 	for i, line := range made.Words() {
 		if i > 0 && i%l.q.Most == 0 {
 			words = append(words, fmt.Sprintf("page %d of the list", i/l.q.Most+1))
 		}
+		if of := under[hits[i]]; len(of) > 0 {
+			line += ", found under " + strings.Join(of, ", ")
+		}
 		words = append(words, line)
 	}
 	return words
+}
+
+// filters says by what a lens can narrow the list, and under which values each page is found.
+func (l pageList) filters(hits []site.PageID, lens int) (words []string, under map[site.PageID][]string) {
+	if l.q.Narrow == "" {
+		return nil, nil
+	}
+	under = map[site.PageID][]string{}
+	reached := func(id site.PageID) bool { return l.c.panel.At(l.site, id).Reachable().Has(lens) }
+	for _, f := range listing.Filters(l.site, l.q, hits, nil, reached) {
+		line := "narrowed by “" + f.Label + "”:"
+		for _, v := range f.Values {
+			line += fmt.Sprintf(" “%s” (%d)", v.Words, v.Count)
+			narrowed := listing.Narrowing{f.Key: v.Value}
+			for _, id := range narrowed.Narrow(l.site, hits) {
+				under[id] = append(under[id], "“"+v.Words+"”")
+			}
+		}
+		words = append(words, line)
+	}
+	return words, under
+}
+
+// narrowingTopics gives the topics by which the list can be narrowed.
+func (l pageList) narrowingTopics() (topics []site.PageID) {
+	for _, list := range listing.NarrowingLists(l.q) {
+		l.site.Walk(list, func(p *site.Page) bool {
+			topics = append(topics, p.ID)
+			return true
+		})
+	}
+	return topics
 }
 
 // listWords says what a page lists below its text to a lens.
@@ -89,13 +130,31 @@ func (c *comparison) relisted() []site.PageID {
 
 // differ says whether two lists can read otherwise to somebody.
 func (c *comparison) differ(was, is pageList) bool {
-	if c.resorted() || len(c.detailed) > 0 || !slices.Equal(was.pages, is.pages) || !maps.Equal(was.reach, is.reach) {
+	anew := is.q.Narrow != "" && c.topicsTouched() || c.resorted() || len(c.detailed) > 0
+	if anew || !slices.Equal(was.pages, is.pages) || !maps.Equal(was.reach, is.reach) {
 		return true
 	}
 	return slices.ContainsFunc(is.pages, func(id site.PageID) bool {
 		return c.Was.Page(id) != c.Is.Page(id) || c.relinked[id] ||
 			slices.ContainsFunc(inRow(c.Is, id), func(to site.PageID) bool { return c.relinked[to] })
 	})
+}
+
+// topicsTouched says whether a topic or a list of them can be called otherwise, stand elsewhere or be for others.
+func (c *comparison) topicsTouched() bool {
+	for _, change := range c.changes {
+		for _, p := range []*site.Page{change.Was, change.Is} {
+			if p != nil && p.Gathers() {
+				return true
+			}
+		}
+	}
+	for id := range c.relinked {
+		if p := c.Is.Page(id); p != nil && p.Gathers() {
+			return true
+		}
+	}
+	return false
 }
 
 // inRow gives the pages to which the columns of a page lead.
@@ -122,10 +181,16 @@ func (g *gathering) listings(s *site.Site, near map[site.PageID]bool) {
 		if !near[id] {
 			continue
 		}
-		for _, hit := range listing.Candidates(s, q) {
-			for p := s.Page(hit); p != nil; p = s.Page(p.Parent) {
+		above := func(id site.PageID) {
+			for p := s.Page(id); p != nil; p = s.Page(p.Parent) {
 				g.add(p.LiveFrom, p.LiveUntil)
 			}
+		}
+		for _, hit := range listing.Candidates(s, q) {
+			above(hit)
+		}
+		for _, list := range listing.NarrowingLists(q) {
+			s.Walk(list, func(p *site.Page) bool { above(p.ID); return true })
 		}
 	}
 }

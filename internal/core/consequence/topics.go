@@ -41,10 +41,13 @@ func (g gathered) masks() []reach.Mask {
 	return slices.Sorted(maps.Keys(masks))
 }
 
-// words says what a lens gets.
-func (g gathered) words(lens int) []string {
+// words says what a lens gets, the pages that a topic gathers apart: of these only those are known that were touched,
+// so none of them is the place of another.
+func (g gathered) words(lens int) (words, hits []string) {
 	left := g.all.To(g.site, func(id site.PageID) bool { return g.reach[id].Has(lens) })
-	return look.TopicsOf(g.site, g.page, left).Words()
+	all := look.TopicsOf(g.site, g.page, left)
+	rest := look.Topics{Bears: all.Bears, Narrower: all.Narrower}
+	return rest.Words(), look.Topics{Pages: all.Pages}.Words()
 }
 
 // resorted says whether what is sorted by its words can stand otherwise.

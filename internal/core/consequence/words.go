@@ -62,9 +62,13 @@ func (c *comparison) wordsFor(a, b *site.Page, seen reach.Mask) {
 	}
 	for _, group := range lensGroups(seen, masks) {
 		lens := group.First()
-		was := c.pageWords(c.Was, a, lens, before)
-		is := c.pageWords(c.Is, b, lens, after)
-		if diff := differenceOf(was, is); len(diff.Was)+len(diff.Is) > 0 {
+		was, hitsBefore := c.pageWords(c.Was, a, lens, before)
+		is, hits := c.pageWords(c.Is, b, lens, after)
+		diff := differenceOf(was, is)
+		for _, h := range hunks(hitsBefore, hits) {
+			diff.Was, diff.Is = append(diff.Was, h.was...), append(diff.Is, h.is...)
+		}
+		if len(diff.Was)+len(diff.Is) > 0 {
 			k := key{
 				topic: topicWords,
 				words: strings.Join(diff.Was, "\n") + "\x00" + strings.Join(diff.Is, "\n"),
@@ -79,11 +83,11 @@ func (c *comparison) wordsFor(a, b *site.Page, seen reach.Mask) {
 	}
 }
 
-// pageWords says all that a page says to a lens.
-func (c *comparison) pageWords(s *site.Site, p *site.Page, lens int, g gathered) []string {
-	return slices.Concat(
-		headWords(p), c.factsOf(s, p, lens), c.textWords(s, p.Text, lens), c.listWords(s, p.ID, lens), g.words(lens),
-	)
+// pageWords says all that a page says to a lens, what it gathers as a topic apart.
+func (c *comparison) pageWords(s *site.Site, p *site.Page, lens int, g gathered) (words, hits []string) {
+	of, hits := g.words(lens)
+	own := slices.Concat(headWords(p), c.factsOf(s, p, lens), c.textWords(s, p.Text, lens))
+	return slices.Concat(own, c.listWords(s, p.ID, lens), of), hits
 }
 
 func headWords(p *site.Page) []string {

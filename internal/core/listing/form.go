@@ -14,12 +14,15 @@ import (
 // Most is the largest number of pages that a listing shows at once.
 const Most = 50
 
-// Text writes a question as in “notice|document;topic:12;branch:4;newest;5;table;date=today..”; what is not asked for
-// is left empty, and the last two are left out where both are.
+// Text writes a question as in “notice|document;topic:12;branch:4;newest;5;table;date=today..;notice.severity|topic:7”;
+// what is not asked for is left empty, and what comes last is left out where that leaves nothing out.
 func Text(q site.BlockListing) string {
 	text := fmt.Sprintf("%s;%s;%s;%s;%d", q.Kinds, naming("topic", q.Topic), naming("branch", q.Within), q.Sort, q.Most)
-	if q.Looks != "" || q.Wants != "" {
+	if q.Looks != "" || q.Wants != "" || q.Narrow != "" {
 		text += ";" + string(q.Looks) + ";" + q.Wants
+	}
+	if q.Narrow != "" {
+		text += ";" + q.Narrow
 	}
 	return text
 }
@@ -34,13 +37,12 @@ func naming(kind string, id site.PageID) string {
 // Asked reads a question that was read before: what it names may be gone by now.
 func Asked(text string) (q site.BlockListing, is bool) {
 	parts := strings.Split(text, ";")
-	if len(parts) == 5 {
-		parts = append(parts, "", "")
-	}
-	if len(parts) != 7 {
+	if n := len(parts); n != 5 && n != 7 && n != 8 {
 		return q, false
 	}
+	parts = append(parts, "", "", "")
 	q.Kinds, q.Sort, q.Looks, q.Wants = parts[0], site.ListSort(parts[3]), site.ListLook(parts[5]), parts[6]
+	q.Narrow = parts[7]
 	var faults [3]error
 	q.Topic, faults[0] = named(parts[1], "topic:")
 	q.Within, faults[1] = named(parts[2], "branch:")
@@ -83,6 +85,9 @@ func Read(s *site.Site, text string) (q site.BlockListing, err error) {
 		return q, err
 	}
 	if asked.Wants, err = ParseWants(s, asked.Wants); err != nil {
+		return q, err
+	}
+	if err := checkNarrow(s, asked.Narrow); err != nil {
 		return q, err
 	}
 	if asked.Most < 1 || asked.Most > Most {

@@ -13,22 +13,41 @@ import (
 	"vineladder/internal/core/topic"
 )
 
-// Answers says whether a page is one that a question asks for, whoever asks. The pages that stand in for others, and
-// what gathers pages itself, are none.
-func Answers(s *site.Site, p *site.Page, q site.BlockListing) bool {
+// A Miss is why a page is none of those that a question asks for.
+type Miss string
+
+// MissNot is of a page that answers the question. The others are in the order in which they are looked for.
+const (
+	MissNot    Miss = ""
+	MissSort   Miss = "sort"   // it gathers pages itself, is the home page or stands in for others
+	MissKind   Miss = "kind"   // it is of another type
+	MissTopic  Miss = "topic"  // it is not about the topic
+	MissBranch Miss = "branch" // it stands elsewhere
+	MissWants  Miss = "wants"  // it lacks a value that is asked for
+)
+
+// Missing says why a page is none that a question asks for, whoever asks and on whatever day. The pages that stand in
+// for others, and what gathers pages itself, are none of any.
+func Missing(s *site.Site, p *site.Page, q site.BlockListing) Miss {
 	switch settings := s.Settings(); {
-	case p.Gathers(), p.Parent == 0:
-		return false
-	case p.ID == settings.NotFound, p.ID == settings.NoAccess, p.ID == settings.SignIn, p.ID == settings.Shut:
-		return false
+	case p.Gathers(), p.Parent == 0,
+		p.ID == settings.NotFound, p.ID == settings.NoAccess, p.ID == settings.SignIn, p.ID == settings.Shut:
+		return MissSort
 	case q.Kinds != "" && !slices.Contains(strings.Split(q.Kinds, "|"), p.Kind):
-		return false
+		return MissKind
 	case q.Topic != 0 && !topic.IsAbout(s, p.ID, q.Topic):
-		return false
+		return MissTopic
+	case q.Within != 0 && (p.ID == q.Within || !s.IsWithin(p.ID, q.Within)):
+		return MissBranch
 	case q.Wants != "" && !holdsOn(s, p, q, ""):
-		return false
+		return MissWants
 	}
-	return q.Within == 0 || p.ID != q.Within && s.IsWithin(p.ID, q.Within)
+	return MissNot
+}
+
+// Answers says whether a page is one that a question asks for, whoever asks and on whatever day.
+func Answers(s *site.Site, p *site.Page, q site.BlockListing) bool {
+	return Missing(s, p, q) == MissNot
 }
 
 // Candidates gives the pages that a question asks for, whoever asks and on whatever day, in its order. A topic or a

@@ -54,6 +54,9 @@ type (
 		Sort  ListSort `json:"sort"`
 		Most  int      `json:"most"` // that are shown, 1 to 50
 		Looks ListLook `json:"looks,omitempty"`
+		// Narrow are the keys by which visitors may narrow what a page lists, joined by "|": details, and topic lists as in
+		// “topic:12”; "": none. A block is not narrowed.
+		Narrow string `json:"narrow,omitempty"`
 	}
 	// BlockImage shows an image of the files directory.
 	BlockImage struct {

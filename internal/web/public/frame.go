@@ -68,6 +68,7 @@ type piece struct {
 	Cards    []listRow
 	Table    []listRow
 	Columns  []string
+	Filters  []filter // by which visitors narrow it
 	Image    site.BlockImage
 	View     *view
 	Edit     *editLink // nil: nobody edits here

@@ -38,8 +38,9 @@ type Request struct {
 	Edit  *Editing // for who may change the page; else nil
 	Kept  *Kept    // what was made for other requests of the same Site and lens; nil: nothing is kept
 
-	number int    // of the page of a list that is shown; 0: the first
-	beyond string // the address of a list that has no page of the number asked for
+	number    int               // of the page of a list that is shown; 0: the first
+	narrowing listing.Narrowing // of that list
+	beyond    string            // the address of a list that has no page of the number asked for
 }
 
 // Texts gives page texts by their hashes.
@@ -153,26 +154,27 @@ func (r *Renderer) insteadNow(ctx context.Context, q Request, status int) (Respo
 	return r.execute("page", v, status)
 }
 
-// listing renders a topic with one page of what it gathers, or a page with one of what it lists (rules 7.6). The first
-// one has no number; another way of writing a number leads to the one way, and there is nothing past the end.
+// listing renders a topic with one page of what it gathers, or a page with one of what it lists, narrowed to what the
+// visitor asks for (rules 7.6). The first page of all has no query; another way of writing one leads to the one way,
+// and there is nothing past the end.
 func (r *Renderer) listing(ctx context.Context, q Request, id site.PageID) (Response, error) {
-	asked, _ := url.ParseQuery(q.Query) // what can't be read asks for nothing
-	if !asked.Has(numberKey) {
+	query, _ := url.ParseQuery(q.Query) // what can't be read asks for nothing
+	narrowing, narrows, can := narrowedBy(q, id, query)
+	if !query.Has(numberKey) && !narrows {
 		answer, err := r.page(ctx, q, id, http.StatusOK)
 		answer.Paged = true
 		return answer, err
 	}
-	number, err := strconv.Atoi(asked.Get(numberKey))
-	if err != nil || number < 1 {
-		number = 0
+	q.narrowing, q.number = narrowing, 1
+	if query.Has(numberKey) {
+		q.number, _ = strconv.Atoi(query.Get(numberKey)) // 0, of which there is no page, for what is no number
 	}
-	q.number = number
-	if _, there := lastOf(q, id, number); !there {
-		q.number, q.beyond = 0, address.Of(q.Site, id)
+	if !can || !isThere(q, id) {
+		q.number, q.narrowing, q.beyond = 0, nil, address.Of(q.Site, id)
 		return r.insteadNow(ctx, q, http.StatusNotFound)
 	}
-	if normal := numbered("", number); "?"+q.Query != normal {
-		to := q.Base + address.Of(q.Site, id) + normal
+	if normal := narrowing.Query(q.number); q.Query != normal {
+		to := q.Base + withQuery(address.Of(q.Site, id), normal)
 		return Response{Status: http.StatusPermanentRedirect, Location: to, Paged: true}, nil
 	}
 	answer, err := r.page(ctx, q, id, http.StatusOK)
@@ -183,21 +185,13 @@ func (r *Renderer) listing(ctx context.Context, q Request, id site.PageID) (Resp
 // numberKey asks for a page of a list by its number.
 const numberKey = "page"
 
-// numbered is the address of a page of a list. The first one has no number.
-func numbered(path string, number int) string {
-	if number == 1 {
-		return path
-	}
-	return path + "?" + numberKey + "=" + strconv.Itoa(number)
-}
-
 func (r *Renderer) page(ctx context.Context, q Request, id site.PageID, status int) (Response, error) {
 	v, err := r.view(ctx, q, id)
 	if err != nil {
 		return Response{}, err
 	}
 	if status == http.StatusOK {
-		v.Canonical = r.origin + numbered(address.Of(q.Site, id), max(1, q.number))
+		v.Canonical = r.origin + withQuery(address.Of(q.Site, id), q.narrowing.Query(q.number))
 	}
 	return r.execute("page", v, status)
 }

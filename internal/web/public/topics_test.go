@@ -83,7 +83,7 @@ func TestATopicIsCutIntoPages(t *testing.T) {
 			assert.Equal(t, c.first, hits[at+1:at+1+len(c.first)], c.target)
 		}
 		if c.status == http.StatusNotFound {
-			assert.Contains(t, body, `<a href="/places/oyra">/places/oyra</a> has no page of this number`)
+			assert.Contains(t, body, `<a href="/places/oyra">/places/oyra</a> has no such page`)
 		}
 	}
 }
@@ -124,10 +124,51 @@ func TestAListOfAPageIsCutIntoPages(t *testing.T) {
 	}
 }
 
+// Each narrowed state has one address; values that are none, or that the visitor may not know of, are not found.
+func TestAListIsNarrowedInItsAddress(t *testing.T) {
+	s := testkit.Outline(t, `Home
+  Places | kind=topic-list
+    Øyra | kind=topic
+    Skerrow | kind=topic
+    Depot | kind=topic audience=staff
+  Notices
+    Ice | topics=page:3
+    Fog | topics=page:3
+    Ebb | topics=page:5`)
+	question := edit.FieldChange{Field: edit.FieldListing, New: ";;branch:6;label;1;;;topic:2"}
+	s, _, err := edit.Apply(s, edit.OpEdit{Page: 6, Fields: []edit.FieldChange{question}}, testkit.Now)
+	require.NoError(t, err)
+	for _, c := range []struct {
+		target string
+		status int
+		leads  string
+		says   string
+	}{
+		{"/notices", http.StatusOK, "", `<a href="/notices?t2=3" dir="auto">Øyra</a> <small>2</small>`},
+		{"/notices?t2=3", http.StatusOK, "", `<a href="/notices?t2=3" aria-current="true" dir="auto">Øyra</a>`},
+		{"/notices?t2=3&page=2", http.StatusPermanentRedirect, "/notices?page=2&t2=3", ""},
+		{"/notices?page=2&t2=3", http.StatusOK, "", `rel="canonical" href="https://harbour.example/notices?page=2&amp;t2=3"`},
+		{"/notices?page=1&t2=3", http.StatusPermanentRedirect, "/notices?t2=3", ""},
+		{"/notices?t2=3&t2=4", http.StatusPermanentRedirect, "/notices?t2=3", ""},
+		{"/notices?page=3&t2=3", http.StatusNotFound, "", `<a href="/notices">/notices</a> has no such page`},
+		{"/notices?t2=4", http.StatusOK, "", "There is nothing to list here at the moment."},
+		{"/notices?t2=5", http.StatusNotFound, "", "has no such page"},
+		{"/notices?t2=03", http.StatusNotFound, "", "has no such page"},
+		{"/notices?t2=", http.StatusNotFound, "", "has no such page"},
+		{"/notices?t3=3", http.StatusOK, "", "Øyra"},
+	} {
+		answer := askFor(t, s, c.target, reach.Visitor{})
+		assert.Equal(t, c.status, answer.Status, c.target)
+		assert.Equal(t, c.leads, answer.Location, c.target)
+		assert.Contains(t, string(answer.Body), c.says, c.target)
+		assert.NotContains(t, string(answer.Body), "Depot", c.target)
+	}
+}
+
 func TestNumbersNearTheOneThatIsShown(t *testing.T) {
 	words := func(shown, last int) string {
 		var all []string
-		for _, n := range numbersOf("/x", shown, last) {
+		for _, n := range numbersOf("/x", nil, shown, last) {
 			if n.Current {
 				n.Words = "[" + n.Words + "]"
 			}

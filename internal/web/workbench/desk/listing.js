@@ -7,6 +7,8 @@ export function listingActs(ladder, dialogs, chosen) {
   document.addEventListener('click', event => {
     const row = event.target.closest('[data-unask]')?.dataset.unask
     if (row) ladder.act({ do: 'listing', ...chosen(), field: 'unask', row })
+    const key = event.target.closest('[data-unnarrow]')?.dataset.unnarrow
+    if (key) set('unnarrow', key)
   })
   return {
     'listing-topic': () => ask('topic', 'About which topic?', 'topic'),

@@ -20,15 +20,34 @@ type ListingSheet struct {
 	Kinds         []Option // to choose from
 	Sorts, Looks  []Option
 	Wants         []wanted
-	Askable       []Option // details of which more can be asked
+	Askable       []Option    // details of which more can be asked
+	Narrowing     []narrowing // by what visitors may narrow it
+	Narrows       []Option    // by what they could besides
 	Topic, Within *site.Page
 	Count         int
 	First         []*site.Page
+	OfPage        bool // it is what a page lists, in pages of their own, and visitors may narrow it
 	Locked        bool // it can't be changed now, or not by this person
+}
+
+// PageListingOf gives the sheet of what a page lists, which is cut into pages and which visitors may narrow.
+func PageListingOf(d *Desk, q site.BlockListing) *ListingSheet {
+	made := ListingOf(d, q, site.ActionEdit)
+	made.OfPage = true
+	once := q
+	once.Most = 0
+	made.Sentence = fmt.Sprintf("%s, %d at a time", d.ListingWords(once), q.Most)
+	for i, by := range made.Narrowing {
+		made.Sentence += []string{"; visitors narrow it by ", " and "}[min(i, 1)] + by.Label
+	}
+	return made
 }
 
 // Text is the question as an edit writes it.
 func (l *ListingSheet) Text() string { return listing.Text(l.BlockListing) }
+
+// A narrowing is a key by which visitors may narrow a list.
+type narrowing struct{ Key, Label string }
 
 // A wanted is what a listing asks of a detail, to be changed on the sheet.
 type wanted struct {
@@ -50,6 +69,7 @@ func ListingOf(d *Desk, q site.BlockListing, needs site.Action) *ListingSheet {
 		Looks: Options("", "a list", string(site.LooksCards), "cards", string(site.LooksTable), "a table"),
 	}
 	made.Wants, made.Askable = wantedOf(d, q)
+	made.Narrowing, made.Narrows = narrowingOf(d, q)
 	several := strings.Contains(q.Kinds, "|")
 	for _, k := range d.Site.Kinds() {
 		if k.Key != site.KindTopic && k.Key != site.KindTopicList {
@@ -117,6 +137,29 @@ func wantedOf(d *Desk, q site.BlockListing) (all []wanted, askable []Option) {
 	return all, askable
 }
 
+// narrowingOf gives by what visitors may narrow a list, and by what they could besides.
+func narrowingOf(d *Desk, q site.BlockListing) (all []narrowing, more []Option) {
+	more = Options("", "nothing more")
+	offer := func(key, label string) {
+		if slices.Contains(strings.Split(q.Narrow, "|"), key) {
+			all = append(all, narrowing{key, label})
+		} else {
+			more = append(more, Options(key, label)...)
+		}
+	}
+	for _, k := range d.Site.Kinds() {
+		for _, of := range d.Site.Details(k.Key) {
+			if listing.CanNarrow(of) {
+				offer(of.Key, k.Name+": "+of.Label)
+			}
+		}
+	}
+	for _, list := range d.Site.TopicLists() {
+		offer(fmt.Sprintf("topic:%d", list), d.Site.Page(list).Label)
+	}
+	return all, more
+}
+
 // AskOtherwise sets a part of the question of a listing, as a form says it.
 func AskOtherwise(s *site.Site, q site.BlockListing, form func(string) string) (site.BlockListing, error) {
 	value := form("new")
@@ -137,6 +180,11 @@ func AskOtherwise(s *site.Site, q site.BlockListing, form func(string) string) (
 		q.Most = most
 	case "looks":
 		q.Looks = site.ListLook(value)
+	case "narrow":
+		q.Narrow = strings.Trim(q.Narrow+"|"+value, "|")
+	case "unnarrow":
+		keys := slices.DeleteFunc(strings.Split(q.Narrow, "|"), func(key string) bool { return key == value })
+		q.Narrow = strings.Join(keys, "|")
 	case "ask", "value", "from", "until", "unask":
 		q.Wants = wantsAfter(s, q, form)
 	default:

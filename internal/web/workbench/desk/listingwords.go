@@ -20,10 +20,10 @@ func (d *Desk) ListingWords(q site.BlockListing) string {
 		words = "pages of the type " + strings.Join(names, " or ")
 	}
 	if q.Topic != 0 {
-		words += " about " + d.pageWords(q.Topic)
+		words += " about " + d.PageWords(q.Topic)
 	}
 	if q.Within != 0 {
-		words += " below " + d.pageWords(q.Within)
+		words += " below " + d.PageWords(q.Within)
 	}
 	for i, w := range listing.Wants(q) {
 		words += []string{", with ", " and "}[min(i, 1)] + d.WantWords(w)
@@ -38,7 +38,8 @@ func (d *Desk) ListingWords(q site.BlockListing) string {
 	return words
 }
 
-func (d *Desk) pageWords(id site.PageID) string {
+// PageWords names a page that a question asks for, and says if it is not there.
+func (d *Desk) PageWords(id site.PageID) string {
 	p := d.Site.Page(id)
 	switch {
 	case p == nil || p.Purged:

@@ -48,6 +48,8 @@ type sheet struct {
 	Leads        []lead
 	Topics       topicsOf
 	Listing      *desk.ListingSheet // nil: it lists nothing
+	ListedIn     []listingPlace     // the listings in which the visitor finds it
+	NotListedIn  []listingPlace     // those of its type in which they don't
 	Lit          []string           // which menu items are lit on it because of topics
 	Unread       string             // why the person may not read what the page says; "" if they may
 }
@@ -99,8 +101,9 @@ func (s *Area) sheet(d *desk.Desk) sheet {
 		v.Leads = append(v.Leads, lead{l, desk.Day(on, l.Last)})
 	}
 	v.CanMatch = !v.Follows && address.FreeSegment(on, p, address.Segment(p.Label), address.AnyOther) != p.Segment
+	v.ListedIn, v.NotListedIn = listingsOf(d, id)
 	if q, lists := listing.Asked(p.Listing); lists {
-		v.Listing = desk.ListingOf(d, q, site.ActionEdit)
+		v.Listing = desk.PageListingOf(d, q)
 	}
 	public := d.Draft.Base.Site
 	switch {
