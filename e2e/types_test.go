@@ -122,3 +122,31 @@ func TestDetailsOfAPage(t *testing.T) {
 	assert.Contains(t, job, `<a href="/harbours/great-hallin/north-pier">North pier</a>`)
 	assert.Contains(t, job, `<a href="mailto:crew@skerrow-isles.example">`)
 }
+
+// From a type to a menu in one go: a page that lists its pages is made where it should stand, and put into a menu, by
+// one form that begins at the type.
+func TestPagesOfATypeAreShownInAMenuInOneGo(t *testing.T) {
+	w := newWorld(t)
+	b := w.browser(1280, 800)
+	b.signIn("keeper")
+	b.open(b.bench + "/types?kind=vacancy")
+	b.until(`document.body.dataset.ready`)
+	b.click(`a[href*="make-lists=vacancy"]`)
+	b.until(`location.pathname === "/tree" && document.activeElement?.id === "making-label"`)
+	b.sees(".making p", "/vacancy")
+	b.press("a", input.ModifierCtrl)
+	b.typed("Work with us")
+	b.sees(".making p", "/work-with-us")
+	b.follow(`{ const gap = document.querySelector(".making [name=gap]")
+		gap.value = [...gap.options].at(-1).value
+		gap.dispatchEvent(new Event("input", { bubbles: true })) }`)
+	b.sees(".making p", "item")
+	b.axe("making a page that lists those of a type")
+	b.focus("#making-label")
+	b.press(kb.Enter)
+	b.selected("Work with us")
+	b.sees("[data-group=listing]", "Pages of the type “Vacancy”")
+	b.publish()
+	b.open(b.site + "/work-with-us")
+	b.sees("article table", "Deckhand, Great Hallin")
+}

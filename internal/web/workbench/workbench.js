@@ -113,9 +113,14 @@ function startLadderArea() {
   wire(acts, ladder)
   const show = desk.get('show')
   if (show) {
-    desk.delete('show')
+    const preset = Object.fromEntries(
+      ['kind', 'lists', 'label'].map(key => [key, desk.get(`make-${key}`) ?? undefined]),
+    )
+    for (const key of ['show', 'make-kind', 'make-lists', 'make-label']) desk.delete(key)
     history.replaceState(null, '', `${location.pathname}?${desk}`)
-    show === 'find' ? dialogs.find() : dialogs.openPreview()
+    if (show === 'make') make('into', preset)
+    else if (show === 'find') dialogs.find()
+    else dialogs.openPreview()
   }
   if (!show && document.activeElement === document.body) ladder.focus() // so that keys work from the first
 }

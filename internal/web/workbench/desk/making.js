@@ -39,7 +39,8 @@ function makes(row, way) {
 
 // making opens an empty row at the gap, in sight of its neighbours, and says the address and the menu line while typing.
 export function startMaking(ladder) {
-  return function make(way) {
+  // What is made can be of a type, and can list the pages of one; preset says so for who comes from there.
+  return function make(way, preset = {}) {
     const row = ladder.selected()
     if (!row) return
     if (isRoot(row)) way = 'into'
@@ -53,6 +54,8 @@ export function startMaking(ladder) {
       for="making-label">Label of the new ${what}</label>
       <input id="making-label" name="label" autocomplete="off" placeholder="Label of the new ${what}">
       <label class="check"><input type="checkbox" name="live"${what === 'page' ? '' : ' checked'}> live when published</label>
+      <label data-plain>of the type <select name="kind"></select></label>
+      <label data-plain>lists <select name="lists"></select></label>
       <label>also in <select name="gap"></select></label>
       <button class="primary">Make</button><button type="button" data-cancel>Cancel</button></span>
       <p aria-live="polite"></p></form></div>`
@@ -63,6 +66,19 @@ export function startMaking(ladder) {
     form.elements.gap.innerHTML = gaps?.innerHTML ?? ''
     form.elements.gap.disabled = !gaps || gaps.disabled
     if (form.elements.gap.options.length) form.elements.gap.options[0].text = 'no menu by hand'
+    const kinds = [...(document.querySelector('#f-kind')?.options ?? [])].map(({ value, text }) => ({ value, text }))
+    const plain = what === 'page' && kinds.length > 1
+    for (const part of form.querySelectorAll('[data-plain]')) part.hidden = !plain
+    if (plain) {
+      const offer = (select, { value, text }, words = text) => select.append(new Option(words, value))
+      for (const kind of kinds) offer(form.elements.kind, kind)
+      offer(form.elements.lists, { value: '' }, 'nothing')
+      for (const kind of kinds) offer(form.elements.lists, kind, `pages of the type “${kind.text}”`)
+      form.elements.kind.value = preset.kind ?? 'page'
+      form.elements.lists.value = preset.lists ?? ''
+    }
+    if (preset.lists) form.elements.live.checked = true
+    label.value = preset.label ?? ''
     const facts = form.querySelector('p')
     facts.textContent = landsAt(row, way)
     holder.scrollIntoView({ block: 'nearest' })
@@ -76,6 +92,8 @@ export function startMaking(ladder) {
       label: label.value,
       live: form.elements.live.checked ? 'yes' : '',
       gap: form.elements.gap.value,
+      kind: form.elements.kind.value,
+      lists: form.elements.lists.value,
     })
     let soon
     const ask = () => {
@@ -87,6 +105,7 @@ export function startMaking(ladder) {
         facts.classList.toggle('fault', Boolean(reply.error))
       }, 120)
     }
+    if (preset.label) ask()
     const close = () => {
       holder.remove()
       ladder.focus()

@@ -144,9 +144,29 @@ func (i *intent) make(s *site.Site, beside *site.Page) ([]edit.Op, string, error
 	}
 	if kind := i.kindIn(s, to.Parent); kind != "" {
 		op.Fields = append(op.Fields, edit.FieldChange{Field: edit.FieldKind, New: kind})
+	} else {
+		op.Fields = append(op.Fields, i.plain(s)...)
 	}
 	ops, err := i.alsoInMenu(s, []edit.Op{op}, i.newID)
 	return ops, "made “" + desk.Short(label) + "”", err
+}
+
+// plain gives what a page that gathers nothing is made with: its type, listed as that has it, and what it lists.
+func (i *intent) plain(s *site.Site) (fields []edit.FieldChange) {
+	if kind := i.form("kind"); kind != "" && kind != "page" {
+		fields = append(fields, edit.FieldChange{Field: edit.FieldKind, New: kind})
+		if s.Kind(kind).Unlisted {
+			fields = append(fields, edit.FieldChange{Field: edit.FieldListed, New: "no"})
+		}
+	}
+	if lists := i.form("lists"); lists != "" {
+		q := site.BlockListing{Kinds: lists, Sort: site.ListLabel, Most: 20, Looks: site.LooksTable}
+		if s.Kind(lists).DateName != "" {
+			q.Sort = site.ListDateDown
+		}
+		fields = append(fields, edit.FieldChange{Field: edit.FieldListing, New: listing.Text(q)})
+	}
+	return fields
 }
 
 // place reads where: "into", "before" or "after" a target page.

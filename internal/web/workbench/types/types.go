@@ -1,8 +1,12 @@
 package types
 
 import (
+	"fmt"
+	"maps"
 	"net/http"
+	"net/url"
 	"slices"
+	"strings"
 
 	"vineladder/internal/core/detail"
 	"vineladder/internal/core/edit"
@@ -30,10 +34,12 @@ type kindLine struct {
 // A sheet is all of one page type.
 type sheet struct {
 	kindLine
-	Own     bool // it belongs to the program, and stays
-	Fields  map[string]string
-	Place   *site.Page
-	Lists   []listLine
+	Own                bool // it belongs to the program, and stays
+	Fields             map[string]string
+	Place              *site.Page
+	Lists              []listLine
+	MakeLink, ListLink string // where a page of it is made, and one that lists those that there are
+
 	Lacking int // pages that lack what the type needs
 	Details []detailLine
 	Types   []detail.Type
@@ -81,6 +87,8 @@ func (s *Area) types(w http.ResponseWriter, r *http.Request, d *desk.Desk) error
 		v.Kinds = append(v.Kinds, line)
 		if line.On {
 			v.Chosen = sheetOf(d.Site, line, counts[k.Key])
+			v.Chosen.MakeLink = making(d, k.Place, url.Values{"make-kind": {k.Key}})
+			v.Chosen.ListLink = making(d, d.Site.Home(), url.Values{"make-lists": {k.Key}, "make-label": {k.Name}})
 		}
 	}
 	name := "types"
@@ -121,6 +129,18 @@ func countPages(s *site.Site) map[string]tally {
 		return true
 	})
 	return counts
+}
+
+// making gives the address of the tree with the row open in which a page is made inside another, or inside the one that
+// is selected.
+func making(d *desk.Desk, inside site.PageID, more url.Values) string {
+	path, query, _ := strings.Cut(d.Link("/tree", "show", "make"), "?")
+	values, _ := url.ParseQuery(query) // the desk wrote it
+	if d.Site.InTree(inside) {
+		values.Set("page", fmt.Sprint(inside))
+	}
+	maps.Copy(values, more)
+	return path + "?" + values.Encode()
 }
 
 func sheetOf(s *site.Site, line kindLine, t tally) *sheet {
