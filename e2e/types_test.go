@@ -103,7 +103,7 @@ func TestDetailsOfAPage(t *testing.T) {
 	b.until(`document.querySelector("#f-harbour-depth").value === "6.5"`)
 	b.click(`[data-field-set="harbour.services"][data-new*="Fuel"][aria-pressed=true]:last-of-type`)
 	b.until(`document.querySelector('[data-field-set="harbour.services"]:last-of-type').ariaPressed === "false"`)
-	b.sees("[data-part=dock]", "The words of 1 page change for everyone.")
+	b.sees("[data-part=dock]", "“Harbours at a glance” tells something else of the pages that it lists on 1 page")
 	b.publishes()
 	_, pier := w.public("/harbours/great-hallin/great-hallin-pier")
 	assert.Contains(t, pier, `<dt dir="auto">Depth at chart datum</dt>`)

@@ -2,6 +2,7 @@ package consequence
 
 import (
 	"cmp"
+	"slices"
 	"strings"
 
 	"vineladder/internal/core/look"
@@ -22,6 +23,7 @@ const (
 	kindNames    kind = "names"
 	kindPictures kind = "pictures"
 	kindLists    kind = "lists"
+	kindTells    kind = "tells"
 	kindBecomes  kind = "becomes"
 )
 
@@ -52,8 +54,12 @@ func changesOf(was, is *look.Look) []change {
 	)
 	differs(kindSays, part(look.Look{Text: was.Text}), part(look.Look{Text: is.Text}))
 	differs(kindPictures, part(look.Look{File: was.File, Alt: was.Alt}), part(look.Look{File: is.File, Alt: is.Alt}))
+	lists := kindLists
+	if slices.EqualFunc(was.Rows, is.Rows, func(a, b look.Row) bool { return a.Link == b.Link }) && len(is.Rows) > 0 {
+		lists = kindTells
+	}
 	differs(
-		kindLists,
+		lists,
 		part(look.Look{Pages: was.Pages, Rows: was.Rows, Table: was.Table}),
 		part(look.Look{Pages: is.Pages, Rows: is.Rows, Table: is.Table}),
 	)

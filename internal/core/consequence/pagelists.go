@@ -66,12 +66,22 @@ func (l pageList) words(lens int) []string {
 		if i > 0 && i%l.q.Most == 0 {
 			words = append(words, fmt.Sprintf("page %d of the list", i/l.q.Most+1))
 		}
+		line += l.c.since(l.site, hits[i])
 		if of := under[hits[i]]; len(of) > 0 {
 			line += ", found under " + strings.Join(of, ", ")
 		}
 		words = append(words, line)
 	}
 	return words
+}
+
+// since says when visitors first found a page, which feeds of lists have.
+func (c *comparison) since(s *site.Site, id site.PageID) string {
+	first := s.Page(id).FirstOnline
+	if first.IsZero() {
+		return ""
+	}
+	return ", since " + c.Report.moment(first)
 }
 
 // filters says by what a lens can narrow the list, and under which values each page is found.

@@ -241,6 +241,7 @@ var kindRank = map[kind]int{
 	kindSays:     7,
 	kindTitles:   8,
 	kindLists:    9,
+	kindTells:    9,
 	kindPictures: 10,
 	kindBecomes:  11,
 	kindNames:    12,
@@ -279,6 +280,7 @@ func (r *Report) lookSentence(
 		s.About = "block"
 		what = map[kind]string{
 			kindSays: "says other words", kindTitles: "has another title", kindLists: "lists other pages",
+			kindTells:    "tells something else of the pages that it lists",
 			kindPictures: "shows another image", kindBecomes: "shows something else", kindNames: "is named otherwise to " +
 				"screen readers",
 		}[group[0].kind]

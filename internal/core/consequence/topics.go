@@ -41,13 +41,17 @@ func (g gathered) masks() []reach.Mask {
 	return slices.Sorted(maps.Keys(masks))
 }
 
-// words says what a lens gets, the pages that a topic gathers apart: of these only those are known that were touched,
-// so none of them is the place of another.
-func (g gathered) words(lens int) (words, hits []string) {
+// gatheredWords says what a lens gets, the pages that a topic gathers apart: of these only those are known that were
+// touched, so none of them is the place of another.
+func (c *comparison) gatheredWords(g gathered, lens int) (words, hits []string) {
 	left := g.all.To(g.site, func(id site.PageID) bool { return g.reach[id].Has(lens) })
 	all := look.TopicsOf(g.site, g.page, left)
 	rest := look.Topics{Bears: all.Bears, Narrower: all.Narrower}
-	return rest.Words(), look.Topics{Pages: all.Pages}.Words()
+	hits = look.Topics{Pages: all.Pages}.Words()
+	for i, id := range left.Pages {
+		hits[i] += c.since(g.site, id)
+	}
+	return rest.Words(), hits
 }
 
 // resorted says whether what is sorted by its words can stand otherwise.

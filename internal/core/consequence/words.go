@@ -85,7 +85,7 @@ func (c *comparison) wordsFor(a, b *site.Page, seen reach.Mask) {
 
 // pageWords says all that a page says to a lens, what it gathers as a topic apart.
 func (c *comparison) pageWords(s *site.Site, p *site.Page, lens int, g gathered) (words, hits []string) {
-	of, hits := g.words(lens)
+	of, hits := c.gatheredWords(g, lens)
 	own := slices.Concat(headWords(p), c.factsOf(s, p, lens), c.textWords(s, p.Text, lens))
 	return slices.Concat(own, c.listWords(s, p.ID, lens), of), hits
 }

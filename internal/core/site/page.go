@@ -68,6 +68,15 @@ func (p *Page) Heading() string {
 	return p.Label
 }
 
+// IRI names a page for ever, whatever its address is: by what it was imported as, else by its key below the site's own
+// origin.
+func (p *Page) IRI(origin string) string {
+	if strings.Contains(p.Key, "://") || strings.HasPrefix(p.Key, "urn:") {
+		return p.Key
+	}
+	return origin + "/#" + p.Key
+}
+
 // WasOnline says whether the page has been online at or before t, so that its segment stays (rules 3.2).
 func (p *Page) WasOnline(t time.Time) bool {
 	return !p.FirstOnline.IsZero() && !p.FirstOnline.After(t)

@@ -27,15 +27,6 @@ func KeyOf(iri, origin string) string {
 	return "concept-" + hex.EncodeToString(sum[:16])
 }
 
-// IRIOf gives the name of a topic or topic list in exports: what it was imported as, else one of this site that stays
-// whatever its address is.
-func IRIOf(p *site.Page, origin string) string {
-	if strings.Contains(p.Key, "://") || strings.HasPrefix(p.Key, "urn:") {
-		return p.Key
-	}
-	return origin + "/#" + p.Key
-}
-
 // A Plan is what an import does.
 type Plan struct {
 	Ops []edit.Op

@@ -59,13 +59,13 @@ type fact struct {
 func (e *export) each(lists []site.PageID, visit func(iri, kind string, facts []fact) error) error {
 	var err error
 	for _, list := range lists {
-		scheme := IRIOf(e.site.Page(list), e.origin)
+		scheme := e.site.Page(list).IRI(e.origin)
 		e.site.Walk(list, func(p *site.Page) bool {
 			if p.ID == list {
 				err = visit(scheme, "ConceptScheme", []fact{{name: "prefLabel", label: Label{p.Label, e.lang}}})
 				return err == nil
 			}
-			err = visit(IRIOf(p, e.origin), "Concept", e.facts(p, list, scheme))
+			err = visit(p.IRI(e.origin), "Concept", e.facts(p, list, scheme))
 			return err == nil
 		})
 	}
@@ -92,7 +92,7 @@ func (e *export) facts(p *site.Page, list site.PageID, scheme string) []fact {
 	if p.Parent == list {
 		return append(facts, fact{name: "topConceptOf", iri: scheme})
 	}
-	return append(facts, fact{name: "broader", iri: IRIOf(e.site.Page(p.Parent), e.origin)})
+	return append(facts, fact{name: "broader", iri: e.site.Page(p.Parent).IRI(e.origin)})
 }
 
 // read takes the tag of another language off a label.

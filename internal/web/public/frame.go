@@ -34,6 +34,7 @@ type view struct {
 	Facts     []fact
 	Topics    look.Topics
 	Listing   *piece   // what it lists below its text; nil: nothing
+	Feed      string   // where what it lists or gathers is a feed; "" if it does neither
 	Numbers   []number // the pages of the list, where there are several
 	Beyond    string   // the address of the list that has no such page
 	Name      string   // of who is signed in

@@ -160,6 +160,10 @@ func (r *Renderer) insteadNow(ctx context.Context, q Request, status int) (Respo
 func (r *Renderer) listing(ctx context.Context, q Request, id site.PageID) (Response, error) {
 	query, _ := url.ParseQuery(q.Query) // what can't be read asks for nothing
 	narrowing, narrows, can := narrowedBy(q, id, query)
+	if query.Has(feedKey) {
+		q.narrowing = narrowing
+		return r.asFeed(ctx, q, id, can && query.Get(feedKey) == feedAtom)
+	}
 	if !query.Has(numberKey) && !narrows {
 		answer, err := r.page(ctx, q, id, http.StatusOK)
 		answer.Paged = true
@@ -182,6 +186,19 @@ func (r *Renderer) listing(ctx context.Context, q Request, id site.PageID) (Resp
 	return answer, err
 }
 
+// asFeed answers with a list as a feed, at its one address.
+func (r *Renderer) asFeed(ctx context.Context, q Request, id site.PageID, can bool) (Response, error) {
+	if !can {
+		q.narrowing, q.beyond = nil, address.Of(q.Site, id)
+		return r.insteadNow(ctx, q, http.StatusNotFound)
+	}
+	if normal := feedQuery(q.narrowing); q.Query != normal {
+		to := q.Base + withQuery(address.Of(q.Site, id), normal)
+		return Response{Status: http.StatusPermanentRedirect, Location: to, Paged: true}, nil
+	}
+	return r.feed(q, id)
+}
+
 // numberKey asks for a page of a list by its number.
 const numberKey = "page"
 
@@ -191,6 +208,9 @@ func (r *Renderer) page(ctx context.Context, q Request, id site.PageID, status i
 		return Response{}, err
 	}
 	if status == http.StatusOK {
+		if _, lists := listing.Of(q.Site, id); lists || q.Site.Page(id).IsTopic() {
+			v.Feed = withQuery(q.Base+address.Of(q.Site, id), feedQuery(q.narrowing))
+		}
 		v.Canonical = r.origin + withQuery(address.Of(q.Site, id), q.narrowing.Query(q.number))
 	}
 	return r.execute("page", v, status)
