@@ -1,6 +1,7 @@
 package e2e
 
 import (
+	"fmt"
 	"os"
 	"path/filepath"
 	"testing"
@@ -29,13 +30,19 @@ func TestPictures(t *testing.T) {
 	}
 	b.open(b.site + "/sailings/timetables/winter")
 	shoot("public-page")
-	b.open(b.bench + "/sign-in")
-	shoot("sign-in")
+	b.open(b.site + "/about-the-board/documents")
+	b.follow(`[...document.querySelectorAll(".filters a")].find(a => a.textContent === "Skerrow").click()`)
+	b.sees(".filters [aria-current]", "Skerrow")
+	shoot("public-list")
 	b.signIn("keeper")
+	b.open(b.bench + "/types?kind=harbour")
+	b.until(`document.body.dataset.ready`)
+	shoot("types")
 	b.open(b.bench + "/topics")
 	b.until(`document.body.dataset.ready && document.activeElement.matches(".rung")`)
-	for range 2 { // Places, and the islands in it
+	for _, below := range []string{"Skerrow Isles", "Skerrow"} { // Places, and the islands in it
 		b.press(kb.ArrowRight)
+		b.until(fmt.Sprintf(`[...document.querySelectorAll(".rung")].some(r => r.dataset.label === %q)`, below))
 		b.press(kb.ArrowDown)
 	}
 	for range 3 {
@@ -109,8 +116,6 @@ func TestPictures(t *testing.T) {
 
 	b.open(b.bench + "/drafts")
 	shoot("drafts")
-	b.do(chromedp.Evaluate(`document.querySelector("#bin").scrollIntoView()`, nil))
-	shoot("history")
 	b.follow(
 		`location = [...document.querySelectorAll(".cards a")].find(a => a.textContent === "Winter changeover").href.replace("/drafts", "/tree")`,
 	)
