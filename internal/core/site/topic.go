@@ -130,13 +130,27 @@ func (b *Builder) listTopics(was, is *Page) {
 
 // Topics say how all topics of the tree stand in each other, numbered from 0 in its order.
 type Topics struct {
-	at      map[PageID]int32
+	at      []int32 // by the number of the page: 1 more than that of the topic; pages beyond its end are none
 	IDs     []PageID
 	Broader []int32 // of each topic: the one that it stands in; -1 for a top one
 }
 
 // At gives the number of the topic that one counts as; ok is false if it counts as none.
-func (t *Topics) At(id PageID) (at int32, ok bool) { at, ok = t.at[id]; return at, ok }
+func (t *Topics) At(id PageID) (at int32, ok bool) {
+	if id < 0 || int(id) >= len(t.at) {
+		return 0, false
+	}
+	at = t.at[id] - 1
+	return at, at >= 0
+}
+
+// put has a page count as the topic of a number.
+func (t *Topics) put(id PageID, at int32) {
+	if more := int(id) + 1 - len(t.at); more > 0 {
+		t.at = append(t.at, make([]int32, more)...)
+	}
+	t.at[id] = at + 1
+}
 
 type topicsOnce struct {
 	once   sync.Once
@@ -147,14 +161,13 @@ type topicsOnce struct {
 func (s *Site) Topics() *Topics {
 	s.topics.once.Do(func() {
 		made := &s.topics.topics
-		made.at = map[PageID]int32{}
 		reader := NewReader(s)
 		var down func(id PageID, broader int32)
 		down = func(id PageID, broader int32) {
 			at := broader
 			if reader.Page(id).IsTopic() {
 				at = int32(len(made.Broader))
-				made.at[id] = at
+				made.put(id, at)
 				made.Broader, made.IDs = append(made.Broader, broader), append(made.IDs, id)
 			}
 			for _, kid := range reader.Children(id) {
@@ -166,7 +179,9 @@ func (s *Site) Topics() *Topics {
 		}
 		for _, merged := range s.merged {
 			if to := s.TopicOf(merged); to != 0 && to != merged {
-				made.at[merged] = made.at[to]
+				if at, counts := made.At(to); counts {
+					made.put(merged, at)
+				}
 			}
 		}
 	})
