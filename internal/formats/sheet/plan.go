@@ -35,8 +35,9 @@ func Read(r io.Reader, s *site.Site, now time.Time, newIDs func(n int) ([]site.P
 	if err := p.checkCycles(); err != nil {
 		return nil, err
 	}
-	if err := errors.Join(p.checkDepth(), p.checkSegments(), p.checkPositions(), p.checkTopics()); err != nil {
-		return nil, err
+	faults := errors.Join(p.checkDepth(), p.checkSegments(), p.checkPositions(), p.checkTopics(), p.checkListings())
+	if faults != nil {
+		return nil, faults
 	}
 	made, err := newIDs(p.countNew())
 	if err != nil {
@@ -49,6 +50,7 @@ func Read(r io.Reader, s *site.Site, now time.Time, newIDs func(n int) ([]site.P
 	}
 	p.descend()
 	p.tag()
+	p.list()
 	return p.ops, nil
 }
 

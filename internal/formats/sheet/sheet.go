@@ -80,6 +80,8 @@ type row struct {
 	takes       bool     // who sees it is for its place to say
 	topics      []string // that it bears, by key
 	tagged      bool     // it says which
+	lists       string   // what it lists, pages by key
+	asks        bool     // it says so
 	cells       []cell   // in the order of the first line; key, parent_key and position left out
 	head        *[]column
 	line        int
@@ -203,6 +205,8 @@ func cellOf(s *site.Site, p *site.Page, c column, now time.Time) string {
 		return strings.Join(p.ShortAddresses, " ")
 	case edit.FieldTopics:
 		return topicsCell(s, p)
+	case edit.FieldListing:
+		return listingCell(s, p)
 	default:
 		return edit.Value(p, c.field)
 	}
@@ -376,6 +380,9 @@ func (r *row) take(c column, value string, s *site.Site) (err error) {
 		return nil
 	case "topics":
 		r.topics, r.tagged = strings.FieldsFunc(value, func(c rune) bool { return c == apart }), true
+		return nil
+	case "listing":
+		r.lists, r.asks = value, true
 		return nil
 	case "audience":
 		if value == inherits {

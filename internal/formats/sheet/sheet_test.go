@@ -357,3 +357,32 @@ func TestAudiencesOfPagesThatMove(t *testing.T) {
 		assert.Equal(t, want, p.Audience, "%q", cell)
 	}
 }
+
+// What a page lists names others by their keys, so that a sheet of one site asks for the same on another, where the
+// pages have other numbers; what can't be asked for is refused with its line.
+func TestListingsGoFromSiteToSite(t *testing.T) {
+	const pages = "  Places | kind=topic-list\n    Øyra | kind=topic\n  Notices\n    Ice | topics=page:3"
+	from := testkit.Outline(t, "Home\n"+pages)
+	from, _, err := edit.Apply(from, edit.OpEdit{Page: 4, Fields: []edit.FieldChange{
+		{Field: edit.FieldListing, New: ";topic:3;branch:4;newest;5;table;date=today..;topic:2"},
+	}}, testkit.Now)
+	require.NoError(t, err)
+	text := export(t, from)
+	assert.Contains(t, text, ";topic:p3;branch:p4;newest;5;table;date=today..;topic:p2")
+	to := read(t, testkit.Outline(t, "Home"), text)
+	notices := to.Page(testkit.Find(t, to, "Notices"))
+	want := fmt.Sprintf(
+		";topic:%d;branch:%d;newest;5;table;date=today..;topic:%d",
+		testkit.Find(t, to, "Øyra"), notices.ID, testkit.Find(t, to, "Places"),
+	)
+	assert.Equal(t, want, notices.Listing)
+	assert.Equal(t, text, export(t, to))
+	for cell, says := range map[string]string{
+		";topic:gone;;label;5": "there is no page “gone”", ";;;label;99": "from 1 to 50 pages", "anything": "is no listing",
+	} {
+		_, err := sheet.Read(strings.NewReader("key,parent_key,label,listing\nx,p1,X,"+cell+"\n"), from, testkit.Now, ids)
+		require.Error(t, err, cell)
+		assert.Contains(t, err.Error(), "line 2")
+		assert.Contains(t, err.Error(), says)
+	}
+}
