@@ -107,3 +107,28 @@ func TestIconsAndAddressesAreChecked(t *testing.T) {
 		}
 	}
 }
+
+// The copy of a page that lists what stands in it lists what stands in the copy; one that lists what is elsewhere goes
+// on doing so, and what can't be asked for any more is left out.
+func TestCopiesListTheirOwn(t *testing.T) {
+	s := testkit.Outline(t, "Home\n  Notices\n    Ice\n  Jobs\n  Fares")
+	lists := func(page site.PageID, question string) {
+		var err error
+		s, _, err = edit.Apply(s, edit.OpEdit{Page: page, Fields: []edit.FieldChange{
+			{Field: edit.FieldListing, New: question},
+		}}, testkit.Now)
+		require.NoError(t, err)
+	}
+	lists(2, ";;branch:2;label;5")
+	lists(4, ";;branch:2;label;5")
+	copying := edit.Copying{Selection: []site.PageID{2}, Below: true, To: edit.Place{Parent: 5}}
+	made := map[site.PageID]site.PageID{2: 20, 3: 30, 4: 40}
+	text := func(p *site.Page) string { return p.Text }
+	next, _, err := edit.ApplyAll(s, copying.Ops(s, made, text), testkit.Now)
+	require.NoError(t, err)
+	assert.Equal(t, ";;branch:20;label;5", next.Page(20).Listing)
+	copying = edit.Copying{Selection: []site.PageID{4}, To: edit.Place{Parent: 5}}
+	next, _, err = edit.ApplyAll(s, copying.Ops(s, map[site.PageID]site.PageID{4: 40}, text), testkit.Now)
+	require.NoError(t, err)
+	assert.Equal(t, ";;branch:2;label;5", next.Page(40).Listing)
+}

@@ -1,9 +1,11 @@
 package edit
 
 import (
+	"cmp"
 	"slices"
 
 	"vineladder/internal/core/address"
+	"vineladder/internal/core/listing"
 	"vineladder/internal/core/site"
 )
 
@@ -121,6 +123,8 @@ func (c Copying) Ops(s *site.Site, made map[site.PageID]site.PageID, text func(*
 				value = text(p)
 			case FieldTopics:
 				value = TopicsText(topicsThere(s, p)...)
+			case FieldListing: // it can name copies, and is set when they are there
+				value = ""
 			}
 			if value != "" && (value != Value(&unset, field) || field == FieldLabel) {
 				op.Fields = append(op.Fields, FieldChange{Field: field, New: value})
@@ -144,5 +148,24 @@ func (c Copying) Ops(s *site.Site, made map[site.PageID]site.PageID, text func(*
 		}
 		ops = append(ops, op)
 	}
+	for _, id := range c.Pages(s) {
+		if lists := listingOfCopy(s, s.Page(id), made); lists != "" {
+			ops = append(ops, OpEdit{Page: made[id], Fields: []FieldChange{{Field: FieldListing, New: lists}}})
+		}
+	}
 	return ops
+}
+
+// listingOfCopy is what the copy of a page lists: of pages that are copied too, their copies. What can't be asked for
+// any more it does not list.
+func listingOfCopy(s *site.Site, p *site.Page, made map[site.PageID]site.PageID) string {
+	q, lists := listing.Asked(p.Listing)
+	if !lists {
+		return ""
+	}
+	if _, err := listing.Read(s, p.Listing); err != nil {
+		return ""
+	}
+	q.Topic, q.Within = cmp.Or(made[q.Topic], q.Topic), cmp.Or(made[q.Within], q.Within)
+	return listing.Text(q)
 }
