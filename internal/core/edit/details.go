@@ -60,12 +60,11 @@ func (v oneValue) fact() Fact {
 
 func (v oneValue) read(p *site.Page) string { return p.Values.Get(v.key) }
 
-// write takes a value of a detail that the site has, for a page of its type. Nothing can always be had, and so can what
-// the page has already.
+// write takes a value of a detail that the site has, for a page of its type. What the page has already can always be
+// had. A value that is kept unseen can't be taken away either: it could not be put back.
 func (v oneValue) write(s *site.Site, p *site.Page, text string) error {
 	was := p.Values.Get(v.key)
-	if text == "" || text == was {
-		p.Values = p.Values.With(v.key, text)
+	if text == was {
 		return nil
 	}
 	d := s.Detail(v.key)
@@ -78,6 +77,10 @@ func (v oneValue) write(s *site.Site, p *site.Page, text string) error {
 	if d.Kind() != p.Kind {
 		return refuse("“%s” is a detail of the page type “%s”; “%s” is of the type “%s”.",
 			d.Label, s.Kind(d.Kind()).Name, p.Label, s.Kind(p.Kind).Name)
+	}
+	if text == "" {
+		p.Values = p.Values.With(v.key, "")
+		return nil
 	}
 	read, err := detail.Read(s, *d, text)
 	var missing *typed.Missing
