@@ -86,19 +86,19 @@ func keys(s *site.Site, q site.BlockListing) (all []Filter) {
 	return all
 }
 
-// Narrowed reads what an address asks of a list; asks is false where it names none of the keys, ok where what it asks
-// for can't be: the value is none that the visitor could be offered.
+// Narrowed reads what an address asks of a list, of which the visitor gets some hits. Only what they are offered
+// counts: asks is false where the address names no key that has a value, ok where a value is none of those of its key.
 func Narrowed(
-	s *site.Site, q site.BlockListing, query url.Values, reached func(site.PageID) bool,
+	s *site.Site, q site.BlockListing, query url.Values, hits []site.PageID, reached func(site.PageID) bool,
 ) (n Narrowing, asks, ok bool) {
 	n, ok = Narrowing{}, true
-	for _, f := range keys(s, q) {
+	for _, f := range Filters(s, q, hits, nil, reached) {
 		if !query.Has(f.Key) {
 			continue
 		}
 		value := query.Get(f.Key)
 		n[f.Key], asks = value, true
-		ok = ok && f.can(s, value, reached)
+		ok = ok && slices.ContainsFunc(f.Values, func(v FilterValue) bool { return v.Value == value })
 	}
 	return n, asks, ok
 }

@@ -30,7 +30,7 @@ func TestWhatIsOfferedLeadsToSomething(t *testing.T) {
 		hits := listing.Hits(s, 0, q, panel)
 		for _, f := range listing.Filters(s, q, hits, nil, reached) {
 			for _, v := range f.Values {
-				n, asks, ok := listing.Narrowed(s, q, url.Values{f.Key: {v.Value}}, reached)
+				n, asks, ok := listing.Narrowed(s, q, url.Values{f.Key: {v.Value}}, hits, reached)
 				assert.True(rt, asks && ok, "%s=%s", f.Key, v.Value)
 				narrowed := n.Narrow(s, hits)
 				assert.Len(rt, narrowed, v.Count)

@@ -33,10 +33,10 @@ func reacher(q Request) func(site.PageID) bool {
 // narrowedBy reads what a query asks of what a page lists.
 func narrowedBy(q Request, id site.PageID, query url.Values) (n listing.Narrowing, asks, can bool) {
 	asked, lists := listing.Of(q.Site, id)
-	if !lists {
+	if !lists || len(query) == 0 {
 		return nil, false, true
 	}
-	return listing.Narrowed(q.Site, asked, query, reacher(q))
+	return listing.Narrowed(q.Site, asked, query, hitsOf(q, id, asked), reacher(q))
 }
 
 // isThere says whether what a page lists or gathers has the page that is asked for.

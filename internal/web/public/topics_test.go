@@ -151,7 +151,7 @@ func TestAListIsNarrowedInItsAddress(t *testing.T) {
 		{"/notices?page=1&t2=3", http.StatusPermanentRedirect, "/notices?t2=3", ""},
 		{"/notices?t2=3&t2=4", http.StatusPermanentRedirect, "/notices?t2=3", ""},
 		{"/notices?page=3&t2=3", http.StatusNotFound, "", `<a href="/notices">/notices</a> has no such page`},
-		{"/notices?t2=4", http.StatusOK, "", "There is nothing to list here at the moment."},
+		{"/notices?t2=4", http.StatusNotFound, "", "has no such page"}, // which no page bears
 		{"/notices?t2=5", http.StatusNotFound, "", "has no such page"},
 		{"/notices?t2=03", http.StatusNotFound, "", "has no such page"},
 		{"/notices?t2=", http.StatusNotFound, "", "has no such page"},
