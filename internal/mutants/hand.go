@@ -148,7 +148,11 @@ var slips = []slip{
 		`flag(), func(e *site.Entry) *bool { return &e.Badge.Before }`,
 	},
 	{"internal/core/edit/op.go", `as[OpBin](), as[OpRestore](),`, `as[OpBin](),`},
-	{"internal/core/edit/op.go", `as[OpMakeKind](), as[OpTakeKind](), as[OpEditKind](),`, `as[OpMakeKind](), as[OpTakeKind](),`},
+	{
+		"internal/core/edit/op.go",
+		`as[OpMakeKind](), as[OpTakeKind](), as[OpEditKind](),`,
+		`as[OpMakeKind](), as[OpTakeKind](),`,
+	},
 	{"internal/core/edit/op_move.go", `sets: []tie{pageTie(o.Page).of(fieldPlace)},`, ``},
 	{
 		"internal/core/edit/op_entry.go",

@@ -121,12 +121,14 @@ func TestCopiesListTheirOwn(t *testing.T) {
 	}
 	lists(2, ";;branch:2;label;5")
 	lists(4, ";;branch:2;label;5")
+	lists(3, ";;branch:3;label;5;cards;")
 	copying := edit.Copying{Selection: []site.PageID{2}, Below: true, To: edit.Place{Parent: 5}}
 	made := map[site.PageID]site.PageID{2: 20, 3: 30, 4: 40}
 	text := func(p *site.Page) string { return p.Text }
 	next, _, err := edit.ApplyAll(s, copying.Ops(s, made, text), testkit.Now)
 	require.NoError(t, err)
 	assert.Equal(t, ";;branch:20;label;5", next.Page(20).Listing)
+	assert.Equal(t, ";;branch:30;label;5;cards;", next.Page(30).Listing, "of what is copied with it")
 	copying = edit.Copying{Selection: []site.PageID{4}, To: edit.Place{Parent: 5}}
 	next, _, err = edit.ApplyAll(s, copying.Ops(s, map[site.PageID]site.PageID{4: 40}, text), testkit.Now)
 	require.NoError(t, err)

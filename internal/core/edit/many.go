@@ -3,6 +3,7 @@ package edit
 import (
 	"cmp"
 	"slices"
+	"strconv"
 
 	"vineladder/internal/core/address"
 	"vineladder/internal/core/listing"
@@ -159,13 +160,11 @@ func (c Copying) Ops(s *site.Site, made map[site.PageID]site.PageID, text func(*
 // listingOfCopy is what the copy of a page lists: of pages that are copied too, their copies. What can't be asked for
 // any more it does not list.
 func listingOfCopy(s *site.Site, p *site.Page, made map[site.PageID]site.PageID) string {
-	q, lists := listing.Asked(p.Listing)
-	if !lists {
-		return ""
-	}
 	if _, err := listing.Read(s, p.Listing); err != nil {
 		return ""
 	}
-	q.Topic, q.Within = cmp.Or(made[q.Topic], q.Topic), cmp.Or(made[q.Within], q.Within)
-	return listing.Text(q)
+	return listing.Rename(p.Listing, func(number string) string {
+		id, _ := strconv.ParseInt(number, 10, 64)
+		return strconv.FormatInt(cmp.Or(int64(made[site.PageID(id)]), id), 10)
+	})
 }

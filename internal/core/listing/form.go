@@ -2,6 +2,7 @@ package listing
 
 import (
 	"fmt"
+	"regexp"
 	"slices"
 	"strconv"
 	"strings"
@@ -58,6 +59,20 @@ func named(text, word string) (site.PageID, error) {
 	id, err := strconv.ParseInt(strings.TrimPrefix(text, word), 10, 64)
 	return site.PageID(id), err
 }
+
+// namings are where a written question names another page: by its number, or by another name, as a sheet does.
+var namings = regexp.MustCompile(`\b(topic|branch):([^;|]+)`)
+
+// Rename puts other names for the pages that a written question names.
+func Rename(text string, other func(name string) string) string {
+	return namings.ReplaceAllStringFunc(text, func(part string) string {
+		word, name, _ := strings.Cut(part, ":")
+		return word + ":" + other(name)
+	})
+}
+
+// Nameless leaves out of a written question what names other pages.
+func Nameless(text string) string { return namings.ReplaceAllString(text, "") }
 
 // Read reads what somebody asks, and takes it into its one form. Pages that it names may be in the bin by now.
 func Read(s *site.Site, text string) (q site.BlockListing, err error) {

@@ -24,11 +24,17 @@ const (
 	MissTopic  Miss = "topic"  // it is not about the topic
 	MissBranch Miss = "branch" // it stands elsewhere
 	MissWants  Miss = "wants"  // it lacks a value that is asked for
+	MissSelf   Miss = "self"   // it is the page that lists
+	MissReach  Miss = "reach"  // the visitor does not reach it
+	MissDay    Miss = "day"    // it has what is asked for on other days
+	MissFull   Miss = "full"   // as many as are shown come before it
 )
 
 // Missing says why a page is none that a question asks for, whoever asks and on whatever day. The pages that stand in
 // for others, and what gathers pages itself, are none of any.
-func Missing(s *site.Site, p *site.Page, q site.BlockListing) Miss {
+func Missing(s *site.Site, p *site.Page, q site.BlockListing) Miss { return missing(s, p, q, Wants(q)) }
+
+func missing(s *site.Site, p *site.Page, q site.BlockListing, wants []Want) Miss {
 	switch settings := s.Settings(); {
 	case p.Gathers(), p.Parent == 0,
 		p.ID == settings.NotFound, p.ID == settings.NoAccess, p.ID == settings.SignIn, p.ID == settings.Shut:
@@ -39,8 +45,28 @@ func Missing(s *site.Site, p *site.Page, q site.BlockListing) Miss {
 		return MissTopic
 	case q.Within != 0 && (p.ID == q.Within || !s.IsWithin(p.ID, q.Within)):
 		return MissBranch
-	case q.Wants != "" && !holdsOn(s, p, q, ""):
+	case !holdsOn(s, p, wants, ""):
 		return MissWants
+	}
+	return MissNot
+}
+
+// WhyNot says why somebody of a panel does not find a page in what is listed on another one; on is 0 for a block, of
+// which only the first few show.
+func WhyNot(s *site.Site, id, on site.PageID, q site.BlockListing, panel *reach.Panel) Miss {
+	if miss := Missing(s, s.Page(id), q); miss != MissNot {
+		return miss
+	}
+	reached := func(hit site.PageID) bool { return Reached(s, q, panel, hit) != 0 }
+	switch {
+	case on == id:
+		return MissSelf
+	case panel.At(s, id).Reachable() == 0:
+		return MissReach
+	case !reached(id):
+		return MissDay
+	case on == 0 && !slices.Contains(First(Candidates(s, q), q.Most, 0, reached), id):
+		return MissFull
 	}
 	return MissNot
 }
@@ -54,8 +80,9 @@ func Answers(s *site.Site, p *site.Page, q site.BlockListing) bool {
 // branch that is gone is about nothing.
 func Candidates(s *site.Site, q site.BlockListing) []site.PageID {
 	var found []site.PageID
+	wants := Wants(q)
 	take := func(p *site.Page) bool {
-		if Answers(s, p, q) && s.InTree(p.ID) {
+		if missing(s, p, q, wants) == MissNot && s.InTree(p.ID) {
 			found = append(found, p.ID)
 		}
 		return true
@@ -117,9 +144,10 @@ func Reached(s *site.Site, q site.BlockListing, panel *reach.Panel, id site.Page
 	if !Moves(q) {
 		return mask
 	}
+	wants := Wants(q)
 	for left := mask; left != 0; left &^= 1 << left.First() {
 		lens := left.First()
-		if !HoldsAt(s, s.Page(id), q, panel.Lenses()[lens].At) {
+		if !holdsOn(s, s.Page(id), wants, Today(s, panel.Lenses()[lens].At)) {
 			mask &^= 1 << lens
 		}
 	}

@@ -1,6 +1,8 @@
 package listing
 
 import (
+	"slices"
+
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/site"
 )
@@ -23,4 +25,16 @@ func Hits(s *site.Site, id site.PageID, q site.BlockListing, panel *reach.Panel)
 		}
 	}
 	return hits
+}
+
+// FeedMost is the number of entries of a feed.
+const FeedMost = 50
+
+// Newest gives those of some pages that came online last, the newest first: what a feed of them has.
+func Newest(s *site.Site, pages []site.PageID) []site.PageID {
+	newest := slices.Clone(pages)
+	slices.SortStableFunc(newest, func(a, b site.PageID) int {
+		return s.Page(b).FirstOnline.Compare(s.Page(a).FirstOnline)
+	})
+	return newest[:min(len(newest), FeedMost)]
 }

@@ -29,7 +29,7 @@ const ofToday = "today"
 // Wants reads what a listing asks of details. What can't be read asks for nothing; ParseWants refuses it.
 func Wants(q site.BlockListing) []Want {
 	values, err := url.ParseQuery(q.Wants)
-	if err != nil {
+	if err != nil || len(values) == 0 {
 		return nil
 	}
 	var wants []Want
@@ -231,11 +231,11 @@ func Today(s *site.Site, at time.Time) string { return at.In(s.Settings().Zone).
 
 // HoldsAt says whether a candidate has what is wanted at a moment.
 func HoldsAt(s *site.Site, p *site.Page, q site.BlockListing, at time.Time) bool {
-	return holdsOn(s, p, q, Today(s, at))
+	return holdsOn(s, p, Wants(q), Today(s, at))
 }
 
-func holdsOn(s *site.Site, p *site.Page, q site.BlockListing, today string) bool {
-	for _, w := range Wants(q) {
+func holdsOn(s *site.Site, p *site.Page, wants []Want, today string) bool {
+	for _, w := range wants {
 		if !w.holds(s, p, today) {
 			return false
 		}

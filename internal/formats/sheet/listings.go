@@ -3,34 +3,20 @@ package sheet
 import (
 	"errors"
 	"net/url"
-	"regexp"
 	"strconv"
-	"strings"
 
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/listing"
 	"vineladder/internal/core/site"
 )
 
-// named is how what a page lists names another page: by its number on the site, by its key in a sheet, so that a sheet
-// means the same on every site.
-var named = regexp.MustCompile(`\b(topic|branch):([^;|]+)`)
-
-// renamed puts other names for the pages that a question names; other gives "" for one that there is not.
-func renamed(text string, other func(name string) string) string {
-	return named.ReplaceAllStringFunc(text, func(part string) string {
-		word, name, _ := strings.Cut(part, ":")
-		return word + ":" + other(name)
-	})
-}
-
-// listingCell writes what a page lists, with the keys of the pages that it names. One that names a page in the bin or
-// gone, which has no row, stays on the page unsaid.
+// listingCell writes what a page lists, with the keys of the pages that it names, so that a sheet means the same on
+// every site. One that names a page in the bin or gone, which has no row, stays on the page unsaid.
 func listingCell(s *site.Site, p *site.Page) string {
 	if !sayable(s, p) {
 		return ""
 	}
-	return renamed(p.Listing, func(number string) string {
+	return listing.Rename(p.Listing, func(number string) string {
 		id, _ := strconv.ParseInt(number, 10, 64)
 		return url.QueryEscape(s.Page(site.PageID(id)).Key)
 	})
@@ -41,12 +27,13 @@ func sayable(s *site.Site, p *site.Page) bool {
 	if p == nil {
 		return true
 	}
-	for _, found := range named.FindAllStringSubmatch(p.Listing, -1) {
-		if id, _ := strconv.ParseInt(found[2], 10, 64); !s.InTree(site.PageID(id)) {
-			return false
-		}
-	}
-	return true
+	all := true
+	listing.Rename(p.Listing, func(number string) string {
+		id, _ := strconv.ParseInt(number, 10, 64)
+		all = all && s.InTree(site.PageID(id))
+		return number
+	})
+	return all
 }
 
 // checkListings finds rows that list what can't be asked for, or name pages that are not there.
@@ -57,7 +44,7 @@ func (p *plan) checkListings() error {
 			continue
 		}
 		var missing []string
-		renamed(row.lists, func(escaped string) string {
+		listing.Rename(row.lists, func(escaped string) string {
 			key, err := url.QueryUnescape(escaped)
 			if err != nil || p.byKey[key] == nil && (p.page(key) == nil || !p.site.InTree(p.ids[key])) {
 				missing = append(missing, escaped)
@@ -68,7 +55,7 @@ func (p *plan) checkListings() error {
 			faults = append(faults, row.fault("listing", "there is no page “%s”, neither here nor on the site", missing[0]))
 			continue
 		}
-		if _, err := listing.Read(p.site, named.ReplaceAllString(row.lists, "")); err != nil {
+		if _, err := listing.Read(p.site, listing.Nameless(row.lists)); err != nil {
 			faults = append(faults, row.fault("listing", "%s", err))
 		}
 	}
@@ -86,7 +73,7 @@ func (p *plan) list() {
 		if page != nil {
 			was = page.Listing
 		}
-		is := renamed(row.lists, func(escaped string) string {
+		is := listing.Rename(row.lists, func(escaped string) string {
 			key, _ := url.QueryUnescape(escaped) // checked
 			return strconv.FormatInt(int64(p.ids[key]), 10)
 		})

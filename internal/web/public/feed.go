@@ -5,12 +5,10 @@ import (
 	"encoding/xml"
 	"fmt"
 	"net/http"
-	"slices"
 	"time"
 
 	"vineladder/internal/core/address"
 	"vineladder/internal/core/listing"
-	"vineladder/internal/core/reach"
 	"vineladder/internal/core/site"
 )
 
@@ -19,9 +17,6 @@ const (
 	feedKey  = "feed"
 	feedAtom = "atom"
 )
-
-// feedMost is the number of entries of a feed: those last online first.
-const feedMost = 50
 
 const atomWords = "application/atom+xml; charset=utf-8"
 
@@ -53,10 +48,6 @@ type atomEntry struct {
 // feed is a list as Atom, whose entries keep their names wherever the pages move.
 func (r *Renderer) feed(q Request, id site.PageID) (Response, error) {
 	s, at := q.Site, r.origin+q.Base+address.Of(q.Site, id)
-	hits := feedHits(q, id)
-	slices.SortStableFunc(hits, func(a, b site.PageID) int {
-		return s.Page(b).FirstOnline.Compare(s.Page(a).FirstOnline)
-	})
 	own := withQuery(at, feedQuery(q.narrowing))
 	made := atomFeed{
 		Lang: s.Settings().Language, ID: s.Page(id).IRI(r.origin) + "?" + feedQuery(q.narrowing),
@@ -66,7 +57,7 @@ func (r *Renderer) feed(q Request, id site.PageID) (Response, error) {
 		},
 		Updated: atomMoment(time.Unix(0, 0)), // of a feed without entries, which must say something
 	}
-	for _, hit := range hits[:min(len(hits), feedMost)] {
+	for _, hit := range listing.Newest(s, feedHits(q, id)) {
 		p := s.Page(hit)
 		made.Entries = append(made.Entries, atomEntry{
 			ID: p.IRI(r.origin), Title: p.Heading(), Updated: atomMoment(p.FirstOnline),
@@ -86,9 +77,9 @@ func (r *Renderer) feed(q Request, id site.PageID) (Response, error) {
 // feedHits gives what a page lists or gathers to a visitor.
 func feedHits(q Request, id site.PageID) []site.PageID {
 	if asked, lists := listing.Of(q.Site, id); lists {
-		return q.narrowing.Narrow(q.Site, listing.Hits(q.Site, id, asked, reach.NewPanel(q.Lens)))
+		return hitsOf(q, id, asked)
 	}
-	return slices.Clone(gathered(q, id).Pages)
+	return gathered(q, id).Pages
 }
 
 // feedQuery is the one query that asks for a list as a feed.

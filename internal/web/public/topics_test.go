@@ -44,6 +44,17 @@ type nothing struct{}
 
 func (nothing) Texts(context.Context, []string) (map[string]string, error) { return nil, nil }
 
+// holdsHits says how many notices the list of an answer has, and with which it begins.
+func holdsHits(t *testing.T, body, target, first string, n int) {
+	_, hits, _ := strings.Cut(body, `<ul class="hits">`)
+	hits, _, _ = strings.Cut(hits, "</ul>")
+	assert.Equal(t, n, strings.Count(hits, `<a href="/notices/notice-`), target)
+	if first != "" {
+		at := strings.Index(hits, `>Notice `)
+		assert.Equal(t, first, hits[at+1:at+1+len(first)], target)
+	}
+}
+
 // A list is cut into pages, as the visitor reaches what is in it; each has one address, and there is nothing past the
 // end.
 func TestATopicIsCutIntoPages(t *testing.T) {
@@ -75,13 +86,7 @@ func TestATopicIsCutIntoPages(t *testing.T) {
 		body := string(answer.Body)
 		assert.Equal(t, c.status, answer.Status, c.target)
 		assert.Equal(t, c.leads, answer.Location, c.target)
-		_, hits, _ := strings.Cut(body, `<ul class="hits">`)
-		hits, _, _ = strings.Cut(hits, "</ul>")
-		assert.Equal(t, c.hits, strings.Count(hits, `<a href="/notices/notice-`), c.target)
-		if c.first != "" {
-			at := strings.Index(hits, `>Notice `)
-			assert.Equal(t, c.first, hits[at+1:at+1+len(c.first)], c.target)
-		}
+		holdsHits(t, body, c.target, c.first, c.hits)
 		if c.status == http.StatusNotFound {
 			assert.Contains(t, body, `<a href="/places/oyra">/places/oyra</a> has no such page`)
 		}
@@ -114,13 +119,7 @@ func TestAListOfAPageIsCutIntoPages(t *testing.T) {
 		answer := askFor(t, s, c.target, c.visitor)
 		assert.Equal(t, c.status, answer.Status, c.target)
 		assert.Equal(t, c.leads, answer.Location, c.target)
-		_, hits, _ := strings.Cut(string(answer.Body), `<ul class="hits">`)
-		hits, _, _ = strings.Cut(hits, "</ul>")
-		assert.Equal(t, c.hits, strings.Count(hits, `<a href="/notices/notice-`), c.target)
-		if c.first != "" {
-			at := strings.Index(hits, `>Notice `)
-			assert.Equal(t, c.first, hits[at+1:at+1+len(c.first)], c.target)
-		}
+		holdsHits(t, string(answer.Body), c.target, c.first, c.hits)
 	}
 }
 
