@@ -6,6 +6,7 @@ import (
 	"net/http"
 	"os"
 	"path/filepath"
+	"strings"
 	"testing"
 
 	"github.com/chromedp/cdproto/input"
@@ -355,4 +356,51 @@ func TestRowsOnANarrowScreen(t *testing.T) {
 			area,
 		)
 	}
+}
+
+// A menu grows from topics: with a least number of pages and in another order; a line is hidden, one gets another label,
+// an item is put below one by keys; the public site shows it, and a line that is gone keeps what was set of it.
+func TestAMenuThatGrowsFromTopics(t *testing.T) {
+	w := newWorld(t)
+	b := w.browser(1280, 800)
+	b.signIn("keeper")
+	b.menus("Islands", "Skerrow Isles")
+	b.sees(row("Skerrow"), "topic, pinned first")
+	b.sees(row("Øyra landing")+" .level", "2")
+	b.choose("#i-least", "5")
+	b.until(`!document.querySelector(".rung[data-label=Vesterhav]")`)
+	b.choose("#i-by", "count")
+	b.sees(".answers", "the topics in “Skerrow Isles” with at least 5 pages, 1 level, those with most pages first")
+	b.click(row("Great Hallin") + " .label")
+	b.selected("Great Hallin")
+	b.sees(".answers", "Grown by “Skerrow Isles”: a topic of “Places” with")
+	b.choose("#i-line-label", "The big island")
+	b.sees(row("The big island"), "topic, own label")
+	b.focus(".rung[aria-selected=true]")
+	b.press("i")
+	b.until(`document.activeElement.matches(".making [role=combobox]")`)
+	b.typed("Harbour rules")
+	b.sees(".making [aria-selected=true] strong", "Harbour rules")
+	b.press(kb.Enter)
+	b.until(`document.activeElement.name === "label"`)
+	b.sees(".making [data-facts]", "Harbour rules: 1 of 1 below “The big island”, level 2 of “Islands”")
+	b.press(kb.Enter)
+	b.selected("Harbour rules")
+	b.sees("[data-part=dock]", "Islands")
+	b.publishes()
+	_, sailings := w.public("/sailings")
+	line := `dir="auto">The big island <span class="count">(6)</span></a><ul><li>` +
+		`<a href="/harbours/harbour-rules" dir="auto">Harbour rules</a>`
+	assert.True(t, strings.Contains(sailings, line), "the line with its count, and the item below it")
+	assert.False(t, strings.Contains(sailings, `>Vesterhav <span`), "a topic with too few pages")
+
+	b.click(row("The big island") + " .label")
+	b.click(`[data-line-set="hidden"]`)
+	b.sees(row("The big island"), "No: it is hidden in this menu")
+	b.sees(row("Harbour rules"), "No: the line that it stands below is not there")
+	b.click(row("Skerrow Isles") + " .label")
+	b.sees(".set-lines", "Great Hallin: called “The big island”, hidden")
+	b.click(`.set-lines [data-line] button`)
+	b.sees(row("Great Hallin"), "topic")
+	b.sees(row("Harbour rules"), "Yes")
 }

@@ -27,7 +27,8 @@ func TestTopicsByKeys(t *testing.T) {
 	b.press(kb.Enter)
 	b.status("Added “Øyra” to “Islanders' card”.")
 	b.sees("[data-group=topics] li", "Øyra in Places › Skerrow Isles")
-	b.sees("[data-part=dock]", "“Islands” highlights other items on 1 page for everyone.")
+	b.sees("[data-part=dock]", "“Islands” counts the pages of 1 item anew on 86 pages for everyone: "+
+		"“Øyra” 6 instead of 5.")
 	b.publishes()
 	_, card := w.public("/sailings/fares/islanders-card")
 	assert.Contains(t, card, `<dd><a href="/topics/places/skerrow-isles/oyra" dir="auto">Øyra</a></dd>`)

@@ -71,12 +71,20 @@ func (f *furnisher) note(err error) {
 
 // entry puts an item last into a menu, below another one or at the top, and gives its id.
 func (f *furnisher) entry(m site.MenuID, parent site.EntryID, shows string, pairs ...string) site.EntryID {
+	return f.entryBelow(m, parent, 0, shows, pairs...)
+}
+
+// entryBelow puts an item below a line that another one grows, by the page of the line.
+func (f *furnisher) entryBelow(
+	m site.MenuID, parent site.EntryID, line site.PageID, shows string, pairs ...string,
+) site.EntryID {
 	ids, err := f.st.NewEntryIDs(f.ctx, 1)
 	if f.note(err); err != nil {
 		return 0
 	}
 	form := edit.EntryForm{ID: ids[0], Fields: fields(append([]string{"shows", shows}, pairs...)...)}
-	f.ops = append(f.ops, edit.OpPutEntries{Gap: edit.Gap{Menu: m, Parent: parent}, Entries: []edit.EntryForm{form}})
+	gap := edit.Gap{Menu: m, Parent: parent, Under: line}
+	f.ops = append(f.ops, edit.OpPutEntries{Gap: gap, Entries: []edit.EntryForm{form}})
 	return ids[0]
 }
 
@@ -118,6 +126,7 @@ func (f *furnisher) menus() {
 		"label",
 		"What it costs",
 	) // an address of the site's own
+	f.entry(f.footer, 0, fmt.Sprintf("branch:%d:1:above:hits=3", f.page("Notices")), "label", "Notices in force")
 	help := f.entry(f.footer, 0, "heading", "label", "This site")
 	for _, label := range []string{"Privacy", "Accessibility of this site", "Complaints"} {
 		f.entry(f.footer, help, f.to(label))
@@ -143,7 +152,10 @@ func (f *furnisher) menus() {
 	f.entry(f.operators, 0, f.to("Harbour rules"), "audience", "operators")
 
 	f.islands = f.menu("Islands")
-	f.entry(f.islands, 0, fmt.Sprintf("branch:%d:1:not", topic(f.site, "Places", "Skerrow Isles")))
+	islands := topic(f.site, "Places", "Skerrow Isles")
+	grown := f.entry(f.islands, 0, fmt.Sprintf("branch:%d:1:not:least=1:count", islands),
+		"lines", fmt.Sprintf(`{"page:%d":"first;;"}`, topic(f.site, "Places", "Skerrow")))
+	f.entryBelow(f.islands, grown, topic(f.site, "Places", "Øyra"), f.to("Øyra landing"), "icon", "anchor")
 
 	f.account = f.menu("Account")
 	f.entry(f.account, 0, "account:sign-in", "label", "Sign in", "icon", "log-in")

@@ -156,7 +156,7 @@ var slips = []slip{
 	{"internal/core/edit/op_move.go", `sets: []tie{pageTie(o.Page).of(fieldPlace)},`, ``},
 	{
 		"internal/core/edit/op_entry.go",
-		`uses: []tie{itemTie(o.Entry), menuTie(o.To.Menu), itemTie(o.To.Parent)},`,
+		`uses: append([]tie{itemTie(o.Entry)}, o.To.ties()...),`,
 		`uses: []tie{itemTie(o.Entry)},`,
 	},
 	{

@@ -249,7 +249,8 @@ func (w *world) itemValue(field edit.Field) string {
 		return pick(
 			w,
 			fmt.Sprintf("page:%d", w.page()),
-			fmt.Sprintf("branch:%d:%d:%s", w.page(), w.IntN(3), pick(w, "not", "above", "beside")),
+			w.growth(),
+			w.growth(),
 			"web:https://weather.example/",
 			"file:map.pdf",
 			"heading",
@@ -270,8 +271,41 @@ func (w *world) itemValue(field edit.Field) string {
 		return pick(w, "", "calm", "#000000 on #ffffff")
 	case edit.FieldIcon:
 		return pick(w, "", "ship", "star")
+	case edit.FieldLines:
+		return w.lines()
 	}
 	return pick(w, "yes", "no")
+}
+
+// growth draws what an item shows that grows: from the tree, from topics with counts, or from what a page lists.
+func (w *world) growth() string {
+	root, more := w.page(), pick(w, "", "", ":by=label")
+	if topics := w.gathering(site.KindTopicList, site.KindTopic); topics != 0 && w.chance(2) {
+		root = topics
+		more = pick(w, "", ":least=1", ":least=2", ":least=1:by=count") +
+			pick(w, "", ":by=count:count", ":by=label", ":count")
+	} else if listers := w.site.Listers(); len(listers) > 0 && w.chance(2) {
+		root, more = pick(w, listers...), pick(w, ":hits=1", ":hits=2", ":hits=3")
+	}
+	return fmt.Sprintf("branch:%d:%d:%s%s", root, w.IntN(3), pick(w, "not", "above", "beside"), more)
+}
+
+// lines draws what is set of single lines that grow, those that some item grows among them.
+func (w *world) lines() string {
+	var set site.Values
+	for range w.IntN(3) {
+		page := w.page()
+		if _, e := w.item(); e != nil && e.Target() != 0 {
+			if kids := w.site.Children(e.Target()); len(kids) > 0 && w.chance(2) {
+				page = pick(w, kids...)
+			}
+		}
+		line := site.GrownLine{
+			Pin: pick(w, "", site.GrownFirst, site.GrownLast), Hidden: w.chance(4), Label: pick(w, "", "", "Elsewhere"),
+		}
+		set = set.With(site.LineKey(page), line.String())
+	}
+	return string(set)
 }
 
 func (w *world) blockValue(field edit.Field) string {
@@ -379,10 +413,12 @@ func (w *world) itemGap() edit.Gap {
 	gap := edit.Gap{Menu: m.ID}
 	if len(m.Entries) > 0 {
 		e := m.Entries[w.IntN(len(m.Entries))]
-		if _, generated := e.Shows.(site.ItemBranch); !generated && w.chance(2) {
-			gap.Parent = e.ID
+		if w.chance(2) {
+			if gap.Parent = e.ID; e.IsGenerated() {
+				gap.Under = pick(w, append(w.site.Children(e.Target()), e.Target(), w.page())...)
+			}
 		} else {
-			gap.Parent, gap.Before = e.Parent, e.ID
+			gap.Parent, gap.Under, gap.Before = e.Parent, e.Under, e.ID
 		}
 	}
 	return gap
@@ -533,6 +569,12 @@ func (w *world) drawMenu(of sort) edit.Op {
 	case "item":
 		if e == nil {
 			return nil
+		}
+		for range 5 {
+			if _, grown := e.Shows.(site.ItemBranch); grown || of.field != edit.FieldLines {
+				break
+			}
+			m, e = w.item()
 		}
 		return edit.OpEditEntry{
 			Menu:   m.ID,

@@ -287,6 +287,10 @@ func (w *world) furnish() {
 		),
 		entry(9, 8, map[edit.Field]string{edit.FieldShows: fmt.Sprintf("page:%d", w.page())}),
 	}})
+	if w.chance(2) {
+		grown := map[edit.Field]string{edit.FieldShows: w.growth(), edit.FieldLines: w.lines()}
+		w.do(edit.OpPutEntries{Gap: edit.Gap{Menu: 2}, Entries: []edit.EntryForm{entry(12, 0, grown)}})
+	}
 	w.do(edit.OpMakeMenu{Menu: 3, Key: "feed", Name: "Feed", Programs: true, Entries: []edit.EntryForm{
 		entry(10, 0, map[edit.Field]string{edit.FieldShows: fmt.Sprintf("branch:%d:0:above", root)}),
 		entry(

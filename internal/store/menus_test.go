@@ -14,14 +14,15 @@ import (
 	"vineladder/internal/store/storetest"
 )
 
-// order gives a menu's entries by parent, which is all that their order in the list means.
-func order(s *site.Site) map[site.MenuID]map[site.EntryID][]site.EntryID {
-	all := map[site.MenuID]map[site.EntryID][]site.EntryID{}
+// order gives a menu's entries by what they stand below, which is all that their order in the list means.
+func order(s *site.Site) map[site.MenuID]map[edit.Gap][]site.EntryID {
+	all := map[site.MenuID]map[edit.Gap][]site.EntryID{}
 	for i := range s.Menus() {
 		m := &s.Menus()[i]
-		all[m.ID] = map[site.EntryID][]site.EntryID{}
+		all[m.ID] = map[edit.Gap][]site.EntryID{}
 		for _, e := range m.Entries {
-			all[m.ID][e.Parent] = edit.Siblings(m, e.Parent)
+			below := edit.Gap{Menu: m.ID, Parent: e.Parent, Under: e.Under}
+			all[m.ID][below] = below.Beside(m)
 		}
 	}
 	return all

@@ -41,6 +41,8 @@ type keptEntry struct {
 func entryRow() row[keptEntry] {
 	settings := phrase("settings", edit.FieldShows, func(k *keptEntry) *string { return &k.Settings })
 	settings.reads, settings.stored = "settings::text", "settings::jsonb"
+	grown := phrase("grown", edit.FieldLines, func(k *keptEntry) *site.Values { return &k.Grown })
+	grown.reads, grown.stored = `coalesce(grown::text, '')`, `nullif(grown, '')::json`
 	return row[keptEntry]{
 		table: "entries", key: "id", order: "menu_id, rank, id",
 		read: func(k *keptEntry) (err error) { k.Shows, err = target.Decode(k.Type, []byte(k.Settings)); return err },
@@ -48,6 +50,7 @@ func entryRow() row[keptEntry] {
 			number("id", "", func(k *keptEntry) *site.EntryID { return &k.ID }),
 			number("menu_id", "", func(k *keptEntry) *site.MenuID { return &k.Menu }),
 			reference("parent_id", "", func(k *keptEntry) *site.EntryID { return &k.Parent }),
+			reference("under_page", "", func(k *keptEntry) *site.PageID { return &k.Under }),
 			phrase("rank", "", func(k *keptEntry) *string { return &k.Rank }),
 			few("type", edit.FieldShows, func(k *keptEntry) *string { return &k.Type }),
 			settings,
@@ -62,6 +65,7 @@ func entryRow() row[keptEntry] {
 			few("badge_pair", edit.FieldBadgePair, func(k *keptEntry) *string { return &k.Badge.Pair }),
 			truth("badge_before", edit.FieldBadgeBefore, func(k *keptEntry) *bool { return &k.Badge.Before }),
 			few("icon", edit.FieldIcon, func(k *keptEntry) *string { return &k.Icon }),
+			grown,
 		},
 	}
 }

@@ -658,7 +658,7 @@ func (sc *scene) menuLooks(
 	lenses reach.Mask,
 ) []alike {
 	m := sc.site.Menu(shows.Menu)
-	deepest, wide := menus.Deepest(m, shows.Window), menus.IsWide(shows.Window)
+	deepest, wide := menus.Deepest(sc.site, m, shows.Window), menus.IsWide(shows.Window)
 	var found []alike
 	on := func(step *menus.Step, lenses reach.Mask) {
 		step = step.Upto(deepest)
@@ -741,7 +741,7 @@ const (
 
 // lineOf gives the number of a line's value, made once for a Site.
 func (sc *scene) lineOf(m *site.Menu, l menus.Line) int32 {
-	k := lineKey{l.Entry, l.Page, l.Own}
+	k := lineKey{l.Entry, l.Page, l.Own, l.Count}
 	id, known := sc.lines[k]
 	if !known {
 		id = sc.facts.internLine(look.Of(sc.site, m, l))
@@ -754,6 +754,7 @@ type lineKey struct {
 	entry site.EntryID
 	page  site.PageID
 	own   bool
+	count int // differs between lenses
 }
 
 // litOf says which lines of a menu are lit.
@@ -793,13 +794,13 @@ func (sc *scene) lit(base int32, b *site.Block, m *site.Menu, w site.Window, ste
 
 // wayLit says which lines of a window a trail lights.
 func (sc *scene) wayLit(m *site.Menu, w site.Window, step *menus.Step, page site.PageID) (way litWay) {
-	for step != nil && !menus.CanShow(m, w, step.Entry, step.Level) {
+	for step != nil && !menus.CanShow(sc.site, m, w, step.Entry, step.Level) {
 		step = step.Above
 	}
 	if step == nil {
 		return litWay{}
 	}
-	for s := step; s != nil && menus.CanShow(m, w, s.Entry, s.Level); s = s.Above {
+	for s := step; s != nil && menus.CanShow(sc.site, m, w, s.Entry, s.Level); s = s.Above {
 		value := look.Of(sc.site, m, menus.Line{Entry: s.Entry, Page: s.Page, Label: sc.stepLabel(m, s)})
 		way.words, way.to = look.Above(value.Label, way.words), look.Above(value.Leads(), way.to)
 	}
@@ -811,11 +812,7 @@ func (sc *scene) wayLit(m *site.Menu, w site.Window, step *menus.Step, page site
 
 // stepLabel is what visitors read of a line of a trail.
 func (sc *scene) stepLabel(m *site.Menu, s *menus.Step) string {
-	e := m.Entry(s.Entry)
-	if _, generated := e.Shows.(site.ItemBranch); generated && e.Target() != s.Page {
-		return sc.site.Page(s.Page).Label
-	}
-	return sc.site.EntryLabel(e)
+	return menus.LabelOf(sc.site, m.Entry(s.Entry), s.Page)
 }
 
 type litKey struct {

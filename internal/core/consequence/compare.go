@@ -55,12 +55,13 @@ func CompareWhole(was, is *site.Site, viewers Viewers, texts Texts) *Report {
 
 func compare(was, is *site.Site, viewers Viewers, texts Texts, whole bool) *Report {
 	r := &Report{
-		Was:     was,
-		Is:      is,
-		Viewers: viewers,
-		facts:   newLedger(),
-		panels:  map[int]*reach.Panel{},
-		seers:   map[site.PageID]timeline{},
+		Was:       was,
+		Is:        is,
+		Viewers:   viewers,
+		facts:     newLedger(),
+		panels:    map[int]*reach.Panel{},
+		questions: map[askedKey][]site.PageID{},
+		seers:     map[site.PageID]timeline{},
 	}
 	t := touchedBy(was, is)
 	t.whole = whole

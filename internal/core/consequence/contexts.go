@@ -195,7 +195,8 @@ func (c *comparison) standsInOneOf(b *site.Block, regions []string) bool {
 // menuContexts adds the pages on which a menu block can show other lines.
 func (c *comparison) menuContexts(shows site.BlockMenu, on *region.Contexts) {
 	was, is := c.Was.Menu(shows.Menu), c.Is.Menu(shows.Menu)
-	if was == nil || is == nil || !reflect.DeepEqual(was.Entries, is.Entries) || c.entriesDiffer(was, is) {
+	if was == nil || is == nil || !reflect.DeepEqual(was.Entries, is.Entries) || c.entriesDiffer(was, is) ||
+		c.standElsewhere(is) {
 		on.Everywhere = true
 		return
 	}
@@ -207,7 +208,11 @@ func (c *comparison) menuContexts(shows site.BlockMenu, on *region.Contexts) {
 		if !generated {
 			continue
 		}
-		run := runOf(is, e, to, shows.Window)
+		if c.growsOtherwise(was, is, e.ID, to) {
+			on.Everywhere = true
+			return
+		}
+		run := runOf(c.Is, is, e, to, shows.Window)
 		for _, change := range c.changes {
 			for side, p := range []*site.Page{change.Was, change.Is} {
 				if p != nil {
@@ -249,8 +254,9 @@ type run struct {
 	shut    bool // sub-levels are open along the trail only
 }
 
-func runOf(m *site.Menu, e *site.Entry, to site.ItemBranch, w site.Window) run {
-	r := run{root: to.Root, first: m.Level(e.ID), depth: to.Depth, from: w.First, shut: w.Unfold == site.UnfoldTrail}
+func runOf(s *site.Site, m *site.Menu, e *site.Entry, to site.ItemBranch, w site.Window) run {
+	r := run{root: to.Root, first: menus.Level(s, m, e.ID), depth: to.Depth, from: w.First}
+	r.shut = w.Unfold == site.UnfoldTrail
 	if to.Self == site.SelfAbove {
 		r.first++
 	}
@@ -259,7 +265,7 @@ func runOf(m *site.Menu, e *site.Entry, to site.ItemBranch, w site.Window) run {
 	if w.From == site.FromEntry {
 		r.from = 1
 		if start := m.Entry(w.Entry); start != nil {
-			r.from = m.Level(start.ID)
+			r.from = menus.Level(s, m, start.ID)
 		}
 	}
 	if w.Levels > 0 {

@@ -5,6 +5,7 @@ import (
 	"slices"
 	"strings"
 
+	"vineladder/internal/core/count"
 	"vineladder/internal/core/look"
 )
 
@@ -17,6 +18,7 @@ const (
 	kindMoves    kind = "moves"
 	kindRenames  kind = "renames"
 	kindLeads    kind = "leads"
+	kindCounts   kind = "counts"
 	kindDresses  kind = "dresses" // hint, tab, badge, icon
 	kindSays     kind = "says"
 	kindTitles   kind = "titles"
@@ -81,7 +83,7 @@ func (r *Report) lightsOf(f *fact) (item string, differs bool) {
 // A spot is a line with its place among the others.
 type spot struct {
 	line  *look.Line
-	unlit string
+	unlit string // but for the number of pages
 	above string // the label of the line above it
 	place string
 	done  bool
@@ -107,12 +109,12 @@ func lineChanges(was, is []look.Line) []change {
 	}
 	for i := range p.was {
 		if s := &p.was[i]; !s.done {
-			p.all = append(p.all, change{kind: kindLoses, item: s.unlit + in(s.above)})
+			p.all = append(p.all, change{kind: kindLoses, item: s.line.Unlit() + in(s.above)})
 		}
 	}
 	for i := range p.is {
 		if s := &p.is[i]; !s.done {
-			p.all = append(p.all, change{kind: kindGains, item: s.unlit + ", " + s.place})
+			p.all = append(p.all, change{kind: kindGains, item: s.line.Unlit() + ", " + s.place})
 		}
 	}
 	return p.all
@@ -128,7 +130,7 @@ func in(above string) string {
 func unlits(lines []look.Line) []string {
 	words := make([]string, len(lines))
 	for i := range lines {
-		words[i] = lines[i].Unlit()
+		words[i] = lines[i].Uncounted()
 	}
 	return words
 }
@@ -145,6 +147,7 @@ func (p *pairing) siblings(was, is []look.Line, aboveWas, aboveIs string) {
 			p.is = append(p.is, spot{line: &is[k], unlit: b[k], above: aboveIs, place: placed(is, k, aboveIs)})
 		}
 		if i < len(was) && k < len(is) {
+			p.counts(&was[i], &is[k])
 			p.siblings(was[i].Lines, is[k].Lines, was[i].Label, is[k].Label)
 		}
 		i, k = i+1, k+1
@@ -204,6 +207,7 @@ func (p *pairing) found(i, k int) {
 			"“"+is.Label+"” leads to "+cmp.Or(is.Leads(), "nothing")+" instead of "+cmp.Or(was.Leads(), "nothing"),
 		)
 	}
+	p.counts(was, is)
 	if was.Hint != is.Hint {
 		add(kindDresses, "“"+is.Label+"” has the hint “"+is.Hint+"” instead of “"+was.Hint+"”")
 	}
@@ -226,6 +230,22 @@ func (p *pairing) found(i, k int) {
 	p.siblings(was.Lines, is.Lines, was.Label, is.Label)
 }
 
+// counts tells how many pages a line says that there are, where it says something else.
+func (p *pairing) counts(was, is *look.Line) {
+	words := "“" + is.Label + "” "
+	switch {
+	case was.Counted == is.Counted && was.Count == is.Count:
+		return
+	case !is.Counted:
+		words += "says no more how many pages there are"
+	case !was.Counted:
+		words += "says that there are " + count.Pages(is.Count)
+	default:
+		words += count.Number(is.Count) + " instead of " + count.Number(was.Count)
+	}
+	p.all = append(p.all, change{kind: kindCounts, item: words})
+}
+
 func iconWords(icon string) string {
 	if icon == "" {
 		return "no icon"
@@ -246,7 +266,7 @@ func open(spots *[]spot) bool {
 		for k := range lines {
 			*spots = append(
 				*spots,
-				spot{line: &lines[k], unlit: lines[k].Unlit(), above: label, place: placed(lines, k, label)},
+				spot{line: &lines[k], unlit: lines[k].Uncounted(), above: label, place: placed(lines, k, label)},
 			)
 			grew = true
 		}

@@ -16,10 +16,27 @@ type candidates struct {
 	reach map[site.PageID]reach.Mask
 }
 
+// asked gives the pages that a question asks for in one Site. No lens decides that, so one search does for all passes.
+func (r *Report) asked(s *site.Site, q site.BlockListing) []site.PageID {
+	k := askedKey{s, q}
+	found, known := r.questions[k]
+	if !known {
+		found = listing.Candidates(s, q)
+		r.questions[k] = found
+	}
+	return slices.Clone(found)
+}
+
+type askedKey struct {
+	*site.Site
+	site.BlockListing
+}
+
 func (c *comparison) candidates(s *site.Site, q site.BlockListing) *candidates {
-	made := &candidates{listing.Candidates(s, q), map[site.PageID]reach.Mask{}}
+	made := &candidates{c.asked(s, q), map[site.PageID]reach.Mask{}}
+	reached := listing.Reached(s, q, c.panel)
 	for _, id := range made.pages {
-		made.reach[id] = listing.Reached(s, q, c.panel, id)
+		made.reach[id] = reached(id)
 	}
 	c.work += len(made.pages)
 	return made

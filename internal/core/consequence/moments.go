@@ -43,7 +43,7 @@ func (r *Report) edges(t *touch) (nearest []time.Time, more time.Time) {
 			touch:      t,
 			now:        r.now()[0],
 			at:         map[int64]time.Time{},
-			everywhere: t.edited > len(t.changes),
+			everywhere: t.edited > len(t.changes) || r.feedsLists(t),
 		}
 		g.pages()
 		g.furniture()

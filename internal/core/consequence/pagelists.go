@@ -128,6 +128,9 @@ func (c *comparison) listWords(s *site.Site, id site.PageID, lens int) []string 
 // relisted gives the pages that list other pages below their text than before, or show them otherwise.
 func (c *comparison) relisted() []site.PageID {
 	found := map[site.PageID]bool{}
+	if c.furnishes() {
+		return nil
+	}
 	for _, id := range slices.Concat(c.Was.Listers(), c.Is.Listers()) {
 		was, lists := c.pageList(c.Was, id)
 		is, still := c.pageList(c.Is, id)
@@ -136,6 +139,12 @@ func (c *comparison) relisted() []site.PageID {
 		}
 	}
 	return sortedIDs(found)
+}
+
+// furnishes says that only menus, blocks and places were edited, from which no page's own list follows.
+func (c *comparison) furnishes() bool {
+	return !c.whole && len(c.changes)+len(c.detailed) == 0 && c.Was.Settings() == c.Is.Settings() &&
+		slices.Equal(c.Was.Kinds(), c.Is.Kinds()) && slices.Equal(c.Was.AllDetails(), c.Is.AllDetails())
 }
 
 // differ says whether two lists can read otherwise to somebody.

@@ -28,7 +28,9 @@ type Report struct {
 
 	facts  *ledger
 	panels map[int]*reach.Panel // of passes, by their first moment
-	seers  map[site.PageID]timeline
+
+	questions map[askedKey][]site.PageID // what listings ask for, as far as somebody asked
+	seers     map[site.PageID]timeline
 }
 
 // A Sentence is one consequence in words, with the list behind its count.

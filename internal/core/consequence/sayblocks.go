@@ -237,6 +237,7 @@ var kindRank = map[kind]int{
 	kindMoves:    3,
 	kindRenames:  4,
 	kindLeads:    5,
+	kindCounts:   6,
 	kindDresses:  6,
 	kindSays:     7,
 	kindTitles:   8,
@@ -274,6 +275,8 @@ func (r *Report) lookSentence(
 		what = "has " + items(n) + " renamed"
 	case kindLeads:
 		what = "leads to other addresses with " + items(n)
+	case kindCounts:
+		what = "counts the pages of " + items(n) + " anew"
 	case kindDresses:
 		what = "has " + items(n) + " dressed otherwise"
 	default:

@@ -254,6 +254,9 @@ func (of Field) Words() string {
 			return fact.Words
 		}
 	}
+	if _, is := LineOf(of); is {
+		return "line"
+	}
 	if _, own, is := strings.Cut(string(of), "."); is { // of a detail
 		return strings.ReplaceAll(own, "-", " ")
 	}

@@ -21,7 +21,7 @@ var noFields = map[string]string{
 	"Page.Binned":   "an operation of its own", "Page.Purged": "emptying the bin", "Page.BinnedAt": "kept by publishing",
 	"Page.FirstOnline": "kept by publishing", "Page.Since": "kept by publishing", "Page.Spells": "kept by publishing",
 	"Page.Changed": "kept by publishing",
-	"Entry.ID":     "number", "Entry.Parent": "place", "Menu.ID": "number", "Menu.Key": "number",
+	"Entry.ID":     "number", "Entry.Parent": "place", "Entry.Under": "place", "Menu.ID": "number", "Menu.Key": "number",
 	"Menu.Entries": "things of their own",
 	"Block.ID":     "number", "Placement.ID": "number", "Placement.Block": "place", "Placement.Region": "place",
 	"Kind.Key": "number", "Detail.Key": "number",

@@ -62,6 +62,7 @@ var entryFields = family[site.Entry]{
 		flag(), func(e *site.Entry) *bool { return &e.Badge.Before },
 	),
 	at(Fact{Field: FieldIcon}, icon(), func(e *site.Entry) *string { return &e.Icon }),
+	newGrownLines(),
 }
 
 // MenuValue gives a field of a menu in its canonical form.

@@ -28,8 +28,9 @@ func Position[ID comparable](siblings []ID, self ID, typed string) (after, befor
 type Kin[ID comparable] struct {
 	Above func(ID) ID          // the parent
 	Below func(parent ID) []ID // its children, in order
-	Out   func(parent ID) bool // whether something can stand beside that parent
 	Name  func(ID) string
+	// Out gives what something comes to stand after that leaves a parent: this itself, or what makes it; false at the top.
+	Out func(parent ID) (after ID, can bool)
 }
 
 // A Shift is one of several things that go elsewhere: where it stands once those before it have gone. Zero neighbours
@@ -178,12 +179,13 @@ func (s *shifting[ID]) in(parent ID, _ []ID) error {
 }
 
 func (s *shifting[ID]) out(parent ID, chosen []ID) error {
-	if !s.Out(parent) {
+	after, can := s.Out(parent)
+	if !can {
 		return refuse("“%s” is at the top level already.", s.Name(chosen[0]))
 	}
-	after := parent
+	above := s.Above(after)
 	for _, id := range chosen {
-		s.put(id, s.Above(parent), after)
+		s.put(id, above, after)
 		after = id
 	}
 	return nil

@@ -54,8 +54,8 @@ func (f forest) kin() edit.Kin[int] {
 		return 0
 	}
 	return edit.Kin[int]{
-		Above: above, Below: func(id int) []int { return f[id] }, Out: func(parent int) bool { return parent != 0 },
-		Name: strconv.Itoa,
+		Above: above, Below: func(id int) []int { return f[id] }, Name: strconv.Itoa,
+		Out: func(parent int) (int, bool) { return parent, parent != 0 },
 	}
 }
 

@@ -13,15 +13,29 @@ func AudiencesOf(s *site.Site, id site.EntryID) []site.Audience {
 	if err != nil {
 		return nil
 	}
-	return audiencesIn(m, id)
+	return audiencesIn(s, m, id)
 }
 
-func audiencesIn(m *site.Menu, id site.EntryID) []site.Audience {
+// audiencesIn counts the audience of the page of a line too, if the item stands below one of a run.
+func audiencesIn(s *site.Site, m *site.Menu, id site.EntryID) []site.Audience {
 	var all []site.Audience
-	for e := m.Entry(id); e != nil && len(all) <= len(m.Entries); e = m.Entry(e.Parent) {
+	for e, left := m.Entry(id), len(m.Entries); e != nil && left >= 0; e, left = m.Entry(e.Parent), left-1 {
 		all = append(all, e.Audience)
+		if e.Under != 0 {
+			all = append(all, guard(s, e.Under))
+		}
 	}
 	return all
+}
+
+// guard is the audience that admits to a page: its own, or the nearest above.
+func guard(s *site.Site, id site.PageID) site.Audience {
+	for p := s.Page(id); p != nil; p = s.Page(p.Parent) {
+		if p.Audience != site.AudienceInherited {
+			return p.Audience
+		}
+	}
+	return site.AudienceInherited
 }
 
 // Lost gives the audiences of one row that another does not hold people to, the narrowest of them only: whom none of
@@ -72,7 +86,7 @@ func (st *state) keepItemClosed(m *site.Menu, o OpMoveEntry, was []site.Audience
 			e.Audience = site.Audience(c.New)
 		}
 	}
-	is := audiencesIn(m, o.Entry)
+	is := audiencesIn(st.Peek(), m, o.Entry)
 	goesBack := o.Back && slices.Equal(o.Was, was) && slices.Equal(o.Is, is)
 	if !goesBack && !leadToPages(branchOf(m, o.Entry)) {
 		lost := Lost(st.Peek(), was, is)
@@ -83,5 +97,5 @@ func (st *state) keepItemClosed(m *site.Menu, o OpMoveEntry, was []site.Audience
 	if e.Audience != old {
 		settled.Keeps = []FieldChange{{Field: FieldAudience, Old: string(old), New: string(e.Audience)}}
 	}
-	settled.Was, settled.Is = was, audiencesIn(m, o.Entry)
+	settled.Was, settled.Is = was, audiencesIn(st.Peek(), m, o.Entry)
 }

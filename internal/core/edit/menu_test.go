@@ -2,6 +2,7 @@ package edit_test
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 	"testing"
 
@@ -22,7 +23,9 @@ func drawMenus(s *site.Site) string {
 		fmt.Fprintf(&out, "%d %s %s\n", m.ID, m.Key, m.Name)
 		var draw func(parent site.EntryID, level int)
 		draw = func(parent site.EntryID, level int) {
-			for _, id := range edit.Siblings(m, parent) {
+			below := slices.Clone(m.Below(parent))
+			slices.SortStableFunc(below, func(a, b site.EntryID) int { return int(m.Entry(a).Under - m.Entry(b).Under) })
+			for _, id := range below {
 				e := *m.Entry(id)
 				fmt.Fprintf(&out, "%s%+v\n", strings.Repeat("  ", level), e)
 				draw(id, level+1)
@@ -123,7 +126,7 @@ func TestMenuOperationsAreRefusedWithAReason(t *testing.T) {
 	assert.NotNil(t, taken.Page(2), "the page stays")
 }
 
-func TestNothingStandsBelowARun(t *testing.T) {
+func TestNothingStandsAmongTheLinesOfARun(t *testing.T) {
 	s := testkit.Outline(t, "Home\n  Sailings")
 	forms := []edit.EntryForm{
 		{ID: 50, Fields: map[edit.Field]string{edit.FieldShows: "branch:2:0:above"}},
@@ -138,7 +141,8 @@ func TestNothingStandsBelowARun(t *testing.T) {
 		edit.OpPutEntries{Gap: edit.Gap{Menu: 1}, Entries: forms},
 	} {
 		_, _, err := edit.Apply(s, op, testkit.Now)
-		assert.EqualError(t, err, "“Tides” can't stand below “Sailings”, whose items are automatic.")
+		assert.EqualError(t, err, "The items below “Sailings” are automatic; none can be put among them by hand, "+
+			"but below one of them.")
 	}
 	_, _, err := edit.Apply(s, edit.OpMakeMenu{Menu: 1, Name: "Again"}, testkit.Now)
 	assert.ErrorContains(t, err, "There is a menu with the number 1 already")

@@ -32,8 +32,9 @@ func (o OpPutEntries) Needs(*site.Site) []Need { return needsOfForms(MenuThing(o
 func (o OpPutEntries) Inverse() Op { return OpTakeEntry{o.Entries[0].ID, o} }
 
 func (o OpPutEntries) ties() ties {
-	used := []tie{menuTie(o.Gap.Menu), itemTie(o.Gap.Parent)}
+	used := o.Gap.ties()
 	for _, form := range o.Entries {
+		used = append(used, lineTie(form.Under)...)
 		used = append(used, entryFields.named(form.Fields)...)
 	}
 	return ties{makes: made(o.Entries), uses: used}
@@ -59,7 +60,7 @@ func (o OpPutEntries) apply(st *state) (Op, error) {
 			return nil, err
 		}
 	}
-	if err := st.noneBelowRuns(branch); err != nil {
+	if err := st.standBelow(branch); err != nil {
 		return nil, err
 	}
 	top := o.Entries[0].ID
@@ -122,11 +123,12 @@ func (o OpTakeEntry) apply(st *state) (Op, error) {
 type EntryForm struct {
 	ID     site.EntryID     `json:"id"`
 	Parent site.EntryID     `json:"parent,omitempty"` // 0: the gap's parent
+	Under  site.PageID      `json:"under,omitempty"`  // the page of the line of the parent's run
 	Fields map[Field]string `json:"fields"`
 }
 
 func (f EntryForm) entry(s *site.Site) (site.Entry, error) {
-	e := site.Entry{ID: f.ID, Parent: f.Parent, Shows: site.ItemHeading{}}
+	e := site.Entry{ID: f.ID, Parent: f.Parent, Under: f.Under, Shows: site.ItemHeading{}}
 	if err := entryFields.fill(s, &e, f.Fields); err != nil {
 		return e, err
 	}
@@ -148,7 +150,7 @@ func formOf(e *site.Entry, top site.EntryID) EntryForm {
 	form := EntryForm{ID: e.ID, Fields: entryFields.written(e, site.Entry{})}
 	form.Fields[FieldShows] = target.Text(e.Shows)
 	if e.ID != top {
-		form.Parent = e.Parent
+		form.Parent, form.Under = e.Parent, e.Under
 	}
 	return form
 }
@@ -168,27 +170,22 @@ func sameForms(a, b []EntryForm) bool {
 		slices.SortedFunc(slices.Values(a), byID),
 		slices.SortedFunc(slices.Values(b), byID),
 		func(a, b EntryForm) bool {
-			return a.ID == b.ID && a.Parent == b.Parent && maps.Equal(a.Fields, b.Fields)
+			return a.ID == b.ID && a.Parent == b.Parent && a.Under == b.Under && maps.Equal(a.Fields, b.Fields)
 		},
 	)
 }
 
-// noneBelowRuns refuses entries below one of them that makes its lines by itself: they would never show.
-func (st *state) noneBelowRuns(entries []site.Entry) error {
-	runs := map[site.EntryID]*site.Entry{}
+// standBelow refuses entries that can't stand below those of them that they name.
+func (st *state) standBelow(entries []site.Entry) error {
+	by := map[site.EntryID]*site.Entry{}
 	for i := range entries {
-		if _, generated := entries[i].Shows.(site.ItemBranch); generated {
-			runs[entries[i].ID] = &entries[i]
-		}
+		by[entries[i].ID] = &entries[i]
 	}
 	for i := range entries {
-		if run := runs[entries[i].Parent]; run != nil {
-			s := st.Peek()
-			return refuse(
-				"“%s” can't stand below “%s”, whose items are automatic.",
-				s.EntryLabel(&entries[i]),
-				s.EntryLabel(run),
-			)
+		if above := by[entries[i].Parent]; above != nil {
+			if err := st.mayStandBelow(above, entries[i].Under); err != nil {
+				return err
+			}
 		}
 	}
 	return nil
@@ -234,7 +231,7 @@ func CopyEntries(m *site.Menu, ids, made []site.EntryID) []EntryForm {
 		forms[i] = formOf(&e, id)
 		forms[i].ID = made[i]
 		if above := slices.Index(ids, e.Parent); above >= 0 {
-			forms[i].Parent = made[above]
+			forms[i].Parent, forms[i].Under = made[above], e.Under
 		}
 	}
 	return forms

@@ -28,7 +28,8 @@ func (o OpEditEntry) Inverse() Op { return OpEditEntry{o.Menu, o.Entry, turned(o
 
 func (o OpEditEntry) ties() ties {
 	thing := itemTie(o.Entry)
-	return ties{uses: append(entryFields.namedAnew(o.Fields), thing), sets: fieldTies(thing, o.Fields)}
+	used := append(entryFields.namedAnew(o.Fields), lineTies(o.Fields)...)
+	return ties{uses: append(used, thing), sets: fieldTies(thing, o.Fields)}
 }
 
 func (o OpEditEntry) insist(s *site.Site, _ int64) (Op, error) {
@@ -64,8 +65,8 @@ func (o OpEditEntry) apply(st *state) (Op, error) {
 	if err != nil {
 		return nil, err
 	}
-	if _, generated := e.Shows.(site.ItemBranch); generated && len(Siblings(m, e.ID)) > 0 {
-		return nil, refuse("There are items below this one; take them elsewhere before its items become automatic.")
+	if err := keepsItems(m, e); err != nil {
+		return nil, err
 	}
 	if err := checkEntry(e); err != nil {
 		return nil, err
@@ -104,7 +105,7 @@ func (o OpMoveEntry) Inverse() Op {
 
 func (o OpMoveEntry) ties() ties {
 	return ties{
-		uses: []tie{itemTie(o.Entry), menuTie(o.To.Menu), itemTie(o.To.Parent)},
+		uses: append([]tie{itemTie(o.Entry)}, o.To.ties()...),
 		sets: []tie{itemTie(o.Entry).of(fieldPlace)},
 	}
 }
@@ -116,7 +117,7 @@ func (o OpMoveEntry) apply(st *state) (Op, error) {
 	if err != nil {
 		return nil, err
 	}
-	if o.From.Menu != 0 && (o.From.Menu != stands.ID || o.From.Parent != stands.Entry(o.Entry).Parent) {
+	if o.From.Menu != 0 && (o.From.Menu != stands.ID || !o.From.holds(stands.Entry(o.Entry))) {
 		return nil, &Conflict{
 			Mine:     "moved",
 			Theirs:   "moved elsewhere",
@@ -158,15 +159,29 @@ func (o OpMoveEntry) apply(st *state) (Op, error) {
 type Gap struct {
 	Menu   site.MenuID  `json:"menu"`
 	Parent site.EntryID `json:"parent,omitempty"`
+	Under  site.PageID  `json:"under,omitempty"` // the line of the parent's run, by its page
 	After  site.EntryID `json:"after,omitempty"`
 	Before site.EntryID `json:"before,omitempty"`
+}
+
+// ties gives what a gap is in.
+func (g Gap) ties() []tie {
+	return append([]tie{menuTie(g.Menu), itemTie(g.Parent)}, lineTie(g.Under)...)
+}
+
+// lineTie is the page of a line below which an entry stands, if it does.
+func lineTie(under site.PageID) []tie {
+	if under == 0 {
+		return nil
+	}
+	return []tie{pageTie(under)}
 }
 
 // GapOf gives the gap in which an entry stands.
 func GapOf(m *site.Menu, id site.EntryID) Gap {
 	e := m.Entry(id)
-	gap := Gap{Menu: m.ID, Parent: e.Parent}
-	siblings := Siblings(m, e.Parent)
+	gap := Gap{Menu: m.ID, Parent: e.Parent, Under: e.Under}
+	siblings := gap.Beside(m)
 	at := slices.Index(siblings, id)
 	if at > 0 {
 		gap.After = siblings[at-1]
@@ -192,9 +207,25 @@ func ItemOf(op Op) site.EntryID {
 	return 0
 }
 
-// Siblings gives the entries below one, in order; 0 gives the top ones.
-func Siblings(m *site.Menu, parent site.EntryID) []site.EntryID {
-	return slices.Clone(m.Below(parent))
+// Beside gives the entries among which a gap is, in order.
+func (g Gap) Beside(m *site.Menu) []site.EntryID { return slices.Clone(m.BelowLine(g.Parent, g.Under)) }
+
+// holds says whether an entry stands where the gap is, before or after any neighbour.
+func (g Gap) holds(e *site.Entry) bool { return g.Parent == e.Parent && g.Under == e.Under }
+
+// keepsItems refuses to let an entry show something below which the entries below it can't stand: those below a line of
+// a run need one, the others none.
+func keepsItems(m *site.Menu, e *site.Entry) error {
+	grown := func(id site.EntryID) bool { return m.Entry(id).Under != 0 }
+	switch below := m.Below(e.ID); {
+	case len(below) == 0, e.IsGenerated() && !slices.ContainsFunc(below, func(id site.EntryID) bool { return !grown(id) }):
+		return nil
+	case e.IsGenerated():
+		return refuse("There are items below this one; take them elsewhere before its items become automatic.")
+	case slices.ContainsFunc(below, grown):
+		return refuse("There are items below its automatic lines; take them elsewhere before it shows something else.")
+	}
+	return nil
 }
 
 // holder finds the menu that has an entry.
@@ -223,21 +254,34 @@ func (st *state) insert(m *site.Menu, gap *Gap, branch []site.Entry) error {
 		if above == nil {
 			return &Conflict{Sentence: "The item to put it into is not there any more."}
 		}
-		if _, generated := above.Shows.(site.ItemBranch); generated {
-			return refuse(
-				"The items below “%s” are automatic; none can be put among them by hand.",
-				st.Peek().EntryLabel(above),
-			)
+		if err := st.mayStandBelow(above, gap.Under); err != nil {
+			return err
 		}
 	}
-	branch[0].Parent = gap.Parent
-	siblings := Siblings(m, gap.Parent)
+	branch[0].Parent, branch[0].Under = gap.Parent, gap.Under
+	siblings := gap.Beside(m)
 	settleGap(siblings, &gap.After, &gap.Before)
 	place := len(m.Entries)
 	if gap.Before != 0 {
 		place = slices.IndexFunc(m.Entries, func(e site.Entry) bool { return e.ID == gap.Before })
 	}
 	m.Entries = slices.Insert(m.Entries, place, branch...)
+	return nil
+}
+
+// mayStandBelow says whether entries can stand below an entry, or below the line of a page in its run.
+func (st *state) mayStandBelow(above *site.Entry, under site.PageID) error {
+	s := st.Peek()
+	p := s.Page(under)
+	switch {
+	case !above.IsGenerated() && under != 0:
+		return &Conflict{Sentence: fmt.Sprintf("“%s” makes no lines by itself any more.", s.EntryLabel(above))}
+	case above.IsGenerated() && under == 0:
+		const among = "The items below “%s” are automatic; none can be put among them by hand, but below one of them."
+		return refuse(among, s.EntryLabel(above))
+	case under != 0 && (p == nil || p.Purged):
+		return &Conflict{Page: under, Sentence: "The page of the line to put it below is not there any more."}
+	}
 	return nil
 }
 

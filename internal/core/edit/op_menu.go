@@ -66,7 +66,7 @@ func (o OpMakeMenu) apply(st *state) (Op, error) {
 		}
 		m.Entries = append(m.Entries, e)
 	}
-	if err := st.noneBelowRuns(m.Entries); err != nil {
+	if err := st.standBelow(m.Entries); err != nil {
 		return nil, err
 	}
 	st.SetMenus(append(menus, m))

@@ -62,7 +62,7 @@ func TestTraitsAreThoseOfTheRules(t *testing.T) {
 			assert.Equal(t, audience, fact.Needs == site.ActionAdmit, "%s of a %s", fact.Field, family)
 		}
 	}
-	assert.ElementsMatch(t, []Field{FieldShows}, entryFields.with(Naming))
+	assert.ElementsMatch(t, []Field{FieldShows, FieldLines}, entryFields.with(Naming))
 	assert.ElementsMatch(t, []Field{FieldPiece}, blockFields.with(Naming))
 	assert.ElementsMatch(t, []Field{FieldWhere, FieldExcept}, placementFields.with(Naming))
 	assert.ElementsMatch(t, []Field{FieldNotFoundPage, FieldNoAccessPage, FieldSignInPage, FieldClosedPage},

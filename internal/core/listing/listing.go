@@ -57,7 +57,8 @@ func WhyNot(s *site.Site, id, on site.PageID, q site.BlockListing, panel *reach.
 	if miss := Missing(s, s.Page(id), q); miss != MissNot {
 		return miss
 	}
-	reached := func(hit site.PageID) bool { return Reached(s, q, panel, hit) != 0 }
+	of := Reached(s, q, panel)
+	reached := func(hit site.PageID) bool { return of(hit) != 0 }
 	switch {
 	case on == id:
 		return MissSelf
@@ -138,20 +139,39 @@ func sortByDetail(s *site.Site, pages []site.PageID, key string, down bool) {
 	})
 }
 
-// Reached says which lenses get a candidate: those that reach it, at moments at which it has what is wanted.
-func Reached(s *site.Site, q site.BlockListing, panel *reach.Panel, id site.PageID) reach.Mask {
-	mask := panel.At(s, id).Reachable()
+// Reached says of candidates which lenses get them: those that reach one, at moments at which it has what is wanted.
+func Reached(s *site.Site, q site.BlockListing, panel *reach.Panel) func(id site.PageID) reach.Mask {
 	if !Moves(q) {
+		return func(id site.PageID) reach.Mask { return panel.At(s, id).Reachable() }
+	}
+	wants, days := Wants(q), daysOf(s, panel)
+	return func(id site.PageID) reach.Mask {
+		mask := panel.At(s, id).Reachable()
+		for _, d := range days {
+			if mask&d.lenses != 0 && !holdsOn(s, s.Page(id), wants, d.today) {
+				mask &^= d.lenses
+			}
+		}
 		return mask
 	}
-	wants := Wants(q)
-	for left := mask; left != 0; left &^= 1 << left.First() {
-		lens := left.First()
-		if !holdsOn(s, s.Page(id), wants, Today(s, panel.Lenses()[lens].At)) {
-			mask &^= 1 << lens
+}
+
+// A day is one of the site's zone, with the lenses that look on it.
+type day struct {
+	today  string
+	lenses reach.Mask
+}
+
+func daysOf(s *site.Site, panel *reach.Panel) (days []day) {
+	for lens, l := range panel.Lenses() {
+		today := Today(s, l.At)
+		at := slices.IndexFunc(days, func(d day) bool { return d.today == today })
+		if at < 0 {
+			at, days = len(days), append(days, day{today: today})
 		}
+		days[at].lenses |= 1 << lens
 	}
-	return mask
+	return days
 }
 
 // compare puts pages in order beyond their long names. Those without what they are ordered by stand last.

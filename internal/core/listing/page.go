@@ -19,8 +19,9 @@ func Of(s *site.Site, id site.PageID) (q site.BlockListing, lists bool) {
 // Hits gives all that a page lists to somebody of a panel, in order: itself it never lists.
 func Hits(s *site.Site, id site.PageID, q site.BlockListing, panel *reach.Panel) []site.PageID {
 	var hits []site.PageID
+	reached := Reached(s, q, panel)
 	for _, hit := range Candidates(s, q) {
-		if hit != id && Reached(s, q, panel, hit) != 0 {
+		if hit != id && reached(hit) != 0 {
 			hits = append(hits, hit)
 		}
 	}

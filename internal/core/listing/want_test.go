@@ -147,7 +147,7 @@ func TestMidnightsAreWhenHitsComeAndGo(t *testing.T) {
 			for _, edge := range edges {
 				assert.Contains(t, told, edge, "%s of %s", wants, values)
 				before := reach.NewPanel(reach.Lens{At: edge.Add(-time.Second)}, reach.Lens{At: edge})
-				mask := listing.Reached(s, q, before, pier.ID)
+				mask := listing.Reached(s, q, before)(pier.ID)
 				assert.True(t, mask.Has(0) != mask.Has(1), "%s of %s at %s", wants, values, edge)
 			}
 		}

@@ -10,6 +10,7 @@ import (
 	"strings"
 
 	"vineladder/internal/core/address"
+	"vineladder/internal/core/count"
 	"vineladder/internal/core/menu"
 	"vineladder/internal/core/piece"
 	"vineladder/internal/core/site"
@@ -45,6 +46,8 @@ type Line struct {
 	NewTab  bool
 	Badge   site.Badge // the zero Badge without words
 	Icon    string
+	Counted bool // it says how many pages there are of a topic
+	Count   int
 	Trail   bool
 	Current string // value of aria-current; only of links
 	Lines   []Line
@@ -80,7 +83,7 @@ func (l *Line) Walk(trail bool, current string) {
 
 // Of gives the value of one line, without what is below it and without the trail.
 func Of(s *site.Site, m *site.Menu, l menu.Line) Line {
-	made := Line{Label: l.Label}
+	made := Line{Label: l.Label, Count: l.Count, Counted: l.Counted}
 	if l.Page != 0 {
 		made.Href, made.Page = address.Of(s, l.Page), true
 	}
@@ -192,6 +195,14 @@ func (l *Line) Words() string {
 
 // Unlit says all that a line shows but whether the trail lights it.
 func (l *Line) Unlit() string {
+	if !l.Counted {
+		return l.Uncounted()
+	}
+	return "“" + l.Label + "” (" + count.Number(l.Count) + ")" + strings.TrimPrefix(l.Uncounted(), "“"+l.Label+"”")
+}
+
+// Uncounted says the same without the number of pages, by which a line is known again when that changes.
+func (l *Line) Uncounted() string {
 	var out strings.Builder
 	out.WriteString("“" + l.Label + "”")
 	if to := l.Leads(); to != "" {

@@ -9,9 +9,10 @@ import (
 )
 
 // Admitted says for which lenses each entry of a menu is admitted (rules 5.2): it is on, inside its window, its
-// audience admits the visitor, the lens reaches its target if it has one, and every entry above it is admitted. It is
-// decided from the top down.
+// audience admits the visitor, the lens reaches its target if it has one, and every entry above it is admitted, or the
+// line of a run that it stands below shows. It is decided from the top down.
 func Admitted(s *site.Site, m *site.Menu, panel *reach.Panel) map[site.EntryID]reach.Mask {
+	grow := growingOf(s, m, panel)
 	admitted := make(map[site.EntryID]reach.Mask, len(m.Entries))
 	var decide func(e *site.Entry) reach.Mask
 	decide = func(e *site.Entry) reach.Mask {
@@ -22,6 +23,9 @@ func Admitted(s *site.Site, m *site.Menu, panel *reach.Panel) map[site.EntryID]r
 		mask := panel.All()
 		if above := m.Entry(e.Parent); above != nil {
 			mask = decide(above)
+			if above.IsGenerated() {
+				mask &= grow.shown(above, e.Under)
+			}
 		}
 		mask &= itself(s, e, panel)
 		admitted[e.ID] = mask
@@ -58,7 +62,7 @@ func inWindow(e *site.Entry, panel *reach.Panel) reach.Mask {
 // Shown says for which lenses each entry shows (rules 5.2): a heading where one of its children does, a run where it
 // has a line. It is decided from the bottom up.
 func Shown(s *site.Site, m *site.Menu, panel *reach.Panel) map[site.EntryID]reach.Mask {
-	admitted := Admitted(s, m, panel)
+	admitted, grow := Admitted(s, m, panel), growingOf(s, m, panel)
 	shown := make(map[site.EntryID]reach.Mask, len(m.Entries))
 	var decide func(e *site.Entry) reach.Mask
 	decide = func(e *site.Entry) reach.Mask {
@@ -72,7 +76,7 @@ func Shown(s *site.Site, m *site.Menu, panel *reach.Panel) map[site.EntryID]reac
 			mask &= kids
 		case site.ItemBranch:
 			if to.Self == site.SelfNot {
-				mask &= ListedBelow(s, panel, to.Root, panel.At(s, to.Root))
+				mask &= grow.some(e.ID, to, to.Root, panel.At(s, to.Root))
 			}
 		}
 		shown[e.ID] = mask
@@ -84,14 +88,51 @@ func Shown(s *site.Site, m *site.Menu, panel *reach.Panel) map[site.EntryID]reac
 	return shown
 }
 
-// LineShown says for which lenses a page is a line of a run of its parent, as far as the run's entry does not decide it
-// (rules 4.4, 5.2).
-func LineShown(s *site.Site, panel *reach.Panel, root, kid site.PageID) reach.Mask {
-	p := s.Page(kid)
-	if p == nil || !p.Listed || p.Parent != root || !s.InTree(kid) {
-		return 0
+// A Run is the lines at the top of an entry's run, in the order of the tree or of the list.
+type Run struct {
+	Pages []site.PageID
+	Shown map[site.PageID]reach.Mask // for which lenses each shows, as far as the entry does not decide it
+}
+
+// Lines gives the run of an entry; the zero Run where there is none.
+func Lines(s *site.Site, m *site.Menu, id site.EntryID, panel *reach.Panel) (r Run) {
+	if m == nil || m.Entry(id) == nil {
+		return r
 	}
-	return panel.Below(panel.At(s, root), p).Reachable()
+	to, generated := m.Entry(id).Shows.(site.ItemBranch)
+	if !generated {
+		return r
+	}
+	grow := growingOf(s, m, panel)
+	r.Shown = map[site.PageID]reach.Mask{}
+	add := func(page site.PageID, mask reach.Mask) {
+		if mask != 0 {
+			r.Pages, r.Shown[page] = append(r.Pages, page), mask
+		}
+	}
+	for _, h := range grow.hits[id] {
+		add(h.page, grow.hit(id, h))
+	}
+	if to.Hits > 0 || !s.InTree(to.Root) {
+		return r
+	}
+	state := panel.At(s, to.Root)
+	for _, kid := range s.Children(to.Root) {
+		p := s.Page(kid)
+		add(kid, grow.line(id, to, p, panel.Below(state, p)))
+	}
+	return r
+}
+
+// Or gives the pages of the lines of two runs, those of the first before, up to a number.
+func (r Run) Or(other Run, most int) []site.PageID {
+	pages := slices.Clone(r.Pages)
+	for _, id := range other.Pages {
+		if r.Shown[id] == 0 {
+			pages = append(pages, id)
+		}
+	}
+	return pages[:min(len(pages), most)]
 }
 
 // Reason says why an entry does not show.
@@ -103,6 +144,7 @@ const (
 	ReasonAudience Reason = "audience"  // its audience does not admit the visitor
 	ReasonTarget   Reason = "target"    // the visitor does not reach what it leads to
 	ReasonAccount  Reason = "account"   // it is for who is signed in, or out
+	ReasonLine     Reason = "line"      // the line of a run below which it stands is not there
 	ReasonChildren Reason = "childless" // a heading without a shown entry below, or a run without a line
 )
 
@@ -136,7 +178,11 @@ func (r *Reasons) WhyNot(id site.EntryID) Why {
 	for e := r.menu.Entry(id); e != nil && len(chain) <= len(r.menu.Entries); e = r.menu.Entry(e.Parent) {
 		chain = append(chain, e)
 	}
+	grow := growingOf(r.site, r.menu, r.panel)
 	for _, e := range slices.Backward(chain) {
+		if above := r.menu.Entry(e.Parent); above != nil && above.IsGenerated() && grow.shown(above, e.Under) == 0 {
+			return Why{e.ID, ReasonLine}
+		}
 		if itself(r.site, e, r.panel) == 0 {
 			return Why{e.ID, reasonOf(e, r.panel)}
 		}

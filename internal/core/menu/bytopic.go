@@ -76,7 +76,7 @@ func (v *View) byTopics(current site.PageID, base []Line) []Line {
 			found = append(found, slices.Clone(trail))
 		}
 	}
-	t.below(0, nil)
+	t.below(0, 0, nil)
 	for {
 		at := preferred(len(found), func(i int) (lead, bool) {
 			return leads[found[i][len(found[i])-1].Page], goesOn(found[i], base)
@@ -160,12 +160,12 @@ func (t *Trails) leadsTo(id site.PageID) *led {
 }
 
 // mayGoOn says whether a line for a topic can stand below one of the ends that the tree gives a page, or for lenses
-// without one. Below a line of a run only what stands in its page does.
+// without one. Below a line of a run only what stands in its page does, and entries that were put there.
 func (t *Trails) mayGoOn(p *site.Page, ends []End) bool {
 	var ended reach.Mask
 	for _, end := range ends {
 		ended |= end.Lenses
-		if end.Step.Page != p.ID && (!end.Step.run || t.above[end.Step.Page]) {
+		if end.Step.Page != p.ID && (!end.Step.run || t.mixed || t.above[end.Step.Page]) {
 			return true
 		}
 	}

@@ -191,7 +191,7 @@ func TestLawsOfWindows(t *testing.T) {
 				if !known || level != n.Level {
 					t.Fatalf("the window shows %+v, which the menu has at level %d", n.Line, level)
 				}
-				if !menu.CanShow(m, w, n.Entry, n.Level) {
+				if !menu.CanShow(s, m, w, n.Entry, n.Level) {
 					t.Fatalf("the window shows %+v, which it can't", n.Line)
 				}
 				if n.Current != "" {

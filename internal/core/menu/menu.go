@@ -15,6 +15,7 @@ type View struct {
 	site     *site.Site
 	panel    *reach.Panel
 	menu     *site.Menu
+	grow     *growing
 	admitted map[site.EntryID]reach.Mask
 	lens     int         // of the panel
 	alike    *reach.Mask // lenses for which all was decided as for this one so far; nil: nobody asks
@@ -22,9 +23,7 @@ type View struct {
 
 // NewView looks at a menu through one lens.
 func NewView(s *site.Site, menu *site.Menu, lens reach.Lens) *View {
-	v := &View{site: s, panel: reach.NewPanel(lens), menu: menu}
-	v.admitted = Admitted(s, menu, v.panel)
-	return v
+	return &newViews(s, menu, reach.NewPanel(lens)).view
 }
 
 // A Views looks at a menu through all lenses of a panel, one after another, and says which of them see the same.
@@ -32,7 +31,13 @@ type Views struct{ view View }
 
 // NewViews looks at a menu through the lenses of a panel.
 func NewViews(s *site.Site, menu *site.Menu, panel *reach.Panel) *Views {
-	return &Views{View{site: s, panel: panel, menu: menu, admitted: Admitted(s, menu, panel)}}
+	return newViews(s, menu, panel)
+}
+
+func newViews(s *site.Site, menu *site.Menu, panel *reach.Panel) *Views {
+	return &Views{View{
+		site: s, panel: panel, menu: menu, grow: growingOf(s, menu, panel), admitted: Admitted(s, menu, panel),
+	}}
 }
 
 // Window cuts what a block shows on a page for one lens, and says for which lenses of the panel it is the same: those
@@ -82,6 +87,9 @@ type Line struct {
 	Label string
 	Level int // 1 for the top lines
 
+	Count   int // of the pages of a topic
+	Counted bool
+
 	run   int // levels of the run below this line; 0: it has none
 	state reach.State
 }
@@ -97,12 +105,13 @@ func depth(to site.ItemBranch) int {
 }
 
 // Top gives the lines of level 1 that are shown.
-func (v *View) Top() []Line { return v.entries(0, 1) }
+func (v *View) Top() []Line { return v.entries(0, 0, 1) }
 
-// entries gives the lines that the entries below one make, in the menu's order.
-func (v *View) entries(parent site.EntryID, level int) []Line {
+// entries gives the lines that the entries below a line of one make, in the menu's order; page is 0 for the one line of
+// an entry that is not generated.
+func (v *View) entries(parent site.EntryID, page site.PageID, level int) []Line {
 	var lines []Line
-	for _, id := range v.menu.Below(parent) {
+	for _, id := range v.menu.BelowLine(parent, page) {
 		e := v.menu.Entry(id)
 		if !v.has(v.admitted[id]) {
 			continue
@@ -140,8 +149,7 @@ func (v *View) shows(e *site.Entry) bool {
 		}
 		return false
 	case site.ItemBranch:
-		own, run := v.branch(e, to, 1)
-		return own != nil || len(run) > 0
+		return to.Self != site.SelfNot || v.has(v.grow.some(e.ID, to, to.Root, v.panel.At(v.site, to.Root)))
 	}
 	return true
 }
@@ -178,7 +186,8 @@ func (v *View) RunOf(id site.EntryID) []Line {
 	if !generated {
 		return nil
 	}
-	return v.run(Line{Entry: id, Page: to.Root, state: v.panel.At(v.site, to.Root)}, below(v.menu, e), depth(to))
+	return v.run(Line{Entry: id, Page: to.Root, state: v.panel.At(v.site, to.Root)},
+		firstBelow(v.site, v.menu, e), depth(to))
 }
 
 // Own gives the line that an entry itself makes; ok is false if it makes none or does not show.
@@ -187,7 +196,7 @@ func (v *View) Own(id site.EntryID) (line Line, ok bool) {
 	if e == nil || !v.has(v.admitted[id]) {
 		return line, false
 	}
-	level := v.menu.Level(id)
+	level := Level(v.site, v.menu, id)
 	if to, generated := e.Shows.(site.ItemBranch); generated {
 		own, _ := v.branch(e, to, level)
 		if own == nil {
@@ -198,33 +207,16 @@ func (v *View) Own(id site.EntryID) (line Line, ok bool) {
 	return v.line(e, level), v.shows(e)
 }
 
-// Children gives the shown lines below one: of its run, or those of the entries below its own.
-func (v *View) Children(l Line) []Line {
-	switch {
-	case l.run > 0:
-		return v.run(l, l.Level+1, l.run)
-	case l.Own:
-		return v.entries(l.Entry, l.Level+1)
+// Children gives the shown lines below one: of its run, and then those of the entries below it.
+func (v *View) Children(l Line) (lines []Line) {
+	if l.run > 0 {
+		lines = v.run(l, l.Level+1, l.run)
 	}
-	return nil
-}
-
-// run gives the lines that a page's children make: the listed ones that the lens reaches (rules 4.4).
-func (v *View) run(above Line, level, left int) []Line {
-	var lines []Line
-	for _, id := range v.site.Children(above.Page) {
-		if line, shown := v.runLine(above, id, level, left); shown {
-			lines = append(lines, line)
-		}
+	below := site.PageID(0)
+	if v.menu.Entry(l.Entry).IsGenerated() {
+		below = l.Page
 	}
-	return lines
-}
-
-func (v *View) runLine(above Line, id site.PageID, level, left int) (Line, bool) {
-	page := v.site.Page(id)
-	state := v.panel.Below(above.state, page)
-	line := Line{Entry: above.Entry, Page: id, Label: page.Label, Level: level, run: left - 1, state: state}
-	return line, page.Listed && v.has(state.Reachable())
+	return append(lines, v.entries(l.Entry, below, l.Level+1)...)
 }
 
 // Trail gives the lines from the top down to the one that stands for the current page (rules 5.4): the page itself,
@@ -233,7 +225,7 @@ func (v *View) runLine(above Line, id site.PageID, level, left int) (Line, bool)
 func (v *View) Trail(current site.PageID) []Line {
 	t := &trailing{view: v, ways: [][]*site.Page{v.site.Path(current)}}
 	t.offer = t.nearest
-	t.below(0, nil)
+	t.below(0, 0, nil)
 	if len(t.best) > 0 && t.best[len(t.best)-1].Page == current {
 		return t.best
 	}
@@ -269,24 +261,29 @@ func (t *trailing) scoreOf(page site.PageID) int {
 	return 0
 }
 
-func (t *trailing) below(parent site.EntryID, above []Line) {
-	for _, id := range t.view.menu.Below(parent) {
+func (t *trailing) below(parent site.EntryID, page site.PageID, above []Line) {
+	for _, id := range t.view.menu.BelowLine(parent, page) {
 		e := t.view.menu.Entry(id)
 		if !t.view.shows(e) {
 			continue
 		}
 		if to, generated := e.Shows.(site.ItemBranch); generated {
 			t.branch(e, to, above)
+			t.belowLines(e, above)
 			continue
 		}
 		trail := append(above[:len(above):len(above)], t.view.line(e, len(above)+1))
 		t.offer(trail)
-		t.below(e.ID, trail)
+		t.below(e.ID, 0, trail)
 	}
 }
 
 // branch offers the root's own line, and the way down the run towards the end of each way.
 func (t *trailing) branch(e *site.Entry, to site.ItemBranch, above []Line) {
+	if to.Hits > 0 {
+		t.hits(e, to, above)
+		return
+	}
 	for _, way := range t.ways {
 		if at := slices.IndexFunc(way, func(p *site.Page) bool { return p.ID == to.Root }); at >= 0 {
 			t.down(e, to, above, way[at+1:])
@@ -294,6 +291,23 @@ func (t *trailing) branch(e *site.Entry, to site.ItemBranch, above []Line) {
 	}
 }
 
+// hits offers the root's own line, and the lines of the pages that it lists.
+func (t *trailing) hits(e *site.Entry, to site.ItemBranch, above []Line) {
+	own, run := t.view.branch(e, to, len(above)+1)
+	trail := above[:len(above):len(above)]
+	if own != nil {
+		t.offer(append(trail, *own))
+	}
+	if to.Self == site.SelfAbove {
+		trail = append(trail, *own)
+		run = t.view.Children(*own)
+	}
+	for _, line := range run {
+		t.offer(append(trail[:len(trail):len(trail)], line))
+	}
+}
+
+// down offers the root's own line, and those on the way below it.
 func (t *trailing) down(e *site.Entry, to site.ItemBranch, above []Line, way []*site.Page) {
 	v := t.view
 	root := Line{
@@ -315,7 +329,7 @@ func (t *trailing) down(e *site.Entry, to site.ItemBranch, above []Line, way []*
 	}
 	over, left := root, depth(to)
 	for _, page := range way {
-		line, shown := v.runLine(over, page.ID, len(trail)+1, left)
+		line, shown := v.runLine(to, over, page.ID, len(trail)+1, left)
 		if left == 0 || !shown {
 			break
 		}
@@ -323,4 +337,42 @@ func (t *trailing) down(e *site.Entry, to site.ItemBranch, above []Line, way []*
 		t.offer(trail)
 		over, left = line, left-1
 	}
+}
+
+// belowLines goes down to the entries below lines of a run, whichever pages these are of.
+func (t *trailing) belowLines(e *site.Entry, above []Line) {
+	for _, page := range linesWithItems(t.view.site, t.view.menu, e.ID) {
+		if trail, shown := t.view.lineTrail(e, page, above); shown {
+			t.below(e.ID, page, trail)
+		}
+	}
+}
+
+// lineTrail gives the lines that lead to one of a generated entry, itself last.
+func (v *View) lineTrail(e *site.Entry, page site.PageID, above []Line) (trail []Line, shown bool) {
+	pages, can := way(v.site, e, page)
+	if !can {
+		return nil, false
+	}
+	to := e.Shows.(site.ItemBranch)
+	own, _ := v.branch(e, to, len(above)+1)
+	trail = above[:len(above):len(above)]
+	if page == to.Root {
+		return append(trail, *own), own != nil
+	}
+	over, left := Line{Entry: e.ID, Page: to.Root, state: v.panel.At(v.site, to.Root)}, depth(to)
+	if to.Self == site.SelfAbove {
+		trail, over = append(trail, *own), *own
+	}
+	for _, p := range pages {
+		if to.Hits > 0 {
+			return append(trail, v.hitLine(e, p.ID, len(trail)+1)), v.has(v.grow.shown(e, p.ID))
+		}
+		line, shown := v.runLine(to, over, p.ID, len(trail)+1, left)
+		if !shown {
+			return nil, false
+		}
+		trail, over, left = append(trail, line), line, left-1
+	}
+	return trail, true
 }

@@ -29,7 +29,7 @@ func (v *View) OutsideOf(w site.Window, current site.PageID, path []Line) Outsid
 		if at < 0 && !v.inside(path, w.Entry) || e == nil {
 			return OutsideEntry
 		}
-		first = below(v.menu, e)
+		first = firstBelow(v.site, v.menu, e)
 		to, _ := e.Shows.(site.ItemBranch)
 		if line := path[len(path)-1]; line.Entry == w.Entry &&
 			(line.Own && to.Self != site.SelfBeside || line.Level < first) {

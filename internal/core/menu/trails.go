@@ -14,6 +14,7 @@ type Trails struct {
 	site     *site.Site
 	menu     *site.Menu
 	panel    *reach.Panel
+	grow     *growing
 	admitted map[site.EntryID]reach.Mask
 	shown    map[site.EntryID]reach.Mask
 	runs     []*track                 // the generated entries, in menu order
@@ -21,6 +22,7 @@ type Trails struct {
 	deepest  int                      // the level below which lines are not told apart
 	ends     []End                    // of the page that is being decided
 	topical  bool                     // lines can lead to topics
+	mixed    bool                     // entries stand below lines of runs
 	leads    map[site.PageID]*led
 	above    map[site.PageID]bool // topic lists, what stands in them left out, and all pages above them
 }
@@ -93,27 +95,40 @@ type runState struct {
 // NewTrails looks at a menu.
 func NewTrails(s *site.Site, m *site.Menu, panel *reach.Panel) *Trails {
 	t := &Trails{site: s, menu: m, panel: panel, targets: map[site.PageID][]*track{}, deepest: endless}
-	t.admitted, t.shown = Admitted(s, m, panel), Shown(s, m, panel)
+	t.grow, t.admitted, t.shown = newGrowing(s, m, panel), Admitted(s, m, panel), Shown(s, m, panel)
 	entries := 0
-	var add func(parent site.EntryID, level int, above *Step)
-	add = func(parent site.EntryID, level int, above *Step) {
-		for _, id := range m.Below(parent) {
+	var add func(parent site.EntryID, page site.PageID, level int, above *Step)
+	add = func(parent site.EntryID, page site.PageID, level int, above *Step) {
+		for _, id := range m.BelowLine(parent, page) {
 			e := m.Entry(id)
 			made := &track{at: entries, entry: e, shown: t.shown[id], level: level}
 			entries++
 			made.own = &Step{Entry: id, Page: e.Target(), Level: level, Above: above, fixed: t.belowEntry(e)}
-			if made.to, made.run = e.Shows.(site.ItemBranch); made.run {
-				made.own.run = true
-				made.shown, made.slot = t.admitted[id], len(t.runs)
+			generated := false
+			if made.to, generated = e.Shows.(site.ItemBranch); generated {
+				made.shown = t.admitted[id]
+			}
+			if made.run = generated && made.to.Hits == 0; made.run {
+				made.own.run, made.slot = true, len(t.runs)
 				t.runs = append(t.runs, made)
 			}
-			if page := e.Target(); page != 0 {
+			if page := e.Target(); page != 0 && (!generated || made.run || made.to.Self != site.SelfNot) {
 				t.targets[page] = append(t.targets[page], made)
 			}
-			add(id, level+1, made.own)
+			t.hits(made)
+			if !generated {
+				add(id, 0, level+1, made.own)
+				continue
+			}
+			for _, page := range linesWithItems(s, m, id) {
+				if line := t.stepOf(made, page); line != nil {
+					t.mixed = true
+					add(id, page, line.Level+1, line)
+				}
+			}
 		}
 	}
-	add(0, 1, nil)
+	add(0, 0, 1, nil)
 	t.topical, t.leads, t.above = t.hasTopics(), map[site.PageID]*led{}, map[site.PageID]bool{}
 	for _, list := range s.TopicLists() {
 		for _, p := range s.Path(list) {
@@ -121,6 +136,55 @@ func NewTrails(s *site.Site, m *site.Menu, panel *reach.Panel) *Trails {
 		}
 	}
 	return t
+}
+
+// linesWithItems gives the pages of the lines of an entry below which entries stand, in the order of the tree.
+func linesWithItems(s *site.Site, m *site.Menu, id site.EntryID) (pages []site.PageID) {
+	for _, below := range m.Below(id) {
+		if page := m.Entry(below).Under; !slices.Contains(pages, page) {
+			pages = append(pages, page)
+		}
+	}
+	s.SortByTree(pages)
+	return pages
+}
+
+// stepOf gives the step of a line of a generated entry, with those above it; nil where there can be none.
+func (t *Trails) stepOf(tr *track, page site.PageID) *Step {
+	pages, can := way(t.site, tr.entry, page)
+	switch {
+	case !can:
+		return nil
+	case page == tr.to.Root:
+		return tr.own
+	}
+	above, level, left := tr.own.Above, tr.level, depth(tr.to)
+	if tr.to.Self == site.SelfAbove {
+		above, level = tr.own, tr.level+1
+	}
+	for _, p := range pages {
+		left--
+		above = &Step{Entry: tr.entry.ID, Page: p.ID, Level: level, Above: above, left: left, run: tr.run}
+		if level++; !tr.run {
+			above.fixed = t.belowLine(tr.entry.ID, p.ID)
+		}
+	}
+	return above
+}
+
+// hits has the pages that an entry lists begin lines of their own.
+func (t *Trails) hits(tr *track) {
+	above, level := tr.own.Above, tr.level
+	if tr.to.Self == site.SelfAbove {
+		above, level = tr.own, tr.level+1
+	}
+	for _, h := range t.grow.hits[tr.entry.ID] {
+		step := &Step{Entry: tr.entry.ID, Page: h.page, Level: level, Above: above, fixed: t.belowLine(tr.entry.ID, h.page)}
+		made := &track{
+			at: tr.at, entry: tr.entry, shown: t.admitted[tr.entry.ID] & t.grow.hit(tr.entry.ID, h), level: level, own: step,
+		}
+		t.targets[h.page] = append(t.targets[h.page], made)
+	}
 }
 
 // Upto tells lines below a level not apart: a trail that goes deeper ends at its line there. So a page below costs
@@ -132,13 +196,24 @@ func (t *Trails) Upto(deepest int) *Trails {
 
 // belowEntry says for which lenses an entry's own line has lines below it.
 func (t *Trails) belowEntry(e *site.Entry) (some reach.Mask) {
+	if e.IsGenerated() {
+		some = t.belowLine(e.ID, e.Target())
+	}
 	if to, generated := e.Shows.(site.ItemBranch); generated {
 		if to.Self == site.SelfAbove {
-			some = ListedBelow(t.site, t.panel, to.Root, t.panel.At(t.site, to.Root))
+			some |= t.grow.some(e.ID, to, to.Root, t.panel.At(t.site, to.Root))
 		}
 		return some
 	}
 	for _, kid := range t.menu.Below(e.ID) {
+		some |= t.shown[kid]
+	}
+	return some
+}
+
+// belowLine says for which lenses entries show that stand below a line of a run, where the line shows.
+func (t *Trails) belowLine(id site.EntryID, page site.PageID) (some reach.Mask) {
+	for _, kid := range t.menu.BelowLine(id, page) {
 		some |= t.shown[kid]
 	}
 	return some
@@ -193,11 +268,16 @@ func (t *Trails) Renders(at Footing, level int) (some reach.Mask) {
 }
 
 func (t *Trails) below(step *Step) reach.Mask {
-	if step.left == 0 {
+	if !step.run || step.Page == t.menu.Entry(step.Entry).Target() {
 		return step.fixed
 	}
+	if !step.asked && step.left == 0 {
+		step.below, step.asked = t.belowLine(step.Entry, step.Page), true
+	}
 	if !step.asked {
-		step.below, step.asked = ListedBelow(t.site, t.panel, step.Page, t.panel.At(t.site, step.Page)), true
+		to := t.menu.Entry(step.Entry).Shows.(site.ItemBranch)
+		step.below, step.asked = t.grow.some(step.Entry, to, step.Page, t.panel.At(t.site, step.Page)), true
+		step.below |= t.belowLine(step.Entry, step.Page)
 	}
 	return step.below
 }
@@ -326,7 +406,11 @@ func (tr *track) on(t *Trails, parent Footing, p *site.Page, state reach.State) 
 	if over.open&state.Reachable() == 0 || over.left == 0 {
 		return runState{}, nil
 	}
-	run := runState{open: over.open & state.Reachable(), above: over.above, next: over.next, left: over.left}
+	open := over.open & t.grow.line(tr.entry.ID, tr.to, p, state)
+	if open == 0 {
+		return runState{}, nil
+	}
+	run := runState{open: open, above: over.above, next: over.next, left: over.left}
 	if over.left != endless {
 		run.left--
 	}

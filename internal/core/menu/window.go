@@ -37,10 +37,10 @@ func (v *View) start(w site.Window, trail []Line) []Line {
 		if e == nil || !v.shows(e) {
 			return nil
 		}
-		line := Line{Entry: e.ID, Own: true, Level: below(v.menu, e) - 1}
+		line := Line{Entry: e.ID, Own: true, Level: firstBelow(v.site, v.menu, e) - 1}
 		if to, generated := e.Shows.(site.ItemBranch); generated {
 			if to.Self == site.SelfBeside { // the root is the first of its run
-				own, run := v.branch(e, to, v.menu.Level(e.ID))
+				own, run := v.branch(e, to, Level(v.site, v.menu, e.ID))
 				return append([]Line{*own}, run...)
 			}
 			line.Page, line.run, line.state = to.Root, depth(to), v.panel.At(v.site, to.Root)
@@ -67,29 +67,20 @@ func (v *View) start(w site.Window, trail []Line) []Line {
 	return lines
 }
 
-// below is the level of the lines that an entry has below it: the lines of a run stand at the entry's own level unless
-// the root is above them.
-func below(m *site.Menu, e *site.Entry) int {
-	if to, generated := e.Shows.(site.ItemBranch); generated && to.Self != site.SelfAbove {
-		return m.Level(e.ID)
-	}
-	return m.Level(e.ID) + 1
-}
-
 // IsWide says whether a window shows the same lines on all pages: only what the trail lights of them differs.
 func IsWide(w site.Window) bool {
 	return w.Unfold == site.UnfoldAll && (w.From != site.FromTrail || w.First == 1)
 }
 
 // Deepest is the deepest level of the menu at which a line in a window can stand.
-func Deepest(m *site.Menu, w site.Window) int {
+func Deepest(s *site.Site, m *site.Menu, w site.Window) int {
 	first := w.First
 	if w.From == site.FromEntry {
 		e := m.Entry(w.Entry)
 		if e == nil {
 			return 0
 		}
-		first = below(m, e)
+		first = firstBelow(s, m, e)
 	}
 	if w.Levels == 0 {
 		return endless
@@ -98,7 +89,7 @@ func Deepest(m *site.Menu, w site.Window) int {
 }
 
 // CanShow says whether a line of an entry, at a level of the menu, can stand in a window on some page.
-func CanShow(m *site.Menu, w site.Window, entry site.EntryID, level int) bool {
+func CanShow(s *site.Site, m *site.Menu, w site.Window, entry site.EntryID, level int) bool {
 	if w.From != site.FromEntry {
 		return w.Holds(level)
 	}
@@ -106,7 +97,7 @@ func CanShow(m *site.Menu, w site.Window, entry site.EntryID, level int) bool {
 	if named == nil {
 		return false
 	}
-	first := below(m, named)
+	first := firstBelow(s, m, named)
 	if level < first || w.Levels > 0 && level >= first+w.Levels {
 		return false
 	}

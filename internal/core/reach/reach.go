@@ -7,6 +7,7 @@ import (
 	"math/bits"
 	"slices"
 	"strings"
+	"sync"
 	"time"
 
 	"vineladder/internal/core/site"
@@ -27,10 +28,20 @@ type Lens struct {
 // PanelLimit is the number of lenses that a Panel holds at most.
 const PanelLimit = 64
 
-// A Panel is a row of lenses, asked together. It is immutable.
+// A Panel is a row of lenses, asked together. It is immutable, but for what it keeps.
 type Panel struct {
 	lenses []Lens
-	moment bool // all lenses share one moment
+	moment bool     // all lenses share one moment
+	kept   sync.Map // what was found out for the panel
+}
+
+// Keep gives what was found out for the panel under a key, or has it made. Two who ask at once may both make it.
+func Keep[Found any](p *Panel, key any, make func() Found) Found {
+	found, known := p.kept.Load(key)
+	if !known {
+		found, _ = p.kept.LoadOrStore(key, make())
+	}
+	return found.(Found)
 }
 
 // Mask has a bit for each lens of a Panel, the first lowest.
@@ -52,7 +63,7 @@ func NewPanel(lenses ...Lens) *Panel {
 	for _, lens := range lenses {
 		same = same && lens.At.Equal(lenses[0].At)
 	}
-	return &Panel{lenses, same}
+	return &Panel{lenses: lenses, moment: same}
 }
 
 // Lenses gives the panel's lenses in order.

@@ -33,7 +33,7 @@ func fillerOf(s *site.Site, b *site.Block, panel *reach.Panel) filler {
 			return constant{}
 		}
 		if follows(b) {
-			trails := menu.NewTrails(s, m, panel).Upto(menu.Deepest(m, shows.Window))
+			trails := menu.NewTrails(s, m, panel).Upto(menu.Deepest(s, m, shows.Window))
 			return following{trails, shows.Window.First - 1}
 		}
 		return constant{menu.NewViews(s, m, panel).Some(shows.Window)}
@@ -96,8 +96,9 @@ func listedOf(s *site.Site, q site.BlockListing, panel *reach.Panel) listed {
 	made := listed{alone: map[site.PageID]reach.Mask{}}
 	only := map[int]site.PageID{} // by lens: the one hit so far
 	var several reach.Mask
+	reachedOf := listing.Reached(s, q, panel)
 	for _, id := range listing.Candidates(s, q) {
-		reached := listing.Reached(s, q, panel, id)
+		reached := reachedOf(id)
 		several |= reached & made.some
 		for fresh := reached &^ made.some; fresh != 0; fresh &^= 1 << fresh.First() {
 			only[fresh.First()] = id

@@ -154,8 +154,9 @@ func (f *Frame) Children(page site.PageID) []site.PageID {
 // Listed gives the pages that a listing shows on a page.
 func (f *Frame) Listed(b *site.Block, page site.PageID) []site.PageID {
 	q := b.Shows.(site.BlockListing)
+	reached := listing.Reached(f.site, q, f.panel)
 	return listing.First(listing.Candidates(f.site, q), q.Most, page, func(id site.PageID) bool {
-		return listing.Reached(f.site, q, f.panel, id) != 0
+		return reached(id) != 0
 	})
 }
 
@@ -199,6 +200,7 @@ func (n Naming) Name(b *site.Block, lines []menu.Node) string {
 func SameLinks(a, b []menu.Node) bool {
 	return slices.EqualFunc(a, b, func(x, y menu.Node) bool {
 		return x.Entry == y.Entry && x.Page == y.Page && x.Own == y.Own && x.Label == y.Label && x.Level == y.Level &&
+			x.Count == y.Count && x.Counted == y.Counted &&
 			x.Trail == y.Trail && x.Current == y.Current && SameLinks(x.Children, y.Children)
 	})
 }

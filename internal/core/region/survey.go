@@ -52,7 +52,7 @@ func surveyor(s *site.Site, b *site.Block, panel *reach.Panel) filler {
 	fixed, isFixed := f.(constant)
 	if id, window, isMenu := b.Menu(); isMenu && isFixed && s.Menu(id) != nil {
 		m := s.Menu(id)
-		return marked{fixed.lenses, menu.NewTrails(s, m, panel).Upto(menu.Deepest(m, window))}
+		return marked{fixed.lenses, menu.NewTrails(s, m, panel).Upto(menu.Deepest(s, m, window))}
 	}
 	return f
 }

@@ -48,6 +48,7 @@ type Finder struct{ blocks []placedMenu }
 
 // A placedMenu is a block that stands somewhere, with the menu that it shows.
 type placedMenu struct {
+	site   *site.Site
 	block  *site.Block
 	menu   *site.Menu
 	window site.Window
@@ -67,7 +68,7 @@ func NewFinder(s *site.Site, lens reach.Lens) *Finder {
 		if views[key] == nil {
 			views[key] = menu.NewView(s, m, lens)
 		}
-		f.blocks = append(f.blocks, placedMenu{block, m, window, views[key]})
+		f.blocks = append(f.blocks, placedMenu{s, block, m, window, views[key]})
 	}
 	return f
 }
@@ -78,7 +79,7 @@ func (b *placedMenu) lineOf(id site.PageID) (*menu.Line, []menu.Line) {
 	if len(trail) == 0 || trail[len(trail)-1].Page != id {
 		return nil, nil
 	}
-	if last := &trail[len(trail)-1]; menu.CanShow(b.menu, b.window, last.Entry, last.Level) {
+	if last := &trail[len(trail)-1]; menu.CanShow(b.site, b.menu, b.window, last.Entry, last.Level) {
 		return last, trail
 	}
 	return nil, nil
@@ -100,7 +101,7 @@ func Shows(s *site.Site, m *site.Menu, entry site.EntryID, level int, lens reach
 	for i := range s.Blocks() {
 		b := &s.Blocks()[i]
 		key, window, isMenu := b.Menu()
-		if isMenu && key == m.ID && placed(s, b.ID, lens) && menu.CanShow(m, window, entry, level) {
+		if isMenu && key == m.ID && placed(s, b.ID, lens) && menu.CanShow(s, m, window, entry, level) {
 			return b
 		}
 	}

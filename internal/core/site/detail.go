@@ -126,12 +126,35 @@ func (v Values) All() map[string]string {
 	return all
 }
 
-// Get gives one value; "" if there is none.
+// Get gives one value by a key, which begins with a letter; "" if there is none. It looks for the key as ValuesOf
+// writes it, so that no other value is read: within one, a quotation mark has a backslash before it, and behind one
+// that ends a value stands no letter.
 func (v Values) Get(key string) string {
-	if v == "" {
+	name, err := json.Marshal(key)
+	if v == "" || err != nil {
 		return ""
 	}
-	return v.All()[key]
+	written := string(name) + `:"`
+	at := strings.Index(string(v), written)
+	if at < 0 {
+		return ""
+	}
+	begin := at + len(written)
+	end := begin
+	for plain := true; end < len(v); end++ {
+		switch {
+		case v[end] == '"' && plain:
+			return string(v[begin:end])
+		case v[end] == '"':
+			var read string
+			_ = json.Unmarshal([]byte(v[begin-1:end+1]), &read) // it was written so
+			return read
+		case v[end] == '\\':
+			plain = false
+			end++
+		}
+	}
+	return ""
 }
 
 // With gives the values with one set; an empty one is none.

@@ -2,6 +2,8 @@ package site
 
 import (
 	"slices"
+	"strconv"
+	"strings"
 	"time"
 )
 
@@ -28,7 +30,8 @@ type Menu struct {
 // family.
 type Entry struct {
 	ID     EntryID
-	Parent EntryID // 0: a top entry; a generated entry has no children
+	Parent EntryID // 0: a top entry
+	Under  PageID  // of an entry below a line of its parent's run: the page of that line, which need not be there; else 0
 	Shows  Shows
 
 	Label     string // in place of the page's own; must be set where there is no page
@@ -40,6 +43,7 @@ type Entry struct {
 	NewTab    bool
 	Badge     Badge
 	Icon      string // of the shipped set; empty: none
+	Grown     Values // what is set of single lines of its run, a GrownLine by the LineKey of its page
 }
 
 // A Badge is a short text beside a label, in a pair of colours.
@@ -57,11 +61,15 @@ type (
 	ItemPage struct {
 		Page PageID `json:"page"`
 	}
-	// ItemBranch makes a run: the listed children of a page, to a depth, in the tree's order.
+	// ItemBranch makes a run: the listed children of a page, to a depth; or the first pages that it lists below its text.
 	ItemBranch struct {
-		Root  PageID `json:"root"`
-		Depth int    `json:"depth"` // levels of the run; 0: all
-		Self  Self   `json:"self"`
+		Root  PageID  `json:"root"`
+		Depth int     `json:"depth"` // levels of the run; 0: all
+		Self  Self    `json:"self"`
+		Hits  int     `json:"hits,omitempty"`  // lines of what it lists; 0: its children are the lines
+		Least int     `json:"least,omitempty"` // topics of fewer pages make no line (rules 5.3)
+		By    GrownBy `json:"by,omitempty"`
+		Count bool    `json:"count,omitempty"` // the lines of topics say how many pages they have
 	}
 	// ItemWeb leads to an address elsewhere.
 	ItemWeb struct {
@@ -134,6 +142,88 @@ const (
 	SelfBeside Self = "beside"
 )
 
+// GrownBy is the order of a run's lines: that of the tree, or of the list.
+type GrownBy string
+
+const (
+	GrownByPlace GrownBy = ""
+	GrownByLabel GrownBy = "label"
+	GrownByCount GrownBy = "count" // of topics: most pages first, equals by label
+)
+
+// A GrownLine is what is set of one line of a run. It is kept while the run does not make the line.
+type GrownLine struct {
+	Pin    GrownPin
+	Hidden bool // with all lines below it
+	Label  string
+}
+
+// GrownPin says where a line stands among those beside it in its run, whatever their order.
+type GrownPin string
+
+const (
+	GrownFirst GrownPin = "first"
+	GrownLast  GrownPin = "last"
+)
+
+// Line gives what is set of a line of the entry's run.
+func (e *Entry) Line(page PageID) GrownLine {
+	line, _ := ParseGrownLine(e.Grown.Get(LineKey(page)))
+	return line
+}
+
+// Lines gives what is set of all lines of the entry's run; nil where nothing is.
+func (e *Entry) Lines() map[PageID]GrownLine {
+	if e.Grown == "" {
+		return nil
+	}
+	lines := map[PageID]GrownLine{}
+	for key, text := range e.Grown.All() {
+		if id, is := LinePage(key); is {
+			lines[id], _ = ParseGrownLine(text)
+		}
+	}
+	return lines
+}
+
+const lineKeyPrefix = "page:"
+
+// LineKey is the key of what is set of a line, by its page.
+func LineKey(page PageID) string { return lineKeyPrefix + strconv.FormatInt(int64(page), 10) }
+
+// LinePage reads what LineKey wrote.
+func LinePage(key string) (page PageID, ok bool) {
+	number, is := strings.CutPrefix(key, lineKeyPrefix)
+	id, err := strconv.ParseInt(number, 10, 64)
+	return PageID(id), is && err == nil && LineKey(PageID(id)) == key
+}
+
+// String writes what is set, as in “first;;The big island” and “;hidden;”; "" for nothing.
+func (l GrownLine) String() string {
+	if l == (GrownLine{}) {
+		return ""
+	}
+	hidden := ""
+	if l.Hidden {
+		hidden = "hidden"
+	}
+	return string(l.Pin) + ";" + hidden + ";" + l.Label
+}
+
+// ParseGrownLine reads what String wrote; false for what it can't have written.
+func ParseGrownLine(text string) (line GrownLine, ok bool) {
+	if text == "" {
+		return line, true
+	}
+	parts := strings.SplitN(text, ";", 3)
+	if len(parts) != 3 {
+		return line, false
+	}
+	line = GrownLine{Pin: GrownPin(parts[0]), Hidden: parts[1] == "hidden", Label: parts[2]}
+	pins := []GrownPin{"", GrownFirst, GrownLast}
+	return line, slices.Contains(pins, line.Pin) && line.String() == text
+}
+
 // Entry finds an entry by id; nil if there is none.
 func (m *Menu) Entry(id EntryID) *Entry {
 	if m.index != nil {
@@ -150,13 +240,20 @@ func (m *Menu) Entry(id EntryID) *Entry {
 	return nil
 }
 
-// Level is the level at which an entry stands: 1 for a top entry.
-func (m *Menu) Level(id EntryID) int {
-	level := 0
-	for e := m.Entry(id); e != nil; e = m.Entry(e.Parent) {
-		level++
+// IsGenerated says whether an entry makes its lines by itself.
+func (e *Entry) IsGenerated() bool { _, generated := e.Shows.(ItemBranch); return generated }
+
+// BelowLine gives the entries right below a line of an entry, in order: of its own one, for which page is 0 unless the
+// entry is generated, or of one in its run.
+func (m *Menu) BelowLine(parent EntryID, page PageID) []EntryID {
+	all := m.Below(parent)
+	stands := func(id EntryID) bool { return m.Entry(id).Under == page }
+	for _, id := range all {
+		if !stands(id) {
+			return slices.DeleteFunc(slices.Clone(all), func(id EntryID) bool { return !stands(id) })
+		}
 	}
-	return level
+	return all
 }
 
 // Menu finds a menu by id; nil if there is none.
@@ -222,7 +319,8 @@ func (m *Menu) Branch(id EntryID) []EntryID {
 	return branch
 }
 
-// Below gives the entries right below one, in order; 0 gives the top ones. The slice belongs to the Menu.
+// Below gives the entries right below one, in order; 0 gives the top ones. Those of a generated entry stand below lines
+// of its run, each below its own. The slice belongs to the Menu.
 func (m *Menu) Below(parent EntryID) []EntryID {
 	if m.index != nil {
 		return m.index.kids[parent]

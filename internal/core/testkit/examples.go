@@ -24,6 +24,7 @@ func Examples() map[string]map[edit.Field]string {
 			edit.FieldOn: "no", edit.FieldAudience: "staff", edit.FieldLiveFrom: later, edit.FieldLiveUntil: muchLater,
 			edit.FieldNewTab: "yes", edit.FieldBadgeText: "New", edit.FieldBadgePair: "#ffffff on #12414a",
 			edit.FieldBadgeBefore: "yes", edit.FieldIcon: "ship",
+			edit.FieldLines: `{"page:2":"first;;The first one"}`,
 		},
 		"menu": {edit.FieldName: "Other", edit.FieldPrograms: "yes"},
 		"block": {

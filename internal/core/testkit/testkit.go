@@ -281,16 +281,7 @@ func RandomMenu(t *rapid.T, s *site.Site) *site.Menu {
 			e.Shows = site.ItemWeb{Address: "https://tides.example/"}
 		case 2:
 			if !used[page] {
-				e.Shows = site.ItemBranch{
-					Root:  page,
-					Depth: rapid.IntRange(0, 2).Draw(t, "depth"),
-					Self: rapid.SampledFrom(
-						[]site.Self{site.SelfNot, site.SelfAbove, site.SelfBeside},
-					).Draw(
-						t,
-						"self",
-					),
-				}
+				e.Shows, e.Grown = randomGrowth(t, s, page)
 				used[page] = true
 				break
 			}
@@ -300,8 +291,8 @@ func RandomMenu(t *rapid.T, s *site.Site) *site.Menu {
 		}
 		if id > 0 && rapid.Bool().Draw(t, "inside") {
 			e.Parent = site.EntryID(rapid.IntRange(1, id).Draw(t, "parent"))
-			if _, generated := m.Entry(e.Parent).Shows.(site.ItemBranch); generated {
-				e.Parent = 0
+			if to, generated := m.Entry(e.Parent).Shows.(site.ItemBranch); generated {
+				e.Under = randomLine(t, s, to.Root)
 			}
 		}
 		e.Off = rapid.IntRange(0, 5).Draw(t, "off") == 0
@@ -309,6 +300,43 @@ func RandomMenu(t *rapid.T, s *site.Site) *site.Menu {
 		m.Entries = append(m.Entries, e)
 	}
 	return m
+}
+
+// randomGrowth makes a run of what is in a page, of any kind that the page can have, with single lines set.
+func randomGrowth(t *rapid.T, s *site.Site, page site.PageID) (to site.ItemBranch, grown site.Values) {
+	to = site.ItemBranch{
+		Root:  page,
+		Depth: rapid.IntRange(0, 2).Draw(t, "depth"),
+		Self:  rapid.SampledFrom([]site.Self{site.SelfNot, site.SelfAbove, site.SelfBeside}).Draw(t, "self"),
+		By:    rapid.SampledFrom([]site.GrownBy{"", "", site.GrownByLabel}).Draw(t, "by"),
+	}
+	switch p := s.Page(page); {
+	case p.Gathers():
+		to.Least = rapid.IntRange(0, 2).Draw(t, "least")
+		to.Count = rapid.Bool().Draw(t, "count")
+		to.By = rapid.SampledFrom([]site.GrownBy{"", site.GrownByLabel, site.GrownByCount}).Draw(t, "by count")
+	case p.Listing != "" && rapid.Bool().Draw(t, "lists"):
+		to.Hits, to.Depth, to.By = rapid.IntRange(1, 3).Draw(t, "hits"), 1, ""
+	}
+	for range rapid.SampledFrom([]int{0, 0, 1, 2}).Draw(t, "lines set") {
+		line := site.GrownLine{
+			Pin:    rapid.SampledFrom([]site.GrownPin{"", site.GrownFirst, site.GrownLast}).Draw(t, "pin"),
+			Hidden: rapid.IntRange(0, 3).Draw(t, "hidden") == 0,
+			Label:  rapid.SampledFrom([]string{"", "Another name"}).Draw(t, "line label"),
+		}
+		grown = grown.With(site.LineKey(randomLine(t, s, page)), line.String())
+	}
+	return to, grown
+}
+
+// randomLine draws a page that a run of what is in another one may well have a line of.
+func randomLine(t *rapid.T, s *site.Site, root site.PageID) site.PageID {
+	branch := []site.PageID{root}
+	s.Walk(root, func(p *site.Page) bool { branch = append(branch, p.ID); return true })
+	if rapid.IntRange(0, 3).Draw(t, "line of any") == 0 {
+		return rapid.SampledFrom(ids(s)).Draw(t, "line")
+	}
+	return rapid.SampledFrom(branch).Draw(t, "line")
 }
 
 // RandomMenuOp draws an operation on the menus of a site; it may well be one that is refused.
@@ -320,7 +348,10 @@ func RandomMenuOp(t *rapid.T, s *site.Site, next *site.EntryID) edit.Op {
 	}
 	gap := edit.Gap{Menu: rapid.SampledFrom(s.Menus()).Draw(t, "to").ID}
 	if to := s.Menu(gap.Menu); len(to.Entries) > 0 && rapid.Bool().Draw(t, "inside") {
-		gap.Parent = rapid.SampledFrom(to.Entries).Draw(t, "parent").ID
+		above := rapid.SampledFrom(to.Entries).Draw(t, "parent")
+		if gap.Parent = above.ID; above.IsGenerated() {
+			gap.Under = randomLine(t, s, above.Target())
+		}
 	} else if len(to.Entries) > 0 {
 		gap.Before = to.Entries[0].ID
 	}

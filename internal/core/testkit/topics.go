@@ -8,7 +8,7 @@ import (
 )
 
 // RandomTopics adds up to two topic lists with up to n topics to a site whose pages are numbered from 1 without gaps,
-// somewhere among its pages, and lets pages bear some. New pages are numbered on.
+// somewhere among its pages, and lets pages bear some and list pages. New pages are numbered on.
 func RandomTopics(t *rapid.T, s *site.Site, n int) *site.Site {
 	apply := func(op edit.Op) {
 		next, _, err := edit.Apply(s, op, Now)
@@ -36,6 +36,7 @@ func RandomTopics(t *rapid.T, s *site.Site, n int) *site.Site {
 		some := rapid.SliceOfNDistinct(rapid.SampledFrom(topics), 0, min(3, len(topics)), rapid.ID[site.PageID])
 		apply(edit.OpEdit{Page: page, Fields: []edit.FieldChange{
 			{Field: edit.FieldTopics, New: edit.TopicsText(some.Draw(t, "bears")...)},
+			{Field: edit.FieldListing, New: rapid.SampledFrom([]string{"", "", ";;;label;2", ";;;newest;5"}).Draw(t, "lists")},
 		}})
 	}
 	return s

@@ -183,36 +183,60 @@ func CountsOf(s *site.Site, lens reach.Lens) *Counts {
 	topics := s.Topics()
 	n := len(topics.Broader)
 	c := &Counts{topics, make([]Count, n)}
-	if n == 0 {
-		return c
-	}
-	own, all := make([]int32, n), make([]int32, n) // the last page that was counted for a topic, from 1
-	settings, page := s.Settings(), int32(0)
-	reach.Walk(s, reach.NewPanel(lens), func(p *site.Page, state reach.State) bool {
-		switch {
-		case state.Online == 0, p.Gathers(): // what stands in a list bears nothing
-			return false
-		case len(p.Topics) == 0, state.Reachable() == 0, standsIn(settings, p.ID):
-			return true
-		}
-		page++
+	own := make([]int32, n) // the last page that was counted for a topic itself
+	eachCounted(s, reach.NewPanel(lens), func(p *site.Page, page int32, _ reach.Mask, up *climb) {
 		for _, borne := range p.Topics {
 			at, counts := topics.At(borne)
-			if !counts {
-				continue
-			}
-			if own[at] != page {
+			if counts && own[at] != page {
 				own[at] = page
 				c.counts[at].Own++
 			}
-			for ; at >= 0 && all[at] != page; at = topics.Broader[at] {
-				all[at] = page
-				c.counts[at].All++
-			}
+			up.from(borne, page, func(at int32) { c.counts[at].All++ })
 		}
-		return true
 	})
 	return c
+}
+
+// eachCounted visits the pages that count for topics and that somebody of a panel reaches, with their number, from 1.
+func eachCounted(
+	s *site.Site, panel *reach.Panel, visit func(p *site.Page, page int32, reached reach.Mask, up *climb),
+) {
+	up := newClimb(s)
+	if len(up.last) == 0 {
+		return
+	}
+	settings, page := s.Settings(), int32(0)
+	reach.Walk(s, panel, func(p *site.Page, state reach.State) bool {
+		reached := state.Reachable()
+		switch {
+		case state.Online == 0, p.Gathers(): // what stands in a list bears nothing
+			return false
+		case len(p.Topics) == 0, reached == 0, standsIn(settings, p.ID):
+			return true
+		}
+		page++
+		visit(p, page, reached, up)
+		return true
+	})
+}
+
+// A climb goes up from topics that a page bears, to each broader one once.
+type climb struct {
+	topics *site.Topics
+	last   []int32 // the last page for which a topic was visited
+}
+
+func newClimb(s *site.Site) *climb {
+	topics := s.Topics()
+	return &climb{topics, make([]int32, len(topics.Broader))}
+}
+
+func (c *climb) from(borne site.PageID, page int32, visit func(at int32)) {
+	at, counts := c.topics.At(borne)
+	for ; counts && at >= 0 && c.last[at] != page; at = c.topics.Broader[at] {
+		c.last[at] = page
+		visit(at)
+	}
 }
 
 // Of gives the counts of a topic.

@@ -34,6 +34,7 @@ type Menu struct {
 type Entry struct {
 	Label   string                `json:"label"`
 	URL     string                `json:"url,omitempty"`
+	Under   string                `json:"under,omitempty"` // key of the page of an automatic line, below which it stands
 	Fields  map[edit.Field]string `json:"fields,omitempty"`
 	Entries []Entry               `json:"entries,omitempty"`
 
@@ -50,12 +51,18 @@ func below(s *site.Site, m *site.Menu, parent site.EntryID, origin string) []Ent
 	for _, id := range m.Below(parent) {
 		e := m.Entry(id)
 		made := Entry{Label: s.EntryLabel(e), Fields: map[edit.Field]string{}, Entries: below(s, m, id, origin)}
+		if under := s.Page(e.Under); under != nil {
+			made.Under = under.Key
+		}
 		for _, field := range edit.EntryFields() {
 			if value := edit.EntryValue(e, field); value != edit.EntryValue(&site.Entry{}, field) {
 				made.Fields[field] = value
 			}
 		}
 		made.Fields[edit.FieldShows] = byKey(s, target.Text(e.Shows))
+		if e.Grown != "" {
+			made.Fields[edit.FieldLines] = linesByKey(s, e)
+		}
 		switch to := e.Shows.(type) {
 		case site.ItemWeb:
 			made.URL = to.Address
@@ -78,7 +85,24 @@ func byKey(s *site.Site, shows string) string {
 	if _, err := fmt.Sscan(number, &id); err != nil || s.Page(site.PageID(id)) == nil {
 		return shows
 	}
-	return strings.TrimSuffix(sort+":"+s.Page(site.PageID(id)).Key+":"+more, ":")
+	return strings.TrimSuffix(sort+":"+keyIn.Replace(s.Page(site.PageID(id)).Key)+":"+more, ":")
+}
+
+// keyIn writes a key between colons, and keyFrom reads it: topics from elsewhere have addresses as keys.
+var (
+	keyIn   = strings.NewReplacer("%", "%25", ":", "%3A")
+	keyFrom = strings.NewReplacer("%25", "%", "%3A", ":")
+)
+
+// linesByKey names the pages of single lines that are set by their keys.
+func linesByKey(s *site.Site, e *site.Entry) string {
+	named := map[string]string{}
+	for id, line := range e.Lines() {
+		if p := s.Page(id); p != nil {
+			named[p.Key] = line.String()
+		}
+	}
+	return string(site.ValuesOf(named))
 }
 
 // WriteJSON writes menus as a list.
@@ -150,6 +174,7 @@ func toXML(entries []Entry) []xmlEntry {
 			set("type", "link")
 			set("url", e.URL)
 		}
+		set("under", e.Under)
 		for _, field := range edit.EntryFields() {
 			name := attributeOf[field]
 			if name == "" {

@@ -237,8 +237,8 @@ func TestFaultsOfJSONNameTheLine(t *testing.T) {
 	})
 }
 
-// What stands below a run would never show: it is refused with its line and name.
-func TestNothingStandsBelowARun(t *testing.T) {
+// What stands below a run, but below none of its lines, would never show: it is refused with its line and name.
+func TestNothingStandsAmongTheLinesOfARun(t *testing.T) {
 	s, _ := menuOf(t)
 	read, err := outline.Read(
 		[]byte(
@@ -248,11 +248,7 @@ func TestNothingStandsBelowARun(t *testing.T) {
 	)
 	require.NoError(t, err)
 	_, err = read[0].Forms(s, origin, make([]site.EntryID, 2), testkit.Now)
-	assert.ErrorContains(
-		t,
-		err,
-		"line 3, All: nothing can stand below it, since its lines follow the tree; “Mail” does",
-	)
+	assert.ErrorContains(t, err, "line 3, All › Mail: it can't stand among lines that follow the tree")
 }
 
 // Whatever is read, what can be written of it reads the same again, and nothing is read that is over the limits.

@@ -29,7 +29,7 @@ func (m Menu) Bring(standing *site.Menu, forms []edit.EntryForm) []edit.Op {
 	if len(changes) > 0 {
 		b.ops = append(b.ops, edit.OpEditMenu{Menu: standing.ID, Fields: changes})
 	}
-	b.level(0, 0)
+	b.level(edit.Gap{Menu: standing.ID}, 0)
 	return slices.Concat(b.ops, b.taken)
 }
 
@@ -40,9 +40,25 @@ type bringing struct {
 	taken []edit.Op
 }
 
-// level brings the items below one that stands to what is written below its form.
-func (b *bringing) level(standing, written site.EntryID) {
-	kids, forms := b.menu.Below(standing), b.below[written]
+// levels brings the items below one that stands, and below lines of its run, to what is written below its form.
+func (b *bringing) levels(standing, written site.EntryID) {
+	under := []site.PageID{0}
+	for _, id := range b.menu.Below(standing) {
+		under = append(under, b.menu.Entry(id).Under)
+	}
+	for _, form := range b.below[written] {
+		under = append(under, form.Under)
+	}
+	slices.Sort(under)
+	for _, page := range slices.Compact(under) {
+		b.level(edit.Gap{Menu: b.menu.ID, Parent: standing, Under: page}, written)
+	}
+}
+
+// level brings the items below one line to what is written below it.
+func (b *bringing) level(at edit.Gap, written site.EntryID) {
+	kids := at.Beside(b.menu)
+	forms := slices.DeleteFunc(slices.Clone(b.below[written]), func(f edit.EntryForm) bool { return f.Under != at.Under })
 	known := b.match(kids, forms)
 	kept := map[site.EntryID]bool{}
 	var order []int // of those that are kept, where they stand
@@ -61,7 +77,7 @@ func (b *bringing) level(standing, written site.EntryID) {
 	var after site.EntryID
 	for i, form := range forms {
 		id := known[i]
-		gap := edit.Gap{Menu: b.menu.ID, Parent: standing, After: after}
+		gap := edit.Gap{Menu: at.Menu, Parent: at.Parent, Under: at.Under, After: after}
 		if at := slices.Index(now, after) + 1; at < len(now) {
 			gap.Before = now[at]
 		}
@@ -82,7 +98,7 @@ func (b *bringing) level(standing, written site.EntryID) {
 			fallthrough
 		default:
 			b.edit(b.menu.Entry(id), form)
-			b.level(id, form.ID)
+			b.levels(id, form.ID)
 		}
 		after = id
 	}
@@ -139,7 +155,7 @@ func (b *bringing) edit(e *site.Entry, form edit.EntryForm) {
 
 // branch gives a form with all below it, as they are put into a gap.
 func (b *bringing) branch(top edit.EntryForm) []edit.EntryForm {
-	top.Parent = 0
+	top.Parent, top.Under = 0, 0
 	all := []edit.EntryForm{top}
 	for i := 0; i < len(all); i++ {
 		all = append(all, b.below[all[i].ID]...)

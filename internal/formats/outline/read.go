@@ -2,7 +2,6 @@ package outline
 
 import (
 	"bytes"
-	"cmp"
 	"encoding/json"
 	"encoding/xml"
 	"errors"
@@ -142,6 +141,8 @@ func fromXML(outlines []xmlEntry) []Entry {
 				made.Fields[edit.FieldOn] = "no"
 			case name == "url", name == "htmlUrl" && made.URL == "", name == "xmlUrl" && made.URL == "":
 				made.URL = a.Value
+			case name == "under":
+				made.Under = a.Value
 			default:
 				for _, field := range edit.EntryFields() {
 					if own := attributeOf[field]; name == own || own == "" && name == string(field) {
@@ -174,7 +175,7 @@ func (m Menu) Forms(s *site.Site, origin string, ids []site.EntryID, now time.Ti
 		keys:   map[string]site.PageID{},
 	}
 	s.Walk(s.Home(), func(p *site.Page) bool { r.keys[p.Key] = p.ID; return true })
-	r.below(m.Entries, 0, nil)
+	r.below(m.Entries, edit.EntryForm{}, nil)
 	return r.forms, errors.Join(r.faults...)
 }
 
@@ -188,33 +189,63 @@ type resolving struct {
 	faults []error
 }
 
-func (r *resolving) below(entries []Entry, parent site.EntryID, path []string) {
+func (r *resolving) below(entries []Entry, above edit.EntryForm, path []string) {
 	for _, e := range entries {
 		at := append(slices.Clip(path), e.Label)
 		shows, err := r.shows(e)
-		if err == nil && strings.HasPrefix(shows, "branch:") && len(e.Entries) > 0 {
-			err = fmt.Errorf(
-				"nothing can stand below it, since its lines follow the tree; “%s” does",
-				e.Entries[0].Label,
-			)
-			e.line = cmp.Or(e.Entries[0].line, e.line)
-		}
-		if err != nil {
+		under, unplaced := r.under(e, above)
+		lines, unset := r.lines(e)
+		if err = errors.Join(err, unplaced, unset); err != nil {
 			r.faults = append(r.faults, e.fault(at, err))
 			continue
 		}
-		form := edit.EntryForm{ID: r.ids[0], Parent: parent, Fields: map[edit.Field]string{}}
+		form := edit.EntryForm{ID: r.ids[0], Parent: above.ID, Under: under, Fields: map[edit.Field]string{}}
 		r.ids = r.ids[1:]
 		for field, value := range e.Fields {
 			form.Fields[field] = value
 		}
 		form.Fields[edit.FieldShows] = shows
+		if delete(form.Fields, edit.FieldLines); lines != "" {
+			form.Fields[edit.FieldLines] = lines
+		}
 		if _, own := form.Fields[edit.FieldLabel]; !own && !r.labelled(shows, e.Label) {
 			form.Fields[edit.FieldLabel] = e.Label
 		}
 		r.forms = append(r.forms, form)
-		r.below(e.Entries, form.ID, at)
+		r.below(e.Entries, form, at)
 	}
+}
+
+// under finds the page of the automatic line below which an entry stands; 0 where none of them are above it.
+func (r *resolving) under(e Entry, above edit.EntryForm) (site.PageID, error) {
+	switch grown := strings.HasPrefix(above.Fields[edit.FieldShows], "branch:"); {
+	case !grown && e.Under == "":
+		return 0, nil
+	case !grown:
+		return 0, errors.New("it stands below an automatic line, but what it stands in makes none")
+	case e.Under == "":
+		return 0, errors.New("it can't stand among lines that follow the tree, but below one of them, if it names that")
+	case r.keys[e.Under] == 0:
+		return 0, fmt.Errorf("there is no page with the key “%s”, below whose line it stands", e.Under)
+	}
+	return r.keys[e.Under], nil
+}
+
+// lines names the pages of single lines by their numbers.
+func (r *resolving) lines(e Entry) (string, error) {
+	named, ok := site.ParseValues(e.Fields[edit.FieldLines])
+	if !ok {
+		return "", errors.New("what is set of its single lines can't be read")
+	}
+	all := map[string]string{}
+	for key, line := range named.All() {
+		id := r.keys[key]
+		if id == 0 {
+			return "", fmt.Errorf("there is no page with the key “%s”, of whose line something is set", key)
+		}
+		all[site.LineKey(id)] = line
+	}
+	return string(site.ValuesOf(all)), nil
 }
 
 // fault says what is wrong with an entry, and where it stands.
@@ -241,6 +272,7 @@ func (r *resolving) shows(e Entry) (string, error) {
 	sort, rest, _ := strings.Cut(e.Fields[edit.FieldShows], ":")
 	if sort == "page" || sort == "branch" {
 		key, more, _ := strings.Cut(rest, ":")
+		key = keyFrom.Replace(key)
 		if id := r.keys[key]; id != 0 {
 			return strings.TrimSuffix(fmt.Sprintf("%s:%d:%s", sort, id, more), ":"), nil
 		}

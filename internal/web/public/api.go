@@ -38,6 +38,7 @@ type apiLine struct {
 	NewTab  bool      `json:"new_tab,omitempty"`
 	Badge   string    `json:"badge,omitempty"`
 	Icon    string    `json:"icon,omitempty"`
+	Pages   *int      `json:"pages,omitempty"` // of a topic, where the menu counts them
 	Lines   []apiLine `json:"lines,omitempty"`
 }
 
@@ -121,6 +122,9 @@ func (r *Renderer) apiLines(lines []look.Line) []apiLine {
 			NewTab:  l.NewTab,
 			Badge:   l.Badge.Text,
 			Icon:    l.Icon,
+		}
+		if l.Counted {
+			made[i].Pages = &l.Count
 		}
 		if path := cmp.Or(accountPaths[l.Does], l.Href); strings.HasPrefix(path, "/") {
 			made[i].URL = r.origin + path

@@ -11,6 +11,7 @@ import (
 	"sync"
 	"sync/atomic"
 
+	"vineladder/internal/core/count"
 	"vineladder/internal/core/look"
 	"vineladder/internal/core/menu"
 	"vineladder/internal/core/region"
@@ -131,17 +132,17 @@ func (l *lines) Lines(b *site.Block, page site.PageID) []menu.Node {
 		return found.([]menu.Node)
 	}
 	made := view.Window(window, page)
-	if l.q.Kept.roomFor(key, count(made)*lineSize) {
+	if l.q.Kept.roomFor(key, lineCount(made)*lineSize) {
 		l.q.Kept.lines.Store(key, made)
 	}
 	return made
 }
 
-// count gives the number of lines, with those below.
-func count(nodes []menu.Node) int {
+// lineCount gives the number of lines, with those below.
+func lineCount(nodes []menu.Node) int {
 	n := len(nodes)
 	for i := range nodes {
-		n += count(nodes[i].Children)
+		n += lineCount(nodes[i].Children)
 	}
 	return n
 }
@@ -150,7 +151,7 @@ func (l *lines) key(b *site.Block, view *menu.View, page site.PageID) linesKey {
 	key := linesKey{block: b.ID}
 	id, window, _ := b.Menu()
 	m := l.q.Site.Menu(id)
-	trail, deepest := view.Trail(page), menu.Deepest(m, window)
+	trail, deepest := view.Trail(page), menu.Deepest(l.q.Site, m, window)
 	for len(trail) > 0 && trail[len(trail)-1].Level > deepest {
 		trail = trail[:len(trail)-1] // the block shows nothing so deep: pages below a line share its looks
 	}
@@ -290,6 +291,7 @@ type item struct {
 	SignOut bool
 	Trail   bool
 	Current string
+	Count   string // of pages; "" where it is not shown
 	// a link with nothing but words and nothing below it; most are, and an escaper's call for each of their parts takes
 	// longer than all else
 	Plain    template.HTML
@@ -327,6 +329,9 @@ func anchor(i *item) template.HTML {
 	}
 	out.WriteString(` dir="auto">`)
 	out.WriteString(template.HTMLEscapeString(i.Label))
+	if i.Count != "" {
+		out.WriteString(` <span class="count">(` + i.Count + `)</span>`)
+	}
 	out.WriteString("</a>")
 	return template.HTML(out.String())
 }
@@ -358,6 +363,9 @@ func (r *Renderer) itemOver(q Request, l *look.Line, below []item) item {
 	}
 	if l.Page {
 		made.Href = q.Base + l.Href
+	}
+	if l.Counted {
+		made.Count = count.Number(l.Count)
 	}
 	if l.Icon != "" {
 		made.Icon = r.asset("icons.svg") + "#" + l.Icon

@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"vineladder/internal/core/edit"
+	"vineladder/internal/core/menu"
 	"vineladder/internal/core/region"
 	"vineladder/internal/core/site"
 )
@@ -51,21 +52,23 @@ func GapAt(s *site.Site, m site.MenuID, target ItemID, way string) (edit.Gap, er
 		return edit.Gap{Menu: m}, nil
 	case e == nil:
 		return edit.Gap{}, &edit.Conflict{Sentence: "The item to put it by is not there any more."}
+	case target.Page != 0 && way == "into":
+		return edit.Gap{Menu: holds.ID, Parent: e.ID, Under: target.Page}, nil
 	case target.Page != 0:
 		return edit.Gap{}, AutomaticRefusal(s, e)
 	case way == "into":
 		return edit.Gap{Menu: holds.ID, Parent: e.ID}, nil
 	}
-	siblings := holds.Below(e.Parent)
+	siblings := holds.BelowLine(e.Parent, e.Under)
 	at := slices.Index(siblings, e.ID)
 	if way == "before" {
-		gap := edit.Gap{Menu: holds.ID, Parent: e.Parent, Before: e.ID}
+		gap := edit.Gap{Menu: holds.ID, Parent: e.Parent, Under: e.Under, Before: e.ID}
 		if at > 0 {
 			gap.After = siblings[at-1]
 		}
 		return gap, nil
 	}
-	gap := edit.Gap{Menu: holds.ID, Parent: e.Parent, After: e.ID}
+	gap := edit.Gap{Menu: holds.ID, Parent: e.Parent, Under: e.Under, After: e.ID}
 	if at+1 < len(siblings) {
 		gap.Before = siblings[at+1]
 	}
@@ -89,16 +92,16 @@ func SlotAt(s *site.Site, key, position string, moved site.PlacementID) edit.Slo
 
 // ItemPlace says where an item stands: position and neighbours, as for pages.
 func (d *Desk) ItemPlace(s *site.Site, m *site.Menu, e *site.Entry) (words string, position, of int) {
-	siblings := m.Below(e.Parent)
+	siblings := m.BelowLine(e.Parent, e.Under)
 	at := slices.Index(siblings, e.ID)
 	words = fmt.Sprintf("%d of %d in “%s”", at+1, len(siblings), m.Name)
-	if above := m.Entry(e.Parent); above != nil {
+	if above := lineAbove(s, m, e); above != "" {
 		words = fmt.Sprintf(
 			"%d of %d below “%s”, level %d of “%s”",
 			at+1,
 			len(siblings),
-			s.EntryLabel(above),
-			m.Level(e.ID),
+			above,
+			menu.Level(s, m, e.ID),
 			m.Name,
 		)
 	}
@@ -109,6 +112,18 @@ func (d *Desk) ItemPlace(s *site.Site, m *site.Menu, e *site.Entry) (words strin
 		words += ", before “" + s.EntryLabel(m.Entry(siblings[at+1])) + "”"
 	}
 	return words, at + 1, len(siblings)
+}
+
+// lineAbove is what visitors read of the line below which an item stands; "" at the top.
+func lineAbove(s *site.Site, m *site.Menu, e *site.Entry) string {
+	above := m.Entry(e.Parent)
+	switch {
+	case above == nil:
+		return ""
+	case e.Under != 0 && s.Page(e.Under) != nil:
+		return menu.LabelOf(s, above, e.Under)
+	}
+	return s.EntryLabel(above)
 }
 
 // AutomaticRefusal refuses to put something by hand below an item that makes its lines by itself.

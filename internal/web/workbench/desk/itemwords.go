@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"strings"
 
+	"vineladder/internal/core/count"
 	"vineladder/internal/core/menu"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/site"
@@ -18,17 +19,7 @@ func (d *Desk) Leads(e *site.Entry) string {
 		}
 		return AddressOf(d.Site, to.Page)
 	case site.ItemBranch:
-		levels := "all levels"
-		if to.Depth == 1 {
-			levels = "1 level"
-		} else if to.Depth > 1 {
-			levels = fmt.Sprintf("%d levels", to.Depth)
-		}
-		run := map[site.Self]string{
-			site.SelfNot:   "the listed pages in “%s”, ",
-			site.SelfAbove: "“%s”, and below it its listed pages, ", site.SelfBeside: "“%s”, then its listed pages, ",
-		}[to.Self]
-		return fmt.Sprintf(run, d.Site.Page(to.Root).Label) + levels
+		return d.growthWords(to)
 	case site.ItemWeb:
 		return to.Address
 	case site.ItemFile:
@@ -40,6 +31,41 @@ func (d *Desk) Leads(e *site.Entry) string {
 		}[to.Does]
 	}
 	return "a heading, no link"
+}
+
+// growthWords says what an item grows from.
+func (d *Desk) growthWords(to site.ItemBranch) string {
+	root := d.Site.Page(to.Root)
+	inside := "listed pages"
+	if root.Gathers() {
+		inside = "topics"
+	}
+	if to.Hits > 0 {
+		run := map[site.Self]string{
+			site.SelfNot: "the first %d that “%s” lists", site.SelfAbove: "below its page, the first %d that “%s” lists",
+			site.SelfBeside: "after its page, the first %d that “%s” lists",
+		}[to.Self]
+		return fmt.Sprintf(run, to.Hits, root.Label)
+	}
+	run := map[site.Self]string{
+		site.SelfNot: "the " + inside + " in “%s”", site.SelfAbove: "“%s”, and below it its " + inside,
+		site.SelfBeside: "“%s”, then its " + inside,
+	}[to.Self]
+	words := fmt.Sprintf(run, root.Label)
+	if to.Least > 0 {
+		words += " with at least " + count.Pages(to.Least)
+	}
+	switch to.Depth {
+	case 0:
+		words += ", all levels"
+	case 1:
+		words += ", 1 level"
+	default:
+		words += fmt.Sprintf(", %d levels", to.Depth)
+	}
+	return words + map[site.GrownBy]string{
+		site.GrownByLabel: ", by label", site.GrownByCount: ", those with most pages first",
+	}[to.By]
 }
 
 // unreached says why the lens does not reach what an item leads to.
@@ -102,6 +128,8 @@ func (d *Desk) WhyWords(m *site.Menu, e *site.Entry, why menu.Why) string {
 		words = d.unreached(failing)
 	case menu.ReasonAccount:
 		words = accountWords(failing)
+	case menu.ReasonLine:
+		words = "the line that it stands below is not there"
 	case menu.ReasonChildren:
 		words = "nothing below it shows"
 	}

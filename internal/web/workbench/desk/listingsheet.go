@@ -79,9 +79,9 @@ func ListingOf(d *Desk, q site.BlockListing, needs site.Action) *ListingSheet {
 	if several {
 		made.Kinds = append(made.Kinds, Options(q.Kinds, d.ListingWords(site.BlockListing{Kinds: q.Kinds}))...)
 	}
-	panel := reach.NewPanel(d.Lens)
+	reached := listing.Reached(d.Site, q, reach.NewPanel(d.Lens))
 	for _, id := range listing.Candidates(d.Site, q) {
-		if listing.Reached(d.Site, q, panel, id) == 0 {
+		if reached(id) == 0 {
 			continue
 		}
 		if made.Count++; len(made.First) < min(firstHits, q.Most) {

@@ -3,6 +3,8 @@ package menus
 import (
 	"sync"
 
+	"vineladder/internal/core/menu"
+
 	"vineladder/internal/core/site"
 )
 
@@ -33,7 +35,7 @@ func depthOf(s *site.Site, m *site.Menu) int {
 	deep := 0
 	for i := range m.Entries {
 		e := &m.Entries[i]
-		level := m.Level(e.ID)
+		level := menu.Level(s, m, e.ID)
 		if run, is := e.Shows.(site.ItemBranch); is {
 			if run.Self == site.SelfAbove {
 				level++

@@ -17,12 +17,13 @@ import (
 func (s *Area) openItem(w http.ResponseWriter, r *http.Request) {
 	id, open := desk.ReadItem(r.FormValue("item")), r.FormValue("open") == "yes"
 	area, at := menusClosed, site.PageID(id.Entry)
-	if id.Page != 0 {
-		area, at = menusLines, id.Page
-	} else {
-		open = !open
+	who, ctx := desk.Who(r).ID, r.Context()
+	err := error(nil)
+	if id.Page != 0 { // one with items below it is open until it is closed, too
+		err = s.Store.SetOpen(ctx, who, menusLines, open, id.Page)
+		at = -id.Page
 	}
-	if err := s.Store.SetOpen(r.Context(), desk.Who(r).ID, area, open, at); err != nil {
+	if err = errors.Join(err, s.Store.SetOpen(ctx, who, area, !open, at)); err != nil {
 		s.Refuse(w, r, err)
 		return
 	}
@@ -59,14 +60,14 @@ func (s *Area) askItems(w http.ResponseWriter, r *http.Request, d *desk.Desk) er
 	case question(d) != "":
 		rows = slices.DeleteFunc(rows, func(r itemRow) bool { return r.Shape != question(d) })
 	default:
-		parent := site.EntryID(0)
+		beside := edit.Gap{}
 		if e := d.Menu.Entry(d.Item.Entry); e != nil {
-			parent = e.Parent
+			beside.Parent, beside.Under = e.Parent, e.Under
 		}
-		rows = slices.DeleteFunc(
-			rows,
-			func(r itemRow) bool { return d.Menu.Entry(desk.ReadItem(r.ID).Entry).Parent != parent },
-		)
+		rows = slices.DeleteFunc(rows, func(r itemRow) bool {
+			e := d.Menu.Entry(desk.ReadItem(r.ID).Entry)
+			return e.Parent != beside.Parent || e.Under != beside.Under
+		})
 	}
 	made := desk.Reply{Keys: []string{}}
 	for _, row := range rows {

@@ -3,6 +3,7 @@ package menus
 import (
 	"fmt"
 	"slices"
+	"strings"
 
 	"vineladder/internal/core/address"
 	"vineladder/internal/core/count"
@@ -32,6 +33,9 @@ type itemRow struct {
 	BadgeLook string // class of its pair of colours
 	NewTab    bool
 	Automatic bool
+	Grown     string // by what, where that is not the tree
+	Count     string // of the pages of a topic, where the line says it
+	Set       string // what is set of a line that grows
 	Lit       bool   // on the highlighted path of the page at hand
 	Cut       bool   // in what the chosen block shows on that page
 	Outside   string // why not, though it shows
@@ -88,7 +92,7 @@ func layItems(d *desk.Desk, closed, opened map[site.PageID]bool) itemLadder {
 		_, l.window, _ = d.Block.Menu()
 		l.keep(l.view.Window(l.window, d.Selected))
 	}
-	l.below(0, 1, nil)
+	l.below(0, 0, 1, nil)
 	l.filter(question(d))
 	made := l.ladder
 	made.Index = slices.IndexFunc(made.Rows, func(r itemRow) bool { return r.Selected })
@@ -152,17 +156,19 @@ func (l *laying) add(row itemRow) {
 	l.ladder.Rows = append(l.ladder.Rows, row)
 }
 
-func (l *laying) below(parent site.EntryID, level int, path []menu.Line) {
+// below lists the items below a line: of an item, for which page is 0, or of a page in its run.
+func (l *laying) below(parent site.EntryID, page site.PageID, level int, path []menu.Line) {
 	m := l.d.Menu
-	ids := m.Below(parent)
-	gone := takenItems(l.d, parent)
+	ids := m.BelowLine(parent, page)
+	gone := takenItems(l.d, parent, page)
 	l.ghosts(gone[0], level)
 	for i, id := range ids {
 		e := m.Entry(id)
 		row := l.row(e, level)
 		row.Pos, row.Size = i+1, len(ids)
 		run := l.view.RunOf(id)
-		row.Kids = len(run) > 0 || len(m.Below(id)) > 0 || len(takenItems(l.d, id)) > 0
+		idle := l.idle(e)
+		row.Kids = len(run)+len(idle) > 0 || len(m.Below(id)) > 0 || len(takenItems(l.d, id, 0)) > 0
 		row.Open = row.Kids && !l.closed[site.PageID(id)]
 		inside := path
 		if own, shows := l.view.Own(id); shows {
@@ -174,8 +180,13 @@ func (l *laying) below(parent site.EntryID, level int, path []menu.Line) {
 			if len(run) > 0 && run[0].Level <= level {
 				inside = path // the run stands beside its own line, or without one
 			}
-			l.automatic(run, level+1, inside)
-			l.below(id, level+1, inside)
+			l.automatic(e, run, level+1, inside)
+			l.notThere(e, idle, level+1)
+			if e.IsGenerated() {
+				l.below(id, e.Target(), level+1, inside)
+			} else {
+				l.below(id, 0, level+1, inside)
+			}
 		}
 		l.ghosts(gone[id], level)
 	}
@@ -213,37 +224,100 @@ func (l *laying) outside(path []menu.Line) string {
 	return ""
 }
 
-// automatic lists the lines of a run.
-func (l *laying) automatic(lines []menu.Line, level int, path []menu.Line) {
+// automatic lists the lines of a run, each with those below it, and with the items that were put there.
+func (l *laying) automatic(e *site.Entry, lines []menu.Line, level int, path []menu.Line) {
 	for i, line := range lines {
 		if i == itemLimit {
-			l.add(
-				itemRow{
-					ID:        desk.ItemID{Entry: line.Entry, Page: -1}.String(),
-					Level:     level,
-					Label:     count.Number(len(lines)-i) + " more",
-					Shape:     "full",
-					Shows:     "Yes",
-					Automatic: true,
-					Pos:       i + 1,
-					Size:      len(lines),
-				},
-			)
+			l.add(itemRow{
+				ID: desk.ItemID{Entry: line.Entry, Page: -1}.String(), Level: level,
+				Label: count.Number(len(lines)-i) + " more", Shape: "full", Shows: "Yes", Automatic: true,
+				Pos: i + 1, Size: len(lines),
+			})
 			return
 		}
-		kids := l.view.Children(line)
-		row := itemRow{
-			ID: desk.ItemID{
-				Entry: line.Entry,
-				Page:  line.Page,
-			}.String(), Level: level, Pos: i + 1, Size: len(lines), Label: line.Label, Leads: address.Of(l.d.Site, line.Page),
-			Shape: "full", Shows: "Yes", Automatic: true, Kids: len(kids) > 0, Open: len(kids) > 0 && l.opened[line.Page],
+		kids := slices.DeleteFunc(l.view.Children(line), func(kid menu.Line) bool { return kid.Own || kid.Entry != e.ID })
+		row := l.grown(e, line.Page, level)
+		row.Label, row.Pos, row.Size = line.Label, i+1, len(lines)
+		if line.Counted {
+			row.Count = count.Number(line.Count)
 		}
+		items := len(l.d.Menu.BelowLine(e.ID, line.Page)) + len(takenItems(l.d, e.ID, line.Page))
+		row.Kids = len(kids)+items > 0
+		row.Open = row.Kids && (l.opened[line.Page] || items > 0 && !l.closed[-line.Page])
 		inside := append(slices.Clip(path), line)
 		l.place(&row, inside)
 		l.add(row)
 		if row.Open {
-			l.automatic(kids, level+1, inside)
+			l.automatic(e, kids, level+1, inside)
+			l.below(e.ID, line.Page, level+1, inside)
+		}
+	}
+}
+
+// grown is the row of a line that an item grows.
+func (l *laying) grown(e *site.Entry, page site.PageID, level int) itemRow {
+	row := itemRow{
+		ID: desk.ItemID{Entry: e.ID, Page: page}.String(), Level: level, Leads: address.Of(l.d.Site, page),
+		Shape: "full", Shows: "Yes", Automatic: true,
+	}
+	to, _ := e.Shows.(site.ItemBranch)
+	switch p := l.d.Site.Page(page); {
+	case to.Hits > 0:
+		row.Grown = "listed"
+	case p.IsTopic():
+		row.Grown = "topic"
+	}
+	var set []string
+	switch line := e.Line(page); {
+	case line.Pin == "" && line.Label == "":
+	case line.Pin == "":
+		set = append(set, "own label")
+	default:
+		set = append(set, "pinned "+string(line.Pin))
+	}
+	row.Change = l.lineChange(e, page)
+	row.Set = strings.Join(set, ", ")
+	return row
+}
+
+// lineChange says whether the draft sets something else of a line than what is public.
+func (l *laying) lineChange(e *site.Entry, page site.PageID) string {
+	was, _ := desk.Holding(l.d.Draft.Base.Site, e.ID)
+	if l.d.State == "now" || was == nil || was.Line(page) == e.Line(page) {
+		return ""
+	}
+	return "Edited"
+}
+
+// idle gives the lines that an item does not grow now, though something is set of them or stands below them.
+func (l *laying) idle(e *site.Entry) (pages []site.PageID) {
+	for page := range e.Lines() {
+		pages = append(pages, page)
+	}
+	for _, id := range l.d.Menu.Below(e.ID) {
+		if under := l.d.Menu.Entry(id).Under; under != 0 {
+			pages = append(pages, under)
+		}
+	}
+	slices.Sort(pages)
+	pages = slices.DeleteFunc(slices.Compact(pages), func(page site.PageID) bool {
+		return l.d.Site.Page(page) == nil || menu.WhyNoLine(l.d.Site, l.d.Menu, e, page, l.d.Lens) == ""
+	})
+	l.d.Site.SortByTree(pages)
+	return pages
+}
+
+// notThere lists lines that an item does not grow now, with why, and the items that wait below them.
+func (l *laying) notThere(e *site.Entry, pages []site.PageID, level int) {
+	for i, page := range pages {
+		row := l.grown(e, page, level)
+		row.Label, row.Pos, row.Size = menu.LabelOf(l.d.Site, e, page), i+1, len(pages)
+		row.Shape, row.Shows = "stub", "No: "+noLineWords(l.d, e, page)
+		row.Kids = len(l.d.Menu.BelowLine(e.ID, page))+len(takenItems(l.d, e.ID, page)) > 0
+		row.Open = row.Kids && !l.closed[-page]
+		l.add(row)
+		if row.Open {
+			l.below(e.ID, page, level+1, nil)
 		}
 	}
 }
@@ -291,12 +365,13 @@ func changedItems(d *desk.Desk) map[site.EntryID]string {
 	if d.State == "now" || base.Menu(d.Menu.ID) == d.Menu {
 		return changed
 	}
-	moved := map[site.EntryID][]site.EntryID{} // below each item, as far as they are asked for
+	moved := map[desk.ItemID][]site.EntryID{} // below each item, as far as they are asked for
 	isMoved := func(stood *site.Menu, e *site.Entry) bool {
-		among, known := moved[e.Parent]
+		below := desk.ItemID{Entry: e.Parent, Page: e.Under}
+		among, known := moved[below]
 		if !known {
-			among = rise.Moved(stood.Below(e.Parent), d.Menu.Below(e.Parent))
-			moved[e.Parent] = among
+			among = rise.Moved(stood.BelowLine(e.Parent, e.Under), d.Menu.BelowLine(e.Parent, e.Under))
+			moved[below] = among
 		}
 		return slices.Contains(among, e.ID)
 	}
@@ -306,7 +381,7 @@ func changedItems(d *desk.Desk) map[site.EntryID]string {
 		switch {
 		case was == nil:
 			changed[e.ID] = "New"
-		case stood.ID != d.Menu.ID || was.Parent != e.Parent || isMoved(stood, e):
+		case stood.ID != d.Menu.ID || was.Parent != e.Parent || was.Under != e.Under || isMoved(stood, e):
 			changed[e.ID] = "Moved"
 		case *was != *e && slices.ContainsFunc(edit.EntryFields(), func(f edit.Field) bool {
 			return edit.EntryValue(was,
@@ -318,17 +393,17 @@ func changedItems(d *desk.Desk) map[site.EntryID]string {
 	return changed
 }
 
-// takenItems gives the items that stood below one in public and do not in the draft, by the item after which they
+// takenItems gives the items that stood below a line in public and do not in the draft, by the item after which they
 // stood.
-func takenItems(d *desk.Desk, parent site.EntryID) map[site.EntryID][]*site.Entry {
+func takenItems(d *desk.Desk, parent site.EntryID, page site.PageID) map[site.EntryID][]*site.Entry {
 	was := d.Draft.Base.Site.Menu(d.Menu.ID)
 	if was == nil || was == d.Menu || d.State == "now" {
 		return nil
 	}
 	gone := map[site.EntryID][]*site.Entry{}
 	after := site.EntryID(0)
-	for _, id := range was.Below(parent) {
-		if e := d.Menu.Entry(id); e != nil && e.Parent == parent {
+	for _, id := range was.BelowLine(parent, page) {
+		if e := d.Menu.Entry(id); e != nil && e.Parent == parent && e.Under == page {
 			after = id
 		} else {
 			gone[after] = append(gone[after], was.Entry(id))

@@ -2,10 +2,13 @@ package menus
 
 import (
 	"vineladder/internal/core/colour"
+	"vineladder/internal/core/count"
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/menu"
+	"vineladder/internal/core/reach"
 	"vineladder/internal/core/site"
 	"vineladder/internal/core/target"
+	"vineladder/internal/core/topic"
 	"vineladder/internal/web/workbench/desk"
 )
 
@@ -19,9 +22,12 @@ type itemSheet struct {
 	Leads     string
 	Target    *site.Page // the page it leads to or starts from
 	Fields    map[string]string
-	Sort      string // page, branch, web, file, heading, account
-	Depth     int
-	Self      site.Self
+	Sort      string      // page, branch, web, file, heading, account
+	Growth    *growthForm // of what leads to a page
+	Set       []setLine   // single lines of which something is set
+	Line      site.GrownLine
+	LineOld   string
+	NoLine    string // why the automatic line does not show
 	Window    []desk.Moment
 	Several   string // the audience in words, where it is more than one role
 	Position  int
@@ -45,17 +51,10 @@ func (s *Area) itemSheet(d *desk.Desk) *itemSheet {
 		Row:   d.Item.String(),
 		Label: d.Site.EntryLabel(e),
 		Leads: d.Leads(e),
-		Self:  site.SelfNot,
 		Icons: d.Site.Theme().Icons,
 	}
 	if p := d.Site.Page(d.Item.Page); p != nil {
-		made.Automatic, made.Label, made.Leads, made.Shows = p, p.Label, desk.AddressOf(d.Site, p.ID), "Yes"
-		made.Where = "Made by “" + d.Site.EntryLabel(
-			e,
-		) + "”: it follows the tree, where it is " + desk.Place(
-			d.Site,
-			p.ID,
-		)
+		made.automatic(d, e, p)
 		return made
 	}
 	made.Fields = fieldsOf(e)
@@ -63,9 +62,7 @@ func (s *Area) itemSheet(d *desk.Desk) *itemSheet {
 	made.Where, made.Position, made.Siblings = d.ItemPlace(d.Site, d.Menu, e)
 	made.Below = len(d.Menu.Branch(e.ID)) - 1
 	made.Sort, made.Target = target.Of(e.Shows).Key, d.Site.Page(e.Target())
-	if to, generated := e.Shows.(site.ItemBranch); generated {
-		made.Depth, made.Self = to.Depth, to.Self
-	}
+	made.Growth, made.Set = growthFormOf(d.Site, e), setLines(d, e)
 	made.Shows = "Yes"
 	if why := menu.WhyNot(d.Site, d.Menu, e.ID, d.Lens); why.Entry != 0 {
 		made.Shows = d.WhyWords(d.Menu, e, why)
@@ -75,6 +72,31 @@ func (s *Area) itemSheet(d *desk.Desk) *itemSheet {
 	}
 	made.dressBadge(d.Site)
 	return made
+}
+
+// automatic says all of a line that an item grows.
+func (v *itemSheet) automatic(d *desk.Desk, e *site.Entry, p *site.Page) {
+	v.Automatic, v.Label, v.Leads, v.Shows = p, menu.LabelOf(d.Site, e, p.ID), desk.AddressOf(d.Site, p.ID), "Yes"
+	v.Line = e.Line(p.ID)
+	v.LineOld = v.Line.String()
+	if v.NoLine = noLineWords(d, e, p.ID); v.NoLine != "" {
+		v.Shows = "No: " + v.NoLine
+	}
+	v.Where = "Grown by “" + d.Site.EntryLabel(e) + "”: " + grownFrom(d, e, p)
+}
+
+// grownFrom says from what a line grows.
+func grownFrom(d *desk.Desk, e *site.Entry, p *site.Page) string {
+	to, _ := e.Shows.(site.ItemBranch)
+	switch {
+	case to.Hits > 0:
+		return "one of the first that “" + d.Site.Page(to.Root).Label + "” lists"
+	case p.IsTopic():
+		n := topic.TallyOf(d.Site, reach.NewPanel(d.Lens)).Of(p.ID)
+		list := d.Site.TopicList(p.ID).Label
+		return "a topic of “" + list + "” with " + count.Pages(int(n[0])) + ", " + desk.Place(d.Site, p.ID)
+	}
+	return "it follows the tree, where it is " + desk.Place(d.Site, p.ID)
 }
 
 // dressBadge gives the colours of the badge and their contrast.

@@ -9,6 +9,7 @@ import (
 	"vineladder/internal/core/colour"
 	"vineladder/internal/core/count"
 	"vineladder/internal/core/edit"
+	"vineladder/internal/core/menu"
 	"vineladder/internal/core/region"
 	"vineladder/internal/core/say"
 	"vineladder/internal/core/site"
@@ -267,6 +268,9 @@ func (i *menuIntent) onItems(s *site.Site, m *site.Menu) ([]edit.Op, string, err
 			return nil, "", &edit.Conflict{Sentence: "The item is not in this menu any more."}
 		}
 	}
+	if first.Page != 0 && i.do == "line" {
+		return i.line(s, m, e, first.Page)
+	}
 	if first.Page != 0 {
 		return nil, "", desk.AutomaticRefusal(s, e)
 	}
@@ -300,6 +304,8 @@ func (i *menuIntent) onItems(s *site.Site, m *site.Menu) ([]edit.Op, string, err
 			}
 		}
 		return ops, setItem(field, value) + " " + what, nil
+	case "grow":
+		return i.grow(s, m, e, what)
 	case "take":
 		var ops []edit.Op
 		for _, id := range topItems(m, i.entries()) {
@@ -387,18 +393,33 @@ func (i *menuIntent) copy(s *site.Site, m *site.Menu, what string) ([]edit.Op, s
 
 // shifted gives the moves that take the items of a selection a step, or to a typed position.
 func (i *menuIntent) shifted(s *site.Site, m *site.Menu, what string) ([]edit.Op, string, error) {
-	kin := edit.Kin[site.EntryID]{
-		Above: func(id site.EntryID) site.EntryID { return m.Entry(id).Parent },
-		Below: m.Below,
-		Out:   func(parent site.EntryID) bool { return parent != 0 },
-		Name:  func(id site.EntryID) string { return s.EntryLabel(m.Entry(id)) },
+	kin := edit.Kin[desk.ItemID]{
+		Above: func(id desk.ItemID) desk.ItemID {
+			e := m.Entry(id.Entry)
+			return desk.ItemID{Entry: e.Parent, Page: e.Under}
+		},
+		Below: func(parent desk.ItemID) []desk.ItemID { return itemIDs(m.BelowLine(parent.Entry, parent.Page)) },
+		Out: func(parent desk.ItemID) (desk.ItemID, bool) {
+			return desk.ItemID{Entry: parent.Entry}, parent.Entry != 0
+		},
+		Name: func(id desk.ItemID) string { return menu.LabelOf(s, m.Entry(id.Entry), id.Page) },
 	}
-	tops := topItems(m, i.entries())
+	tops := itemIDs(topItems(m, i.entries()))
 	shifts, err := edit.Shifts(kin, tops, i.form("way"), i.form("position"))
 	var ops []edit.Op
 	for _, to := range shifts {
-		gap := edit.Gap{Menu: m.ID, Parent: to.Parent, After: to.After, Before: to.Before}
-		ops = append(ops, edit.OpMoveEntry{Entry: to.ID, From: edit.GapOf(m, to.ID), To: gap})
+		gap := edit.Gap{
+			Menu: m.ID, Parent: to.Parent.Entry, Under: to.Parent.Page, After: to.After.Entry, Before: to.Before.Entry,
+		}
+		ops = append(ops, edit.OpMoveEntry{Entry: to.ID.Entry, From: edit.GapOf(m, to.ID.Entry), To: gap})
 	}
 	return ops, "moved " + what, err
+}
+
+func itemIDs(entries []site.EntryID) []desk.ItemID {
+	ids := make([]desk.ItemID, len(entries))
+	for i, id := range entries {
+		ids[i] = desk.ItemID{Entry: id}
+	}
+	return ids
 }

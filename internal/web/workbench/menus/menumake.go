@@ -107,7 +107,7 @@ func (i *menuIntent) setWindow(s *site.Site, m *site.Menu) ([]edit.Op, string, e
 	}
 	if window.From == site.FromEntry && window.Entry == 0 {
 		for _, e := range m.Entries {
-			if len(m.Below(e.ID)) > 0 {
+			if len(m.BelowLine(e.ID, 0)) > 0 {
 				window.Entry = e.ID
 				break
 			}

@@ -275,15 +275,9 @@ func matrix(d *desk.Desk, viewers consequence.Viewers) []matrixRow {
 		for _, id := range d.Menu.Below(parent) {
 			e := d.Menu.Entry(id)
 			add(d.Site.EntryLabel(e), level, before[id], shown[id])
-			if to, generated := e.Shows.(site.ItemBranch); generated {
-				kids := d.Site.Children(to.Root)
-				for _, kid := range kids[:min(len(kids), itemLimit)] {
-					is := menu.LineShown(d.Site, viewers.Panel, to.Root, kid) & shown[id]
-					was := menu.LineShown(base, viewers.Panel, to.Root, kid) & before[id]
-					if is|was != 0 {
-						add(d.Site.Page(kid).Label, level+1, was, is)
-					}
-				}
+			is, stood := menu.Lines(d.Site, d.Menu, id, viewers.Panel), menu.Lines(base, base.Menu(d.Menu.ID), id, viewers.Panel)
+			for _, page := range is.Or(stood, itemLimit) {
+				add(menu.LabelOf(d.Site, e, page), level+1, stood.Shown[page]&before[id], is.Shown[page]&shown[id])
 			}
 			list(id, level+1)
 		}

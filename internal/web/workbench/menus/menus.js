@@ -56,18 +56,19 @@ export function startMenus(ladder, dialogs) {
   }
   document.addEventListener('change', async event => {
     const input = event.target
-    if (input.matches('[data-as], [data-depth]')) {
-      const page = currentShows().split(':')[1]
-      const [as, self] = document.querySelector('[data-as]').value.split(':')
-      const depth = document.querySelector('[data-depth]')?.value || '0'
+    const grows = input.closest('[data-grow]')
+    if (grows) {
+      const fields = [...grows.elements].filter(e => e.type !== 'checkbox' || e.checked)
       settle(
-        await field({
-          field: 'shows',
+        await post('/menus/edit', {
+          do: 'grow',
+          item: sheet().dataset.sheet,
           old: currentShows(),
-          new: as === 'page' ? `page:${page}` : `branch:${page}:${depth}:${self}`,
+          ...Object.fromEntries(fields.map(e => [e.dataset.grows, e.value])),
         }),
       )
     }
+    if (input.matches('[data-line-set]')) settle(await setLine(input, input.value))
     if (input.closest('[data-page-fields]')) {
       settle(
         await post('/edit', {
@@ -94,9 +95,22 @@ export function startMenus(ladder, dialogs) {
     }
   })
   document.addEventListener('submit', event => {
-    if (event.target.matches('[data-page-fields], [data-menu-fields], [data-as-seen]')) event.preventDefault()
+    if (event.target.matches('[data-page-fields], [data-menu-fields], [data-as-seen], [data-line-form]'))
+      event.preventDefault()
   })
+  const setLine = (control, value) => {
+    const line = control.closest('[data-line]').dataset
+    return post('/menus/edit', {
+      do: 'line',
+      item: line.line,
+      field: control.dataset.lineSet,
+      old: line.old,
+      new: value,
+    })
+  }
   document.addEventListener('click', async event => {
+    const line = event.target.closest('button[data-line-set]')
+    if (line) settle(await setLine(line, line.dataset.new ?? ''))
     const set = event.target.closest('[data-page-set]')
     if (set)
       settle(

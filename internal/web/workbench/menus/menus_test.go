@@ -362,7 +362,7 @@ func TestTheSheetOfAnItem(t *testing.T) {
 	sheet = s.itemSheet(d)
 	assert.Equal(
 		t,
-		"Made by “Sailings”: it follows the tree, where it is 1 of 2 in “Sailings”, before “Fares”",
+		"Grown by “Sailings”: it follows the tree, where it is 1 of 2 in “Sailings”, before “Fares”",
 		sheet.Where,
 	)
 	d.Item = desk.ItemID{}

@@ -28,15 +28,15 @@ func (s *Area) selection(w http.ResponseWriter, r *http.Request, d *desk.Desk) e
 
 func fillItems(d *desk.Desk, v *desk.Selection, chosen []site.EntryID) {
 	var entries []*site.Entry
-	parents := map[site.EntryID]bool{}
+	parents := map[desk.ItemID]bool{}
 	for _, id := range chosen {
 		if e := d.Menu.Entry(id); e != nil {
 			entries = append(entries, e)
-			parents[e.Parent] = true
+			parents[desk.ItemID{Entry: e.Parent, Page: e.Under}] = true
 		}
 	}
 	if len(parents) == 1 {
-		beside := d.Menu.Below(entries[0].Parent)
+		beside := d.Menu.BelowLine(entries[0].Parent, entries[0].Under)
 		v.Siblings, v.Of, v.Position = true, len(beside), strconv.Itoa(firstOf(beside, chosen))
 	}
 	for _, f := range []desk.ForMany{

@@ -201,7 +201,7 @@ func (i *intent) shifted(s *site.Site) ([]edit.Op, string, error) {
 	kin := edit.Kin[site.PageID]{
 		Above: func(id site.PageID) site.PageID { return s.Page(id).Parent },
 		Below: s.Children,
-		Out:   func(parent site.PageID) bool { return s.Page(parent).Parent != 0 },
+		Out:   func(parent site.PageID) (site.PageID, bool) { return parent, s.Page(parent).Parent != 0 },
 		Name:  func(id site.PageID) string { return s.Page(id).Label },
 	}
 	shifts, err := edit.Shifts(kin, tops, i.form("way"), i.form("position"))

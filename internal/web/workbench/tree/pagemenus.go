@@ -78,7 +78,7 @@ func hiddenItem(d *desk.Desk, m *site.Menu, e *site.Entry) string {
 	if why := menu.WhyNot(d.Site, m, e.ID, d.Lens); why.Entry != 0 {
 		return "In “" + m.Name + "”, not shown. " + d.WhyWords(m, e, why)
 	}
-	level := m.Level(e.ID)
+	level := menu.Level(d.Site, m, e.ID)
 	if block := region.Shows(d.Site, m, e.ID, level, d.Lens); block != nil {
 		return fmt.Sprintf("Also in “%s”, level %d, through “%s”", m.Name, level, block.Name)
 	}
