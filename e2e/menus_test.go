@@ -358,7 +358,7 @@ func TestRowsOnANarrowScreen(t *testing.T) {
 	}
 }
 
-// A menu grows from topics: with a least number of pages and in another order; a line is hidden, one gets another label,
+// A menu grows from topics: with a least number of pages, in another order; a line is hidden, one has another label,
 // an item is put below one by keys; the public site shows it, and a line that is gone keeps what was set of it.
 func TestAMenuThatGrowsFromTopics(t *testing.T) {
 	w := newWorld(t)

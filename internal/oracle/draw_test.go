@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"vineladder/internal/core/edit"
+	"vineladder/internal/core/listing"
 	"vineladder/internal/core/region"
 	"vineladder/internal/core/site"
 )
@@ -251,6 +252,7 @@ func (w *world) itemValue(field edit.Field) string {
 			fmt.Sprintf("page:%d", w.page()),
 			w.growth(),
 			w.growth(),
+			w.narrowed(),
 			"web:https://weather.example/",
 			"file:map.pdf",
 			"heading",
@@ -275,6 +277,23 @@ func (w *world) itemValue(field edit.Field) string {
 		return w.lines()
 	}
 	return pick(w, "yes", "no")
+}
+
+// narrowed draws the list of a page as visitors can narrow it, if there is one.
+func (w *world) narrowed() string {
+	for range 20 {
+		if len(w.site.Listers()) == 0 {
+			break
+		}
+		id := pick(w, w.site.Listers()...)
+		q, _ := listing.Of(w.site, id)
+		everybody := func(site.PageID) bool { return true }
+		for _, f := range listing.Filters(w.site, q, listing.Candidates(w.site, q), nil, everybody) {
+			value := f.Values[w.IntN(len(f.Values))]
+			return fmt.Sprintf("page:%d:%s", id, listing.Narrowing{f.Key: value.Value}.Query(1))
+		}
+	}
+	return fmt.Sprintf("page:%d", w.page())
 }
 
 // growth draws what an item shows that grows: from the tree, from topics with counts, or from what a page lists.

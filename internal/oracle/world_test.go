@@ -287,6 +287,10 @@ func (w *world) furnish() {
 		),
 		entry(9, 8, map[edit.Field]string{edit.FieldShows: fmt.Sprintf("page:%d", w.page())}),
 	}})
+	if w.chance(3) {
+		fields := map[edit.Field]string{edit.FieldShows: w.narrowed()}
+		w.do(edit.OpPutEntries{Gap: edit.Gap{Menu: 2}, Entries: []edit.EntryForm{entry(13, 0, fields)}})
+	}
 	if w.chance(2) {
 		grown := map[edit.Field]string{edit.FieldShows: w.growth(), edit.FieldLines: w.lines()}
 		w.do(edit.OpPutEntries{Gap: edit.Gap{Menu: 2}, Entries: []edit.EntryForm{entry(12, 0, grown)}})

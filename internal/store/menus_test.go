@@ -69,7 +69,8 @@ func TestMenusComeBackAsTheyWerePublished(t *testing.T) {
 func foundMenus(t *testing.T, st *store.Store, m *site.Menu) {
 	made := edit.OpMakeMenu{Menu: m.ID, Key: m.Key, Name: m.Name}
 	for i := range m.Entries {
-		form := edit.EntryForm{ID: m.Entries[i].ID, Parent: m.Entries[i].Parent, Fields: map[edit.Field]string{}}
+		e := &m.Entries[i]
+		form := edit.EntryForm{ID: e.ID, Parent: e.Parent, Under: e.Under, Fields: map[edit.Field]string{}}
 		for _, field := range edit.EntryFields() {
 			form.Fields[field] = edit.EntryValue(&m.Entries[i], field)
 		}

@@ -6,7 +6,6 @@ import (
 	"strings"
 
 	"vineladder/internal/core/site"
-	"vineladder/internal/core/target"
 	"vineladder/internal/core/typed"
 )
 
@@ -21,7 +20,7 @@ func web() Type {
 		if !strings.HasPrefix(clean, "https://") && !strings.HasPrefix(clean, "http://") {
 			return "", typed.Refuse("“%s” is not a web address; write it as https://host/path.", clean)
 		}
-		return clean, target.CheckWeb(clean)
+		return typed.Web(clean)
 	}
 	t.Shown = func(_ *site.Site, _ site.Detail, value string) []Shown {
 		_, bare, _ := strings.Cut(value, "://")

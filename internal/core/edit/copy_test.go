@@ -9,8 +9,8 @@ import (
 
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/site"
-	"vineladder/internal/core/target"
 	"vineladder/internal/core/testkit"
+	forms "vineladder/internal/core/typed"
 )
 
 // bare gives what the entries of a menu are, without their numbers: depth, label, and every field.
@@ -100,7 +100,7 @@ func TestIconsAndAddressesAreChecked(t *testing.T) {
 		"tel:+44": "", "tides.example": "is not a web address", "javascript:alert(1)": "starts with https",
 		"//x": "is not a web address",
 	} {
-		if err := target.CheckWeb(address); fault == "" {
+		if _, err := forms.Web(address); fault == "" {
 			assert.NoError(t, err, address)
 		} else {
 			assert.ErrorContains(t, err, fault, address)

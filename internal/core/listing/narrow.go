@@ -1,6 +1,7 @@
 package listing
 
 import (
+	"cmp"
 	"fmt"
 	"maps"
 	"net/url"
@@ -9,6 +10,7 @@ import (
 	"strings"
 
 	"vineladder/internal/core/detail"
+	"vineladder/internal/core/reach"
 	"vineladder/internal/core/site"
 	"vineladder/internal/core/topic"
 	"vineladder/internal/core/typed"
@@ -86,6 +88,14 @@ func keys(s *site.Site, q site.BlockListing) (all []Filter) {
 	return all
 }
 
+// Keys gives the keys in addresses by which visitors may narrow a list.
+func Keys(s *site.Site, q site.BlockListing) (names []string) {
+	for _, f := range keys(s, q) {
+		names = append(names, f.Key)
+	}
+	return names
+}
+
 // Narrowed reads what an address asks of a list, of which the visitor gets some hits. Only what they are offered
 // counts: asks is false where the address names no key that has a value, ok where a value is none of those of its key.
 func Narrowed(
@@ -101,6 +111,85 @@ func Narrowed(
 		ok = ok && slices.ContainsFunc(f.Values, func(v FilterValue) bool { return v.Value == value })
 	}
 	return n, asks, ok
+}
+
+// ParseNarrowed takes a query that narrows what a page lists into its one form; what visitors are never offered is
+// refused.
+func ParseNarrowed(s *site.Site, page site.PageID, text string) (string, error) {
+	q, lists := Asked(s.Page(page).Listing)
+	if !lists {
+		return "", typed.Refuse("“%s” lists no pages that could be narrowed.", s.Page(page).Label)
+	}
+	query, err := url.ParseQuery(text)
+	if err != nil {
+		return "", typed.Refuse("“%s” does not narrow a list.", text)
+	}
+	n, known := Narrowing{}, keys(s, q)
+	for key := range query {
+		at := slices.IndexFunc(known, func(f Filter) bool { return f.Key == key })
+		all := func(site.PageID) bool { return true }
+		if at < 0 || !known[at].can(s, query.Get(key), all) {
+			return "", typed.Refuse("Visitors can't narrow what “%s” lists to “%s=%s”.", s.Page(page).Label, key, query.Get(key))
+		}
+		n[key] = query.Get(key)
+	}
+	return n.Query(1), nil
+}
+
+// Named gives what a query narrows a list to: for each key its name, and that of the value.
+func Named(s *site.Site, q site.BlockListing, narrow string) (named []Filter) {
+	query, err := url.ParseQuery(narrow)
+	if err != nil {
+		return nil
+	}
+	for _, f := range keys(s, q) {
+		if value := query.Get(f.Key); value != "" {
+			words := f.words(s, value, func(site.PageID) bool { return true })
+			f.Values = []FilterValue{{Value: value, Words: cmp.Or(words, value), Chosen: true}}
+			named = append(named, f)
+		}
+	}
+	return named
+}
+
+// Offered says which lenses are offered to narrow what a page lists so. It is asked of those that reach the page.
+func Offered(s *site.Site, page site.PageID, narrow string, panel *reach.Panel) (offered reach.Mask) {
+	q, lists := Of(s, page)
+	query, err := url.ParseQuery(narrow)
+	if !lists || err != nil {
+		return 0
+	}
+	offered = panel.All()
+	known := keys(s, q)
+	all := Candidates(s, q)
+	reached := Reached(s, q, panel)
+	for key := range query {
+		at := slices.IndexFunc(known, func(f Filter) bool { return f.Key == key })
+		if at < 0 {
+			return 0
+		}
+		offered &= known[at].reachedBy(s, query.Get(key), panel)
+		var some reach.Mask
+		for _, id := range all {
+			if id != page && some&offered != offered && slices.Contains(valuesOf(s, s.Page(id), key), query.Get(key)) {
+				some |= reached(id)
+			}
+		}
+		offered &= some
+	}
+	return offered
+}
+
+// reachedBy says for which lenses a value is one that there is: topics must be reached.
+func (f Filter) reachedBy(s *site.Site, value string, panel *reach.Panel) reach.Mask {
+	if !f.can(s, value, func(site.PageID) bool { return true }) {
+		return 0
+	}
+	if s.Detail(f.Key) != nil {
+		return panel.All()
+	}
+	id, _ := strconv.ParseInt(value, 10, 64)
+	return panel.At(s, site.PageID(id)).Reachable()
 }
 
 // can says whether a value is one that there is.

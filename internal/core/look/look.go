@@ -86,6 +86,9 @@ func Of(s *site.Site, m *site.Menu, l menu.Line) Line {
 	made := Line{Label: l.Label, Count: l.Count, Counted: l.Counted}
 	if l.Page != 0 {
 		made.Href, made.Page = address.Of(s, l.Page), true
+		if l.Query != "" {
+			made.Href += "?" + l.Query
+		}
 	}
 	if e := m.Entry(l.Entry); l.Own && e != nil {
 		made.dress(e)

@@ -151,3 +151,41 @@ Home
 	assert.NoError(t, err)
 	assert.Equal(t, "Øyra•* (Tides), The Calf (Tides)", draw(menu.NewView(tagged, m, lens).Window(all, 2)))
 }
+
+// An item that leads to a list as it is narrowed is lit there and nowhere else, and shows to whom that is offered.
+func TestAnItemForANarrowedList(t *testing.T) {
+	s := testkit.Outline(t, `
+Home
+  Documents
+  Places | kind=topic-list
+    Øyra | kind=topic
+    The Calf | kind=topic
+  Papers
+    Plan of Øyra | topics=page:4 audience=staff`)
+	list, oyra := testkit.Find(t, s, "Documents"), testkit.Find(t, s, "Øyra")
+	narrow := fmt.Sprintf("t%d=%d", testkit.Find(t, s, "Places"), oyra)
+	lists, _, err := edit.Apply(s, edit.OpEdit{Page: list, Fields: []edit.FieldChange{{
+		Field: edit.FieldListing, Old: s.Page(list).Listing,
+		New: fmt.Sprintf(";;;label;5;;;topic:%d", testkit.Find(t, s, "Places")),
+	}}}, testkit.Now)
+	assert.NoError(t, err)
+	m := &site.Menu{ID: 1, Entries: []site.Entry{
+		{ID: 1, Shows: site.ItemPage{Page: list}},
+		{ID: 2, Label: "About Øyra", Shows: site.ItemPage{Page: list, Narrow: narrow}},
+	}}
+	staff := reach.Lens{Visitor: reach.Visitor{SignedIn: true, Roles: []string{"staff"}}, At: testkit.Now}
+	all := site.Window{First: 1, Unfold: site.UnfoldAll}
+	nodes := menu.NewView(lists, m, staff).Window(all, list)
+	assert.Equal(t, "Documents•*, About Øyra", draw(nodes))
+	lit, other := menu.Lit(nodes, list, narrow)
+	assert.True(t, other)
+	assert.Equal(t, "Documents*, About Øyra•*", draw(lit))
+	_, other = menu.Lit(nodes, list, "t1=2")
+	assert.False(t, other, "no line leads to just that")
+	assert.Equal(t, "Documents•*", draw(menu.NewView(lists, m, reach.Lens{At: testkit.Now}).Window(all, list)),
+		"nothing is offered to who does not reach the plan")
+	_, _, err = edit.Apply(lists, edit.OpPutEntries{Gap: edit.Gap{Menu: 1}, Entries: []edit.EntryForm{
+		{ID: 60, Fields: map[edit.Field]string{edit.FieldShows: fmt.Sprintf("page:%d:t1=2", list)}},
+	}}, testkit.Now)
+	assert.ErrorContains(t, err, "Visitors can't narrow what “Documents” lists to “t1=2”")
+}

@@ -8,6 +8,7 @@ import (
 
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/site"
+	"vineladder/internal/core/target"
 )
 
 // A View is a menu as one lens of a panel sees it.
@@ -89,6 +90,7 @@ type Line struct {
 
 	Count   int // of the pages of a topic
 	Counted bool
+	Query   string // what of the page's list it leads to; it stands for no page then, and the trail passes it by
 
 	run   int // levels of the run below this line; 0: it has none
 	state reach.State
@@ -131,7 +133,10 @@ func (v *View) entries(parent site.EntryID, page site.PageID, level int) []Line 
 
 // line is the line of an entry that is not generated.
 func (v *View) line(e *site.Entry, level int) Line {
-	return Line{Entry: e.ID, Page: e.Target(), Own: true, Label: v.site.EntryLabel(e), Level: level}
+	return Line{
+		Entry: e.ID, Page: e.Target(), Own: true, Label: v.site.EntryLabel(e), Level: level,
+		Query: target.Of(e.Shows).Query(e.Shows),
+	}
 }
 
 // shows says whether an admitted entry shows: a heading needs one shown child, decided from the bottom up, a run a
@@ -224,7 +229,11 @@ func (v *View) Children(l Line) (lines []Line) {
 // if there is none. Equals go by menu order.
 func (v *View) Trail(current site.PageID) []Line {
 	t := &trailing{view: v, ways: [][]*site.Page{v.site.Path(current)}}
-	t.offer = t.nearest
+	t.offer = func(trail []Line) {
+		if trail[len(trail)-1].Query == "" {
+			t.nearest(trail)
+		}
+	}
 	t.below(0, 0, nil)
 	if len(t.best) > 0 && t.best[len(t.best)-1].Page == current {
 		return t.best

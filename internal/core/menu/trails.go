@@ -5,6 +5,7 @@ import (
 
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/site"
+	"vineladder/internal/core/target"
 )
 
 // Trails says page by page, on the way down the tree, where the trail of a menu ends for each lens (rules 5.4). A
@@ -112,7 +113,8 @@ func NewTrails(s *site.Site, m *site.Menu, panel *reach.Panel) *Trails {
 				made.own.run, made.slot = true, len(t.runs)
 				t.runs = append(t.runs, made)
 			}
-			if page := e.Target(); page != 0 && (!generated || made.run || made.to.Self != site.SelfNot) {
+			narrowed := target.Of(e.Shows).Query(e.Shows) != ""
+			if page := e.Target(); page != 0 && !narrowed && (!generated || made.run || made.to.Self != site.SelfNot) {
 				t.targets[page] = append(t.targets[page], made)
 			}
 			t.hits(made)

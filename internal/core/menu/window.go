@@ -161,6 +161,28 @@ func (c *cutter) mark(nodes []Node, current site.PageID) {
 	}
 }
 
+// Lit gives nodes as they are lit on what a page lists, narrowed by a query: the first line that leads to just that is
+// the current one, whichever the trail's is. Without one, false, they are lit as on the page.
+func Lit(nodes []Node, page site.PageID, query string) (lit []Node, other bool) {
+	found := false
+	var light func(nodes []Node) []Node
+	light = func(nodes []Node) []Node {
+		lit := slices.Clone(nodes)
+		for i := range lit {
+			lit[i].Current = ""
+			if n := &lit[i]; !found && n.Page == page && n.Query == query {
+				found, n.Trail, n.Current = true, true, "page"
+			}
+			lit[i].Children = light(lit[i].Children)
+		}
+		return lit
+	}
+	if lit = light(nodes); found {
+		return lit, true
+	}
+	return nodes, false
+}
+
 func (l Line) same(other Line) bool {
 	return l.Entry == other.Entry && l.Page == other.Page && l.Level == other.Level
 }

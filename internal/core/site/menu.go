@@ -57,9 +57,10 @@ type Badge struct {
 type Shows interface{ shows() }
 
 type (
-	// ItemPage shows a page: label and address follow it.
+	// ItemPage shows a page: label and address follow it. Of one that lists others it can be the list as it is narrowed.
 	ItemPage struct {
-		Page PageID `json:"page"`
+		Page   PageID `json:"page"`
+		Narrow string `json:"narrow,omitempty"` // the query of the narrowed list, in its one form; "": all of it
 	}
 	// ItemBranch makes a run: the listed children of a page, to a depth; or the first pages that it lists below its text.
 	ItemBranch struct {

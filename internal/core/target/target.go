@@ -29,6 +29,8 @@ type Type struct {
 	Decode func(settings []byte) (site.Shows, error)
 	// Reached says for which lenses of a panel it leads somewhere.
 	Reached func(*site.Site, *reach.Panel, site.Shows) reach.Mask
+	// Query is what it asks of the page that it leads to, as a query in an address.
+	Query func(site.Shows) string
 	// Line is what it makes of its line, where that is more than the page and its address.
 	Line func(site.Shows) Line
 }
@@ -108,6 +110,7 @@ func typeOf[S site.Shows](key, words string) Type {
 			return to, nil
 		},
 		Reached: func(_ *site.Site, panel *reach.Panel, _ site.Shows) reach.Mask { return panel.All() },
+		Query:   func(site.Shows) string { return "" },
 		Line:    func(site.Shows) Line { return Line{} },
 	}
 }

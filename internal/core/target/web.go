@@ -1,9 +1,6 @@
 package target
 
 import (
-	"net/url"
-	"slices"
-
 	"vineladder/internal/core/site"
 	"vineladder/internal/core/typed"
 )
@@ -14,20 +11,9 @@ func web() Type {
 	t.Set = true
 	t.Write = func(shows site.Shows) string { return shows.(site.ItemWeb).Address }
 	t.Read = func(_ *site.Site, text string) (site.Shows, error) {
-		return site.ItemWeb{Address: text}, CheckWeb(text)
+		address, err := typed.Web(text)
+		return site.ItemWeb{Address: address}, err
 	}
 	t.Line = func(shows site.Shows) Line { return Line{Href: shows.(site.ItemWeb).Address} }
 	return t
-}
-
-// CheckWeb says whether an outside address has the form of one; nobody looks whether it answers.
-func CheckWeb(text string) error {
-	u, err := url.Parse(text)
-	switch {
-	case err != nil, u.Scheme == "", u.Opaque == "" && u.Host == "":
-		return typed.Refuse("“%s” is not a web address; write it as https://host/path.", text)
-	case !slices.Contains([]string{"http", "https", "mailto", "tel"}, u.Scheme):
-		return typed.Refuse("A web address starts with https, http, mailto or tel, not with “%s”.", u.Scheme)
-	}
-	return nil
 }

@@ -10,6 +10,8 @@ import (
 	"encoding/xml"
 	"fmt"
 	"io"
+	"net/url"
+	"strconv"
 	"strings"
 	"time"
 
@@ -85,7 +87,39 @@ func byKey(s *site.Site, shows string) string {
 	if _, err := fmt.Sscan(number, &id); err != nil || s.Page(site.PageID(id)) == nil {
 		return shows
 	}
+	if sort == "page" {
+		more = narrowByKey(s, more)
+	}
 	return strings.TrimSuffix(sort+":"+keyIn.Replace(s.Page(site.PageID(id)).Key)+":"+more, ":")
+}
+
+// narrowByKey names the topic lists and topics to which a list is narrowed by their keys: “t12=15” says
+// “topic.places=oyra”.
+func narrowByKey(s *site.Site, narrow string) string {
+	query, err := url.ParseQuery(narrow)
+	if err != nil {
+		return narrow
+	}
+	named := url.Values{}
+	for key := range query {
+		list, topic := numbered(s, strings.TrimPrefix(key, "t")), numbered(s, query.Get(key))
+		if list != nil && topic != nil && key == fmt.Sprintf("t%d", list.ID) {
+			named.Set(topicPrefix+list.Key, topic.Key)
+		} else {
+			named.Set(key, query.Get(key))
+		}
+	}
+	return named.Encode()
+}
+
+const topicPrefix = "topic."
+
+func numbered(s *site.Site, text string) *site.Page {
+	id, err := strconv.ParseInt(text, 10, 64)
+	if err != nil {
+		return nil
+	}
+	return s.Page(site.PageID(id))
 }
 
 // keyIn writes a key between colons, and keyFrom reads it: topics from elsewhere have addresses as keys.

@@ -6,6 +6,7 @@ import (
 	"encoding/xml"
 	"errors"
 	"fmt"
+	"net/url"
 	"slices"
 	"strconv"
 	"strings"
@@ -16,7 +17,7 @@ import (
 	"vineladder/internal/core/address"
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/site"
-	"vineladder/internal/core/target"
+	"vineladder/internal/core/typed"
 )
 
 // Limits of what is read: entries of one document, and how deep they may stand inside each other.
@@ -267,12 +268,33 @@ func (r *resolving) labelled(shows, label string) bool {
 	return err == nil && r.site.Page(site.PageID(id)).Label == label
 }
 
+// narrow gives the topic lists and topics to which a list is narrowed their numbers again.
+func (r *resolving) narrow(named string) string {
+	query, err := url.ParseQuery(named)
+	if err != nil {
+		return named
+	}
+	narrow := url.Values{}
+	for key := range query {
+		list, isTopic := strings.CutPrefix(key, topicPrefix)
+		if isTopic && r.keys[list] != 0 {
+			narrow.Set(fmt.Sprintf("t%d", r.keys[list]), fmt.Sprint(r.keys[query.Get(key)]))
+		} else {
+			narrow.Set(key, query.Get(key))
+		}
+	}
+	return narrow.Encode()
+}
+
 // shows says what an entry shows: by the key of a page, else by its address; without one it is a heading.
 func (r *resolving) shows(e Entry) (string, error) {
 	sort, rest, _ := strings.Cut(e.Fields[edit.FieldShows], ":")
 	if sort == "page" || sort == "branch" {
 		key, more, _ := strings.Cut(rest, ":")
 		key = keyFrom.Replace(key)
+		if sort == "page" {
+			more = r.narrow(more)
+		}
 		if id := r.keys[key]; id != 0 {
 			return strings.TrimSuffix(fmt.Sprintf("%s:%d:%s", sort, id, more), ":"), nil
 		}
@@ -297,5 +319,6 @@ func (r *resolving) shows(e Entry) (string, error) {
 		}
 		return fmt.Sprintf("page:%d", found.Page), nil
 	}
-	return "web:" + e.URL, target.CheckWeb(e.URL)
+	elsewhere, err := typed.Web(e.URL)
+	return "web:" + elsewhere, err
 }

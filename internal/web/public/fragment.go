@@ -80,6 +80,7 @@ type linesKey struct {
 	level   int
 	current bool   // the end is the current page itself
 	path    string // set where the menu has a way to sign in, which leads back
+	narrow  string // set where the menu has a line for what the page lists as it is narrowed
 }
 
 // A fragmentKey is what the looks of a menu block depend on. One block may stand in several regions, and other blocks
@@ -124,18 +125,33 @@ func (l *lines) Lines(b *site.Block, page site.PageID) []menu.Node {
 		return nil
 	}
 	if l.q.Kept == nil {
-		return view.Window(window, page)
+		return l.lit(b, view.Window(window, page), page)
 	}
 	key := l.key(b, view, page)
 	l.keys[b.ID] = key
-	if found, known := l.q.Kept.lines.Load(key); known {
-		return found.([]menu.Node)
+	found, known := l.q.Kept.lines.Load(key)
+	made, _ := found.([]menu.Node)
+	if !known {
+		made = view.Window(window, page)
+		if l.q.Kept.roomFor(key, lineCount(made)*lineSize) {
+			l.q.Kept.lines.Store(key, made)
+		}
 	}
-	made := view.Window(window, page)
-	if l.q.Kept.roomFor(key, lineCount(made)*lineSize) {
-		l.q.Kept.lines.Store(key, made)
+	return l.lit(b, made, page)
+}
+
+// lit lights what leads to the list of the page as it is narrowed.
+func (l *lines) lit(b *site.Block, nodes []menu.Node, page site.PageID) []menu.Node {
+	narrow := l.q.narrowing.Query(1)
+	if narrow == "" {
+		return nodes
 	}
-	return made
+	lit, other := menu.Lit(nodes, page, narrow)
+	if key := l.keys[b.ID]; other {
+		key.narrow = narrow
+		l.keys[b.ID] = key
+	}
+	return lit
 }
 
 // lineCount gives the number of lines, with those below.

@@ -31,9 +31,13 @@ func crowded(t *testing.T) *site.Site {
 }
 
 func askFor(t *testing.T, s *site.Site, target string, visitor reach.Visitor) Response {
+	return askKept(t, s, NewKept(), target, visitor)
+}
+
+func askKept(t *testing.T, s *site.Site, kept *Kept, target string, visitor reach.Visitor) Response {
 	r, err := NewRenderer(nothing{}, func(name string) string { return "/" + name }, "https://harbour.example")
 	require.NoError(t, err)
-	q := Request{Site: s, Lens: reach.Lens{Visitor: visitor, At: testkit.Now}, Kept: NewKept()}
+	q := Request{Site: s, Lens: reach.Lens{Visitor: visitor, At: testkit.Now}, Kept: kept}
 	q.Path, q.Query, _ = strings.Cut(target, "?")
 	answer, err := r.Answer(context.Background(), q)
 	require.NoError(t, err)
@@ -161,6 +165,39 @@ func TestAListIsNarrowedInItsAddress(t *testing.T) {
 		assert.Equal(t, c.leads, answer.Location, c.target)
 		assert.Contains(t, string(answer.Body), c.says, c.target)
 		assert.NotContains(t, string(answer.Body), "Depot", c.target)
+	}
+}
+
+// What is kept of a menu is not lit on one narrowed state as on another.
+func TestWhatLeadsToANarrowedListIsLitThere(t *testing.T) {
+	s := testkit.Outline(t, `Home
+  Places | kind=topic-list
+    Øyra | kind=topic
+    Skerrow | kind=topic
+  Notices
+    Ice | topics=page:3
+    Fog | topics=page:4`)
+	for _, op := range []edit.Op{
+		edit.OpEdit{Page: 5, Fields: []edit.FieldChange{{Field: edit.FieldListing, New: ";;branch:5;label;1;;;topic:2"}}},
+		edit.OpPutEntries{Gap: edit.Gap{Menu: 1}, Entries: []edit.EntryForm{{ID: 50, Fields: map[edit.Field]string{
+			edit.FieldShows: "page:5:t2=3", edit.FieldLabel: "About Øyra",
+		}}}},
+	} {
+		next, _, err := edit.Apply(s, op, testkit.Now)
+		require.NoError(t, err)
+		s = next
+	}
+	kept, bare := NewKept(), `<a href="/notices?t2=3"`
+	for range 2 {
+		for target, says := range map[string]string{
+			"/notices": bare + ` dir="auto">About`, "/notices?t2=4": bare + ` dir="auto">About`,
+			"/notices?t2=3": bare + ` class="trail" aria-current="page" dir="auto">About`,
+		} {
+			body := string(askKept(t, s, kept, target, reach.Visitor{}).Body)
+			assert.True(t, strings.Contains(body, says), "%s says %s", target, says)
+			assert.Equal(t, target != "/notices?t2=3", strings.Contains(body, `<a href="/notices" class="trail" aria-current="page"`),
+				"on %s the line of the page is current", target)
+		}
 	}
 }
 

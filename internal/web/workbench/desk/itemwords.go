@@ -17,6 +17,9 @@ func (d *Desk) Leads(e *site.Entry) string {
 		if !d.Site.InTree(to.Page) {
 			return "a page in the bin"
 		}
+		if to.Narrow != "" {
+			return AddressOf(d.Site, to.Page) + "?" + to.Narrow
+		}
 		return AddressOf(d.Site, to.Page)
 	case site.ItemBranch:
 		return d.growthWords(to)
@@ -73,11 +76,19 @@ func (d *Desk) unreached(e *site.Entry) string {
 	switch page := d.Site.Page(e.Target()); {
 	case page == nil:
 		return ""
+	case d.unoffered(e):
+		return "this visitor finds nothing in “" + Short(page.Label) + "” narrowed so"
 	case !d.Site.InTree(page.ID):
 		return "its page is in the bin"
 	default:
 		return d.unreachedPage(page)
 	}
+}
+
+// unoffered says that an item leads to what nobody is offered of a list.
+func (d *Desk) unoffered(e *site.Entry) bool {
+	to, leads := e.Shows.(site.ItemPage)
+	return leads && to.Narrow != "" && reach.NewPanel(d.Lens).At(d.Site, to.Page).Reachable() != 0
 }
 
 // unreachedPage says why the lens does not reach a page: when it is online, or for whom it is.

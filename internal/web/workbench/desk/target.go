@@ -9,8 +9,9 @@ import (
 
 	"vineladder/internal/core/address"
 	"vineladder/internal/core/ask"
+	"vineladder/internal/core/listing"
 	"vineladder/internal/core/site"
-	"vineladder/internal/core/target"
+	"vineladder/internal/core/typed"
 )
 
 // A hit is something that a picker found. Its key says what is kept: an identity, so nothing breaks when a page moves.
@@ -32,15 +33,19 @@ const HitLimit = 12
 // find searches what an item can lead to. The form's "sorts" says what besides pages may be found: files, web
 // addresses, links that lead to no page.
 func (s *Server) find(w http.ResponseWriter, r *http.Request, d *Desk) error {
-	typed := strings.TrimSpace(r.FormValue("q"))
-	words, own := s.OwnPath(typed)
+	asked := strings.TrimSpace(r.FormValue("q"))
+	words, own := s.OwnPath(asked)
 	if r.FormValue("sorts") == "topic" {
 		s.Say(w, http.StatusOK, Reply{Hits: d.topicsFor(words)})
 		return nil
 	}
-	hits := d.PagesFor(words, s.Now())
+	path, query, _ := strings.Cut(words, "?")
+	hits := d.PagesFor(path, s.Now())
+	if query != "" && len(hits) > 0 {
+		hits[0] = d.narrowedHit(hits[0], query)
+	}
 	if sorts := strings.Fields(r.FormValue("sorts")); len(sorts) > 0 {
-		more, err := s.OtherTargets(typed, own, sorts)
+		more, err := s.OtherTargets(asked, own, sorts)
 		if err != nil {
 			return err
 		}
@@ -80,6 +85,31 @@ func (d *Desk) PagesFor(words string, now time.Time) []Hit {
 		hits[i] = d.pageHit(d.Site.Page(ids[i]))
 	}
 	return hits
+}
+
+// narrowedHit is the list of a page as a query narrows it, with the fault where it does not.
+func (d *Desk) narrowedHit(of Hit, query string) Hit {
+	id := site.PageID(of.ID)
+	narrow, err := listing.ParseNarrowed(d.Site, id, query)
+	if err != nil {
+		of.Fault = err.Error()
+		return of
+	}
+	if narrow != "" {
+		of.Key, of.Address = of.Key+":"+narrow, of.Address+"?"+narrow
+		of.Where = "Its list, narrowed to " + d.NarrowWords(id, narrow)
+	}
+	return of
+}
+
+// NarrowWords says what the list of a page is narrowed to, as in “Document type: Policies”.
+func (d *Desk) NarrowWords(page site.PageID, narrow string) string {
+	var words []string
+	q, _ := listing.Asked(d.Site.Page(page).Listing)
+	for _, f := range listing.Named(d.Site, q, narrow) {
+		words = append(words, f.Label+": "+f.Values[0].Words)
+	}
+	return strings.Join(words, ", ")
 }
 
 // topicsFor finds topics by words in any of their labels; without words the first ones.
@@ -139,11 +169,11 @@ var visitorLinks = []Hit{
 
 // OtherTargets finds what an item can lead to that is no page: files, addresses elsewhere and links of visitors’
 // accounts.
-func (s *Server) OtherTargets(typed string, own bool, sorts []string) ([]Hit, error) {
+func (s *Server) OtherTargets(words string, own bool, sorts []string) ([]Hit, error) {
 	var hits []Hit
-	if slices.Contains(sorts, "web") && !own && strings.Contains(typed, ":") {
-		made := Hit{Key: "web:" + typed, Label: typed, Where: "Web address elsewhere; only its form is checked"}
-		if err := target.CheckWeb(typed); err != nil {
+	if slices.Contains(sorts, "web") && !own && strings.Contains(words, ":") {
+		made := Hit{Key: "web:" + words, Label: words, Where: "Web address elsewhere; only its form is checked"}
+		if _, err := typed.Web(words); err != nil {
 			made.Fault = err.Error()
 		}
 		hits = append(hits, made)
@@ -154,14 +184,14 @@ func (s *Server) OtherTargets(typed string, own bool, sorts []string) ([]Hit, er
 			return nil, err
 		}
 		for _, name := range names {
-			if len(hits) < HitLimit && HasAll(name+" file", typed) {
+			if len(hits) < HitLimit && HasAll(name+" file", words) {
 				hits = append(hits, Hit{Key: "file:" + name, Label: name, Address: "/files/" + name, Where: "File"})
 			}
 		}
 	}
 	if slices.Contains(sorts, "link") {
 		for _, link := range visitorLinks {
-			if sort, _, _ := strings.Cut(link.Where, ":"); HasAll(link.Label+" "+sort, typed) {
+			if sort, _, _ := strings.Cut(link.Where, ":"); HasAll(link.Label+" "+sort, words) {
 				hits = append(hits, link)
 			}
 		}

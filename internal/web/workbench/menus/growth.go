@@ -10,6 +10,7 @@ import (
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/listing"
 	"vineladder/internal/core/menu"
+	"vineladder/internal/core/reach"
 	"vineladder/internal/core/site"
 	"vineladder/internal/core/target"
 	"vineladder/internal/web/workbench/desk"
@@ -22,12 +23,13 @@ type growthForm struct {
 	Ways    []desk.Option
 	Orders  []desk.Option
 	Grows   bool
-	Counts  bool // its lines can have counts
+	Counts  bool             // its lines can have counts
+	Narrows []listing.Filter // by which visitors narrow what the page lists
 	HitMost int
 }
 
-func growthFormOf(s *site.Site, e *site.Entry) *growthForm {
-	root := s.Page(e.Target())
+func growthFormOf(d *desk.Desk, e *site.Entry) *growthForm {
+	s, root := d.Site, d.Site.Page(e.Target())
 	if root == nil {
 		return nil
 	}
@@ -37,6 +39,9 @@ func growthFormOf(s *site.Site, e *site.Entry) *growthForm {
 		if to.Hits > 0 {
 			made.As = "hits:" + string(to.Self)
 		}
+	}
+	if to, leads := e.Shows.(site.ItemPage); leads {
+		made.Narrows = narrowsOf(d, to)
 	}
 	inside := "pages"
 	if root.Gathers() {
@@ -59,10 +64,48 @@ func growthFormOf(s *site.Site, e *site.Entry) *growthForm {
 	return made
 }
 
+// narrowsOf gives by what visitors can narrow what a page lists, with the value that the item leads to.
+func narrowsOf(d *desk.Desk, to site.ItemPage) []listing.Filter {
+	q, lists := listing.Of(d.Site, to.Page)
+	if !lists {
+		return nil
+	}
+	panel := reach.NewPanel(d.Lens)
+	reached := func(id site.PageID) bool { return panel.At(d.Site, id).Reachable() != 0 }
+	all := listing.Filters(d.Site, q, listing.Hits(d.Site, to.Page, q, panel), nil, reached)
+	for _, set := range listing.Named(d.Site, q, to.Narrow) {
+		at := slices.IndexFunc(all, func(f listing.Filter) bool { return f.Key == set.Key })
+		if at < 0 {
+			all = append(all, set)
+			continue
+		}
+		same := func(v listing.FilterValue) bool { return v.Value == set.Values[0].Value }
+		if value := slices.IndexFunc(all[at].Values, same); value >= 0 {
+			all[at].Values[value].Chosen = true
+		} else {
+			all[at].Values = append(all[at].Values, set.Values...)
+		}
+	}
+	return all
+}
+
+// narrowed gives the query of the list that the fields ask for.
+func (i *menuIntent) narrowed(s *site.Site, page site.PageID) string {
+	q, _ := listing.Asked(s.Page(page).Listing)
+	n := listing.Narrowing{}
+	for _, key := range listing.Keys(s, q) {
+		n = n.With(key, i.form("narrow."+key))
+	}
+	return n.Query(1)
+}
+
 // grow turns the fields of a growthForm into what the item shows.
 func (i *menuIntent) grow(s *site.Site, m *site.Menu, e *site.Entry, what string) ([]edit.Op, string, error) {
 	as, self, _ := strings.Cut(i.form("as"), ":")
 	text := fmt.Sprintf("page:%d", e.Target())
+	if narrow := i.narrowed(s, e.Target()); as == "page" && narrow != "" {
+		text += ":" + narrow
+	}
 	if as != "page" {
 		depth := strings.TrimSpace(i.form("depth"))
 		if depth == "" {

@@ -62,7 +62,7 @@ func (s *Area) itemSheet(d *desk.Desk) *itemSheet {
 	made.Where, made.Position, made.Siblings = d.ItemPlace(d.Site, d.Menu, e)
 	made.Below = len(d.Menu.Branch(e.ID)) - 1
 	made.Sort, made.Target = target.Of(e.Shows).Key, d.Site.Page(e.Target())
-	made.Growth, made.Set = growthFormOf(d.Site, e), setLines(d, e)
+	made.Growth, made.Set = growthFormOf(d, e), setLines(d, e)
 	made.Shows = "Yes"
 	if why := menu.WhyNot(d.Site, d.Menu, e.ID, d.Lens); why.Entry != 0 {
 		made.Shows = d.WhyWords(d.Menu, e, why)
