@@ -4,6 +4,7 @@ import (
 	"maps"
 	"slices"
 
+	"vineladder/internal/core/listing"
 	"vineladder/internal/core/look"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/site"
@@ -176,25 +177,87 @@ func (c *comparison) everyGathering(found map[site.PageID]bool) {
 	}
 }
 
-// relit gives the pages on which other lines of a menu can be lit because of topics: those that bear others, and those
-// that bear one which stands elsewhere, or comes or goes.
+// relit gives the pages on which other lines of a menu can be lit because of topics or lists: those that bear others or
+// are on others, and those that bear one, or are on one, which stands elsewhere, or comes or goes.
 func (c *comparison) relit() []site.PageID {
-	if c.lit != nil || len(c.Was.TopicLists())+len(c.Is.TopicLists()) == 0 {
+	if c.lit != nil {
 		return c.lit
 	}
-	c.lit = []site.PageID{}
-	for _, change := range c.changes {
-		a, b := change.Was, change.Is
-		if a != nil && b != nil && !slices.Equal(a.Topics, b.Topics) {
-			c.lit = append(c.lit, b.ID)
-		}
-		if a == nil || b == nil || change.placed || change.ordered || a.Sort != b.Sort || a.MergedInto != b.MergedInto {
-			c.lit = append(c.lit, c.bearersWithin(subject(change))...)
+	c.lit = c.relistedOnto()
+	if len(c.Was.TopicLists())+len(c.Is.TopicLists()) > 0 {
+		for _, change := range c.changes {
+			a, b := change.Was, change.Is
+			if a != nil && b != nil && !slices.Equal(a.Topics, b.Topics) {
+				c.lit = append(c.lit, b.ID)
+			}
+			if a == nil || b == nil || change.placed || change.ordered || a.Sort != b.Sort || a.MergedInto != b.MergedInto {
+				c.lit = append(c.lit, c.bearersWithin(subject(change))...)
+			}
 		}
 	}
 	slices.Sort(c.lit)
 	c.lit = slices.Compact(c.lit)
 	return c.lit
+}
+
+// relistedOnto gives the pages that come onto a list of a page or go from it, and those on one that stands elsewhere,
+// or comes or goes.
+func (c *comparison) relistedOnto() []site.PageID {
+	pages := []site.PageID{}
+	if c.furnishes() {
+		return pages
+	}
+	moved := map[site.PageID]bool{}
+	for _, change := range c.changes {
+		if change.Was == nil || change.Is == nil || change.placed || change.ordered || change.Was.Sort != change.Is.Sort {
+			moved[subject(change)] = true
+		}
+	}
+	listers := slices.Concat(c.Was.Listers(), c.Is.Listers())
+	slices.Sort(listers)
+	for _, id := range slices.Compact(listers) {
+		was, is := c.listedBy(c.Was, id), c.listedBy(c.Is, id)
+		if c.Was.Settings() != c.Is.Settings() || c.standsBelow(id, moved) {
+			pages = append(append(pages, was...), is...)
+			continue
+		}
+		pages = append(pages, apart(was, is)...)
+	}
+	return pages
+}
+
+// listedBy gives all that a page lists in one Site, whoever looks.
+func (c *comparison) listedBy(s *site.Site, id site.PageID) []site.PageID {
+	q, lists := listing.Of(s, id)
+	if !lists {
+		return nil
+	}
+	return c.asked(s, q)
+}
+
+// standsBelow says whether a page, or one above it, is one of some pages.
+func (c *comparison) standsBelow(id site.PageID, pages map[site.PageID]bool) bool {
+	for _, s := range []*site.Site{c.Was, c.Is} {
+		for p := s.Page(id); p != nil; p = s.Page(p.Parent) {
+			if pages[p.ID] {
+				return true
+			}
+		}
+	}
+	return false
+}
+
+// apart gives the pages that are on one of two lists only.
+func apart(a, b []site.PageID) []site.PageID {
+	on := map[site.PageID]int{}
+	for _, id := range a {
+		on[id]++
+	}
+	for _, id := range b {
+		on[id]--
+	}
+	maps.DeleteFunc(on, func(_ site.PageID, n int) bool { return n == 0 })
+	return slices.Collect(maps.Keys(on))
 }
 
 // bearersWithin gives the pages that bear a topic in a branch, before or after.

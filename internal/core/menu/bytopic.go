@@ -1,6 +1,7 @@
 package menu
 
 import (
+	"cmp"
 	"slices"
 
 	"vineladder/internal/core/reach"
@@ -54,11 +55,12 @@ func leadsOn(way []*site.Page) map[site.PageID]lead {
 	return leads
 }
 
-// byTopics goes on from the trail that the tree gives a page: to the best line for a topic among those below it, and
-// so on to the end; from the top where the tree gives none.
-func (v *View) byTopics(current site.PageID, base []Line) []Line {
-	topics := v.site.TopicsOf(v.site.Page(current))
-	if len(topics) == 0 {
+// beyondTree goes on from the trail that the tree gives a page: to the best line for a topic among those below it, else
+// to the first for a list on which it is, and so on to the end; from the top where the tree gives none.
+func (v *View) beyondTree(current site.PageID, base []Line) []Line {
+	p := v.site.Page(current)
+	topics, lists := v.site.TopicsOf(p), v.listing(p)
+	if len(topics)+len(lists) == 0 {
 		return base
 	}
 	t := &trailing{view: v}
@@ -70,32 +72,70 @@ func (v *View) byTopics(current site.PageID, base []Line) []Line {
 			leads[page] = l
 		}
 	}
-	var found [][]Line
+	for _, id := range lists {
+		t.ways = append(t.ways, v.site.Path(id))
+	}
+	var found, listed [][]Line
 	t.offer = func(trail []Line) {
-		if _, leading := leads[trail[len(trail)-1].Page]; leading {
+		switch end := trail[len(trail)-1]; {
+		case end.Query != "":
+		case leads[end.Page] != lead{}:
 			found = append(found, slices.Clone(trail))
+		case slices.Contains(lists, end.Page):
+			listed = append(listed, slices.Clone(trail))
 		}
 	}
 	t.below(0, 0, nil)
+	order := map[site.EntryID]int{}
+	for _, trail := range listed {
+		if _, known := order[trail[len(trail)-1].Entry]; !known {
+			order[trail[len(trail)-1].Entry] = len(order)
+		}
+	}
+	slices.SortStableFunc(listed, func(a, b []Line) int {
+		x, y := a[len(a)-1], b[len(b)-1]
+		return cmp.Or(order[x.Entry]-order[y.Entry], slices.Index(lists, x.Page)-slices.Index(lists, y.Page))
+	})
 	for {
 		at := preferred(len(found), func(i int) (lead, bool) {
 			return leads[found[i][len(found[i])-1].Page], goesOn(found[i], base)
 		})
-		if at < 0 {
+		if at >= 0 {
+			base = found[at]
+			continue
+		}
+		if at = slices.IndexFunc(listed, func(trail []Line) bool { return goesOn(trail, base) }); at < 0 {
 			return base
 		}
-		base = found[at]
+		base = listed[at]
 	}
 }
 
-// LitBy gives the line at which the trail of a page ends because of a topic, and the topic that the page bears for it:
-// that of the line, or one that stands in it. There is none where the tree says it.
+// listing gives the pages with a line that list a page.
+func (v *View) listing(p *site.Page) (pages []site.PageID) {
+	if p == nil {
+		return nil
+	}
+	for _, l := range v.grow.lists {
+		if v.has(l.of(v.site, p)) {
+			pages = append(pages, l.page)
+		}
+	}
+	return pages
+}
+
+// LitBy gives the line at which the trail of a page ends because of a topic or of a list, and the topic that the page
+// bears for it, that of the line or one that stands in it, or the page that lists it. There is none where the tree says
+// it.
 func (v *View) LitBy(current site.PageID) (end Line, borne site.PageID, ok bool) {
 	trail := v.Trail(current)
 	if len(trail) == 0 {
 		return end, 0, false
 	}
 	end = trail[len(trail)-1]
+	if slices.Contains(v.listing(v.site.Page(current)), end.Page) && !v.site.IsWithin(current, end.Page) {
+		return end, end.Page, true
+	}
 	if p := v.site.Page(end.Page); p == nil || !p.IsTopic() || v.site.IsWithin(current, end.Page) {
 		return end, 0, false
 	}
@@ -172,16 +212,26 @@ func (t *Trails) mayGoOn(p *site.Page, ends []End) bool {
 	return ended != t.panel.All()
 }
 
-// byTopics goes on from the ends that the tree gives a page, for each lens.
-func (t *Trails) byTopics(p *site.Page, ends []End) []End {
-	var found []leading
+// beyondTree goes on from the ends that the tree gives a page, for each lens.
+func (t *Trails) beyondTree(p *site.Page, ends []End) []End {
+	var found, listed []leading
 	for _, topic := range t.site.TopicsOf(p) {
 		found = append(found, t.leadsTo(topic).found...)
 	}
-	if len(found) == 0 {
+	for _, l := range t.grow.lists {
+		if on := l.of(t.site, p); on != 0 {
+			for _, line := range t.linesOf(l.page) {
+				line.lenses &= on
+				listed = append(listed, line)
+			}
+		}
+	}
+	if len(found)+len(listed) == 0 {
 		return ends
 	}
-	slices.SortStableFunc(found, func(a, b leading) int { return a.at - b.at })
+	inOrder := func(a, b leading) int { return a.at - b.at }
+	slices.SortStableFunc(found, inOrder)
+	slices.SortStableFunc(listed, inOrder)
 	d := deciding{}
 	for left := t.panel.All(); left != 0; {
 		lens := left.First()
@@ -201,13 +251,16 @@ func (t *Trails) byTopics(p *site.Page, ends []End) []End {
 			}
 		}
 		for base == nil || base.Page != p.ID {
-			at := preferred(len(found), func(i int) (lead, bool) {
-				return found[i].lead, with(found[i].lenses) && found[i].step.isBelow(base)
-			})
+			next := func(l leading) bool { return with(l.lenses) && l.step.isBelow(base) }
+			if at := preferred(len(found), func(i int) (lead, bool) { return found[i].lead, next(found[i]) }); at >= 0 {
+				base = found[at].step
+				continue
+			}
+			at := slices.IndexFunc(listed, next)
 			if at < 0 {
 				break
 			}
-			base = found[at].step
+			base = listed[at].step
 		}
 		if base != nil {
 			d.decide(alike, base)
@@ -215,6 +268,28 @@ func (t *Trails) byTopics(p *site.Page, ends []End) []End {
 		left &^= alike
 	}
 	return d.ends
+}
+
+// linesOf gives the lines of a page that lists others, made once.
+func (t *Trails) linesOf(id site.PageID) []leading {
+	known, made := t.listed[id]
+	if made {
+		return known
+	}
+	var at Footing
+	var state reach.State
+	for i, q := range t.site.Path(id) {
+		if state = t.panel.Below(state, q); i == 0 {
+			state = t.panel.Home(q)
+		}
+		at.runs = t.lines(at, q, state, func(tr *track, lenses reach.Mask, step *Step) {
+			if q.ID == id && lenses != 0 {
+				known = append(known, leading{at: tr.at, lenses: lenses, step: step})
+			}
+		})
+	}
+	t.listed[id] = known
+	return known
 }
 
 // isBelow says whether a step stands below another one, or below none.

@@ -106,3 +106,35 @@ Home
 	staff := reach.Lens{Visitor: reach.Visitor{SignedIn: true, Roles: []string{"staff"}}, At: testkit.Now}
 	assert.Len(t, menu.NewView(s, m, staff).Trail(2), 1)
 }
+
+// A line for a list is lit on what it lists, but not where the tree or a topic lights another one.
+func TestTheTrailGoesOnToLists(t *testing.T) {
+	s := testkit.Outline(t, `
+Home
+  News | listing=notice;;;newest;5
+  Harbours
+    Fog | kind=notice
+  Papers
+    Ice | kind=notice topics=page:9
+    Plan
+  Places | kind=topic-list
+    Øyra | kind=topic`)
+	find := func(label string) site.PageID { return testkit.Find(t, s, label) }
+	m := &site.Menu{ID: 1, Entries: []site.Entry{
+		{ID: 1, Shows: site.ItemPage{Page: find("Harbours")}}, {ID: 2, Shows: site.ItemPage{Page: find("News")}},
+		{ID: 3, Parent: 1, Shows: site.ItemPage{Page: find("News")}}, {ID: 4, Shows: site.ItemPage{Page: find("Øyra")}},
+	}}
+	view := menu.NewView(s, m, reach.Lens{At: testkit.Now})
+	for on, want := range map[string]string{
+		"Fog": "Harbours > News", "Ice": "Øyra", "Plan": "", "News": "Harbours > News", "Harbours": "Harbours",
+	} {
+		var labels []string
+		for _, line := range view.Trail(find(on)) {
+			labels = append(labels, line.Label)
+		}
+		assert.Equal(t, want, strings.Join(labels, " > "), "on %s", on)
+	}
+	end, by, lit := view.LitBy(find("Fog"))
+	assert.True(t, lit)
+	assert.Equal(t, []site.PageID{find("News"), find("News")}, []site.PageID{end.Page, by})
+}

@@ -18,6 +18,38 @@ type growing struct {
 	set   map[site.EntryID]map[site.PageID]site.GrownLine
 	hits  map[site.EntryID][]hit
 	tally *topic.Tally
+	lists []list
+}
+
+// A list is a page that lists others and can have a line in the menu: on what it lists, that is lit.
+type list struct {
+	page    site.PageID
+	asks    site.BlockListing
+	reached func(site.PageID) reach.Mask
+}
+
+// listsOf finds the lists to which lines of a menu can lead, in the order of the tree.
+func listsOf(s *site.Site, m *site.Menu, panel *reach.Panel) (lists []list) {
+	listers := slices.Clone(s.Listers())
+	s.SortByTree(listers)
+	for _, id := range listers {
+		leads := func(e site.Entry) bool {
+			to, grown := e.Shows.(site.ItemBranch)
+			return e.Target() == id || grown && (to.Hits > 0 || s.IsWithin(id, to.Root))
+		}
+		if q, is := listing.Of(s, id); is && slices.ContainsFunc(m.Entries, leads) {
+			lists = append(lists, list{id, q, listing.Reached(s, q, panel)})
+		}
+	}
+	return lists
+}
+
+// of says for which lenses a page is on the list.
+func (l list) of(s *site.Site, p *site.Page) reach.Mask {
+	if p.ID == l.page || !listing.Answers(s, p, l.asks) {
+		return 0
+	}
+	return l.reached(p.ID)
 }
 
 // A hit is one of the first pages of a list, for some lenses.
@@ -40,6 +72,7 @@ func newGrowing(s *site.Site, m *site.Menu, panel *reach.Panel) *growing {
 		site: s, panel: panel, tally: topic.TallyOf(s, panel),
 		set: map[site.EntryID]map[site.PageID]site.GrownLine{}, hits: map[site.EntryID][]hit{},
 	}
+	g.lists = listsOf(s, m, panel)
 	for i := range m.Entries {
 		e := &m.Entries[i]
 		if to, generated := e.Shows.(site.ItemBranch); generated {

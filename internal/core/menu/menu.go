@@ -225,8 +225,8 @@ func (v *View) Children(l Line) (lines []Line) {
 }
 
 // Trail gives the lines from the top down to the one that stands for the current page (rules 5.4): the page itself,
-// else its deepest ancestor in the menu, the home page excepted, and from there on to a topic that it bears. It is nil
-// if there is none. Equals go by menu order.
+// else its deepest ancestor in the menu, the home page excepted, and from there on to a topic that it bears or a list
+// that it is on. It is nil if there is none. Equals go by menu order.
 func (v *View) Trail(current site.PageID) []Line {
 	t := &trailing{view: v, ways: [][]*site.Page{v.site.Path(current)}}
 	t.offer = func(trail []Line) {
@@ -238,7 +238,7 @@ func (v *View) Trail(current site.PageID) []Line {
 	if len(t.best) > 0 && t.best[len(t.best)-1].Page == current {
 		return t.best
 	}
-	return v.byTopics(current, t.best)
+	return v.beyondTree(current, t.best)
 }
 
 // trailing goes down a menu towards some pages, and offers what it finds there.

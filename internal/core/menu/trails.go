@@ -25,7 +25,8 @@ type Trails struct {
 	topical  bool                     // lines can lead to topics
 	mixed    bool                     // entries stand below lines of runs
 	leads    map[site.PageID]*led
-	above    map[site.PageID]bool // topic lists, what stands in them left out, and all pages above them
+	listed   map[site.PageID][]leading
+	above    map[site.PageID]bool // topic lists and pages that list others, and all above them
 }
 
 // A track is an entry of the menu.
@@ -132,8 +133,13 @@ func NewTrails(s *site.Site, m *site.Menu, panel *reach.Panel) *Trails {
 	}
 	add(0, 0, 1, nil)
 	t.topical, t.leads, t.above = t.hasTopics(), map[site.PageID]*led{}, map[site.PageID]bool{}
-	for _, list := range s.TopicLists() {
-		for _, p := range s.Path(list) {
+	t.listed = map[site.PageID][]leading{}
+	leading := slices.Clone(s.TopicLists())
+	for _, l := range t.grow.lists {
+		leading = append(leading, l.page)
+	}
+	for _, id := range leading {
+		for _, p := range s.Path(id) {
 			t.above[p.ID] = true
 		}
 	}
@@ -285,11 +291,12 @@ func (t *Trails) below(step *Step) reach.Mask {
 }
 
 // on finds the lines that a page has, in menu order, and decides for each lens by the first one; lenses without any
-// keep what the page above has. What topics say comes on top.
+// keep what the page above has. What topics and lists say comes on top.
 func (t *Trails) on(parent Footing, p *site.Page, state reach.State) Footing {
 	at := t.onTree(parent, p, state)
-	if at.Ends = at.tree; t.topical && len(p.Topics) > 0 && t.mayGoOn(p, at.tree) {
-		at.Ends = t.byTopics(p, at.tree)
+	at.Ends = at.tree
+	if (t.topical && len(p.Topics) > 0 || len(t.grow.lists) > 0) && t.mayGoOn(p, at.tree) {
+		at.Ends = t.beyondTree(p, at.tree)
 	}
 	return at
 }

@@ -67,7 +67,7 @@ func topicsOn(d *desk.Desk, p *site.Page) topicsOf {
 	return v
 }
 
-// litWords says which items are lit on a page because of topics, menu by menu, and by which topic.
+// litWords says which items are lit on a page because of topics or lists, menu by menu, and by which.
 func litWords(d *desk.Desk, id site.PageID) []string {
 	s := d.Site
 	views := region.NewViews(s, d.Lens)
@@ -81,11 +81,16 @@ func litWords(d *desk.Desk, id site.PageID) []string {
 		if !lit {
 			continue
 		}
-		words := fmt.Sprintf("“%s” is lit in %s, because the page bears %s", end.Label, b.Name, s.Page(borne).Label)
-		if borne != end.Page {
-			words += ", which stands in it"
+		words := fmt.Sprintf("“%s” is lit in %s, because ", end.Label, b.Name)
+		switch list := s.TopicList(borne); {
+		case list == nil:
+			words += "“" + s.Page(borne).Label + "” lists the page"
+		case borne != end.Page:
+			words += "the page bears " + s.Page(borne).Label + ", which stands in it, in " + list.Label
+		default:
+			words += "the page bears " + s.Page(borne).Label + ", in " + list.Label
 		}
-		if words += ", in " + s.TopicList(borne).Label; !slices.Contains(said, words) {
+		if !slices.Contains(said, words) {
 			said = append(said, words)
 		}
 	}
