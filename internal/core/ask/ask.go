@@ -1,11 +1,14 @@
 package ask
 
 import (
+	"fmt"
 	"slices"
+	"strconv"
 	"strings"
 	"time"
 
 	"vineladder/internal/core/detail"
+	"vineladder/internal/core/listing"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/region"
 	"vineladder/internal/core/site"
@@ -16,65 +19,144 @@ import (
 type Question struct {
 	Key   string
 	Words string // as a choice on screen
+	Group string // under which it is offered; "" for those of every site
 }
+
+// of is a question of every site.
+func of(key, words string) Question { return Question{Key: key, Words: words} }
 
 // Questions in the order in which they are offered. The first four are the shapes.
 var questions = []struct {
 	Question
 	is func(*walk, Facts) bool
 }{
-	{Question{"full", "Online and listed"}, shaped(ShapeFull)},
-	{Question{"half", "Not listed"}, shaped(ShapeHalf)},
-	{Question{"stub", "Not online"}, shaped(ShapeStub)},
-	{Question{"clock", "At another time"}, shaped(ShapeClock)},
-	{Question{"offline-year", "Offline for more than a year"}, func(w *walk, f Facts) bool {
+	{of("full", "Online and listed"), shaped(ShapeFull)},
+	{of("half", "Not listed"), shaped(ShapeHalf)},
+	{of("stub", "Not online"), shaped(ShapeStub)},
+	{of("clock", "At another time"), shaped(ShapeClock)},
+	{of("offline-year", "Offline for more than a year"), func(w *walk, f Facts) bool {
 		if f.Shape != ShapeStub && f.Shape != ShapeClock {
 			return false
 		}
 		last := reach.OfflineSince(w.site, f.Page.ID, w.lens.At)
 		return !last.IsZero() && last.Before(w.lens.At.AddDate(-1, 0, 0))
 	}},
-	{Question{"never", "Never online yet"}, func(w *walk, f Facts) bool { return !f.Page.WasOnline(w.lens.At) }},
-	{Question{"unseen", "Not seen by this visitor"}, func(_ *walk, f Facts) bool {
+	{of("never", "Never online yet"), func(w *walk, f Facts) bool { return !f.Page.WasOnline(w.lens.At) }},
+	{of("unseen", "Not seen by this visitor"), func(_ *walk, f Facts) bool {
 		return f.State.Online != 0 && f.State.Reachable() == 0
 	}},
-	{Question{"no-menu", "In no menu that this visitor sees"}, func(w *walk, f Facts) bool {
+	{of("no-menu", "In no menu that this visitor sees"), func(w *walk, f Facts) bool {
 		return f.State.Reachable() != 0 && w.menus(f.Page.ID) == 0
 	}},
-	{Question{"menus", "In more than one menu"}, func(w *walk, f Facts) bool { return w.menus(f.Page.ID) > 1 }},
+	{of("menus", "In more than one menu"), func(w *walk, f Facts) bool { return w.menus(f.Page.ID) > 1 }},
 	{
-		Question{"audience", "Who sees it is set here"},
+		of("audience", "Who sees it is set here"),
 		func(_ *walk, f Facts) bool { return f.Page.Audience != site.AudienceInherited },
 	},
-	{Question{"window", "Has a beginning or an end"}, func(_ *walk, f Facts) bool {
+	{of("window", "Has a beginning or an end"), func(_ *walk, f Facts) bool {
 		return !f.Page.LiveFrom.IsZero() || !f.Page.LiveUntil.IsZero()
 	}},
-	{Question{"pinned", "Pinned first or last"}, func(_ *walk, f Facts) bool { return f.Page.Pin != site.PinNone }},
-	{Question{"fixed", "Has a fixed or short address"}, func(_ *walk, f Facts) bool {
+	{of("pinned", "Pinned first or last"), func(_ *walk, f Facts) bool { return f.Page.Pin != site.PinNone }},
+	{of("fixed", "Has a fixed or short address"), func(_ *walk, f Facts) bool {
 		return f.Page.OwnAddress != "" || len(f.Page.ShortAddresses) > 0
 	}},
-	{Question{"moved", "Was at another address"}, func(_ *walk, f Facts) bool { return len(f.Page.Spells) > 0 }},
-	{Question{"empty", "Has no text"}, func(_ *walk, f Facts) bool { return f.Page.Text == "" }},
-	{Question{"no-topic", "Bears no topic"}, func(_ *walk, f Facts) bool {
+	{of("moved", "Was at another address"), func(_ *walk, f Facts) bool { return len(f.Page.Spells) > 0 }},
+	{of("empty", "Has no text"), func(_ *walk, f Facts) bool { return f.Page.Text == "" }},
+	{of("no-topic", "Bears no topic"), func(_ *walk, f Facts) bool {
 		return len(f.Page.Topics) == 0 && !f.Page.Gathers()
 	}},
-	{Question{"lacks", "Lacks what its type needs"}, func(w *walk, f Facts) bool {
+	{of("lacks", "Lacks what its type needs"), func(w *walk, f Facts) bool {
 		return len(detail.Lacking(w.site, f.Page)) > 0
 	}},
-	{Question{"draft", "Changed in this draft"}, func(w *walk, f Facts) bool { return w.changed[f.Page.ID] }},
+	{of("draft", "Changed in this draft"), func(w *walk, f Facts) bool { return w.changed[f.Page.ID] }},
 }
 
 func shaped(shape Shape) func(*walk, Facts) bool {
 	return func(_ *walk, f Facts) bool { return f.Shape == shape }
 }
 
-// Questions gives every question, in the order in which they are offered.
-func Questions() []Question {
+// Questions gives every question that can be asked of a site, in the order in which they are offered: those of every
+// site, one for each type of page, and what its lists ask, each under the name of what lists.
+func Questions(s *site.Site) []Question {
 	all := make([]Question, len(questions))
 	for i, q := range questions {
 		all[i] = q.Question
 	}
+	for _, k := range s.Kinds() {
+		if k.Key != site.KindTopic && k.Key != site.KindTopicList {
+			all = append(all, Question{kindKey + k.Key, k.Name, "Of the type"})
+		}
+	}
+	for _, id := range s.Listers() {
+		if s.InTree(id) {
+			all = append(all, Question{fmt.Sprint(listKey, id), s.Page(id).Label, "On the list of"})
+		}
+	}
+	for i := range s.Blocks() {
+		if b := &s.Blocks()[i]; isListing(b) {
+			all = append(all, Question{fmt.Sprint(blockKey, b.ID), b.Name, "In the block"})
+		}
+	}
 	return all
+}
+
+// Keys of questions that a site has by itself.
+const (
+	kindKey  = "kind:"
+	listKey  = "list:"
+	blockKey = "block:"
+)
+
+func isListing(b *site.Block) bool { _, is := b.Shows.(site.BlockListing); return is }
+
+// answer gives what answers a question; where it is not known, every page does.
+func (w *walk) answer(key string) func(*walk, Facts) bool {
+	for _, q := range questions {
+		if q.Key == key {
+			return q.is
+		}
+	}
+	if kind, is := strings.CutPrefix(key, kindKey); is {
+		return func(_ *walk, f Facts) bool { return f.Page.Kind == kind }
+	}
+	if number, is := strings.CutPrefix(key, listKey); is {
+		id, _ := strconv.ParseInt(number, 10, 64)
+		if q, lists := listing.Of(w.site, site.PageID(id)); lists {
+			return w.listed(q, site.PageID(id))
+		}
+	}
+	if number, is := strings.CutPrefix(key, blockKey); is {
+		id, _ := strconv.ParseInt(number, 10, 64)
+		if b := w.site.Block(site.BlockID(id)); b != nil && isListing(b) {
+			return w.listed(b.Shows.(site.BlockListing), 0)
+		}
+	}
+	return func(*walk, Facts) bool { return true }
+}
+
+// Answers gives a function that answers a question for single pages of a site, as a lens sees them.
+func Answers(s *site.Site, key string, lens reach.Lens) func(*site.Page) bool {
+	w := &walk{site: s, lens: lens, panel: reach.NewPanel(lens)}
+	is := w.answer(key)
+	return func(p *site.Page) bool { return is(w, w.of(p)) }
+}
+
+// of gives what is known of one page.
+func (w *walk) of(p *site.Page) Facts {
+	var at *Facts
+	for _, above := range w.site.Path(p.ID) {
+		f := w.below(at, above)
+		at = &f
+	}
+	return *at
+}
+
+// listed answers what a list asks, as the lens gets it; on is the page that lists.
+func (w *walk) listed(q site.BlockListing, on site.PageID) func(*walk, Facts) bool {
+	reached := listing.Reached(w.site, q, w.panel)
+	return func(_ *walk, f Facts) bool {
+		return f.Page.ID != on && listing.Answers(w.site, f.Page, q) && reached(f.Page.ID) != 0
+	}
 }
 
 // A Query asks for pages: those of a branch that are about a topic, answer yes to a question and have all the words.
@@ -141,12 +223,7 @@ func (w *walk) branch(above *Facts, p *site.Page, visit func(Facts)) {
 // Find gives the pages that a query is about, in the tree's order.
 func Find(s *site.Site, q Query, lens reach.Lens) []site.PageID {
 	w := &walk{site: s, lens: lens, panel: reach.NewPanel(lens), changed: q.Changed}
-	is := func(*walk, Facts) bool { return true }
-	for _, known := range questions {
-		if known.Key == q.Question {
-			is = known.is
-		}
-	}
+	is := w.answer(q.Question)
 	has := Words(q.Words, q.Reads)
 	var found []site.PageID
 	w.down(q.Within, func(f Facts) {

@@ -1,6 +1,8 @@
 package ask_test
 
 import (
+	"fmt"
+	"slices"
 	"testing"
 	"time"
 
@@ -10,6 +12,7 @@ import (
 
 	"vineladder/internal/core/ask"
 	"vineladder/internal/core/edit"
+	"vineladder/internal/core/listing"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/region"
 	"vineladder/internal/core/site"
@@ -167,4 +170,34 @@ func TestInNoMenuAndInSeveral(t *testing.T) {
 			return true
 		})
 	})
+}
+
+// What a site asks by itself is what its lists list, for the same visitor, and its types: the tree's filter and the
+// public list give the same pages.
+func TestQuestionsOfASite(t *testing.T) {
+	s := testkit.Outline(t, `
+Home
+  Notices
+    Fog | kind=notice
+    Ice | kind=notice audience=staff
+  News | listing=notice;;branch:2;label;5
+  Storm | kind=notice`)
+	news, lens := testkit.Find(t, s, "News"), reach.Lens{At: testkit.Now}
+	q, _ := listing.Of(s, news)
+	key := fmt.Sprint("list:", news)
+	assert.Equal(t, listing.Hits(s, news, q, reach.NewPanel(lens)), ask.Find(s, ask.Query{Question: key}, lens))
+	assert.Len(t, ask.Find(s, ask.Query{Question: key}, lens), 1)
+	assert.Len(t, ask.Find(s, ask.Query{Question: "kind:notice"}, lens), 3)
+	assert.Len(t, ask.Find(s, ask.Query{Question: "list:99"}, lens), 6, "what is not known asks for nothing")
+	groups := map[string][]string{}
+	for _, of := range ask.Questions(s) {
+		groups[of.Group] = append(groups[of.Group], of.Words)
+		answers, found := ask.Answers(s, of.Key, lens), ask.Find(s, ask.Query{Question: of.Key}, lens)
+		s.Walk(s.Home(), func(p *site.Page) bool {
+			assert.Equal(t, slices.Contains(found, p.ID), answers(p), "%s of %s", of.Key, p.Label)
+			return true
+		})
+	}
+	assert.Equal(t, []string{"News"}, groups["On the list of"])
+	assert.Contains(t, groups["Of the type"], "Notice")
 }

@@ -87,7 +87,7 @@ func (s *Area) picture(w http.ResponseWriter, r *http.Request, d *desk.Desk) err
 		view.Top = d.Site.Page(d.Site.Home())
 	}
 	view.Path = d.Site.Path(view.Top.ID)
-	view.Shades = append(slices.Clone(shades), blockShades(d)...)
+	view.Shades = slices.Concat(shades, topicShades(d.Site), askShades(d.Site), blockShades(d))
 	answer, legend := shading(d, &view.Shade, s.Now())
 	view.Legend = legend
 	d.Site.Walk(view.Top.ID, func(p *site.Page) bool { legend[answer(p)-1].Pages++; return true })
@@ -103,6 +103,58 @@ func (s *Area) picture(w http.ResponseWriter, r *http.Request, d *desk.Desk) err
 	}
 	s.Render(w, r, "picture", view)
 	return nil
+}
+
+// topicShadeLimit bounds the topics by which the picture can be shaded, list by list the top ones; the page of a topic
+// leads to its own shade.
+const topicShadeLimit = 40
+
+const (
+	topicShade = "topic:"
+	askShade   = "ask:"
+)
+
+// topicShades are the questions which pages bear a topic of a list, and one of its top topics.
+func topicShades(s *site.Site) (made []shade) {
+	for _, list := range s.TopicLists() {
+		made = append(made, shade{fmt.Sprint(topicShade, list), "Topics of “" + s.Page(list).Label + "”"})
+		for _, id := range s.Children(list) {
+			if len(made) < topicShadeLimit {
+				made = append(made, shade{fmt.Sprint(topicShade, id), "About “" + s.Page(id).Label + "”"})
+			}
+		}
+	}
+	return made
+}
+
+// askShades are the questions that the site has by itself: types, and what its lists ask.
+func askShades(s *site.Site) (made []shade) {
+	for _, q := range ask.Questions(s) {
+		if q.Group != "" {
+			made = append(made, shade{askShade + q.Key, q.Group + " “" + q.Words + "”"})
+		}
+	}
+	return made
+}
+
+// topicShading tells which pages bear a topic, or a narrower one; of a list, any of its topics.
+func topicShading(s *site.Site, topic *site.Page) (func(*site.Page) int, []legendLine) {
+	of := func(p *site.Page) int {
+		class := 3
+		for _, borne := range s.TopicsOf(p) {
+			switch {
+			case borne == topic.ID:
+				return 1
+			case s.IsWithin(borne, topic.ID):
+				class = 2
+			}
+		}
+		return class
+	}
+	if topic.IsTopicList() {
+		return func(p *site.Page) int { return of(p) - 1 }, legend("Bears a topic of it", "Bears none")
+	}
+	return of, legend("Bears “"+topic.Label+"”", "Bears a narrower topic", "Bears neither")
 }
 
 // blockShades are the questions where each block shows.
@@ -245,6 +297,20 @@ func shading(d *desk.Desk, key *string, now time.Time) (func(*site.Page) int, []
 			}
 			return 2
 		}, legend("“"+b.Name+"” shows", "It does not")
+	}
+	if number, is := strings.CutPrefix(*key, topicShade); is {
+		if p := d.Site.Page(desk.Number[site.PageID](number)); p != nil && p.Gathers() && d.Site.InTree(p.ID) {
+			return topicShading(d.Site, p)
+		}
+	}
+	if question, is := strings.CutPrefix(*key, askShade); is {
+		answers := ask.Answers(d.Site, question, d.Lens)
+		return func(p *site.Page) int {
+			if answers(p) {
+				return 1
+			}
+			return 2
+		}, legend("It is so", "It is not")
 	}
 	switch *key {
 	case "status":

@@ -82,7 +82,7 @@ func (g grove) span(d *desk.Desk, open map[site.PageID]bool, from, to site.PageI
 func (s *Area) key(w http.ResponseWriter, r *http.Request, d *desk.Desk) error {
 	counts := ask.Counts(d.Site, d.Filter.Within, d.Lens)
 	view := desk.KeyView{Desk: d}
-	for _, q := range ask.Questions()[:4] {
+	for _, q := range ask.Questions(d.Site)[:4] {
 		view.Lines = append(
 			view.Lines,
 			desk.KeyLine{Question: q, Count: counts[ask.Shape(q.Key)], On: d.Filter.Question == q.Key},

@@ -18,7 +18,7 @@ type treeView struct {
 	Ladder ladder
 	Sheet  sheet
 	Strip  []desk.Tick
-	Asks   []ask.Question
+	Asks   []askGroup
 	Topics bool // the area is that of the topics
 	Empty  bool // there is no topic list yet
 }
@@ -34,6 +34,23 @@ func (v treeView) TagWords() string {
 // SKOS are the formats in which a topic list goes out, by their names.
 func (treeView) SKOS() map[string]string {
 	return map[string]string{"turtle": "Turtle", "xml": "RDF/XML", "json": "JSON-LD"}
+}
+
+// An askGroup is some questions that are offered together.
+type askGroup struct {
+	Group     string
+	Questions []ask.Question
+}
+
+func asksOf(s *site.Site) (groups []askGroup) {
+	for _, q := range ask.Questions(s) {
+		if n := len(groups); n == 0 || groups[n-1].Group != q.Group {
+			groups = append(groups, askGroup{Group: q.Group})
+		}
+		last := &groups[len(groups)-1]
+		last.Questions = append(last.Questions, q)
+	}
+	return groups
 }
 
 // AboutTopic is the topic that the filter asks for; nil if it asks for any.
@@ -71,7 +88,7 @@ func (s *Area) ladder(g grove) desk.DeskHandler {
 		if view.Screen, err = s.Screen(r, d, g.area); err != nil {
 			return err
 		}
-		view.Sheet, view.Strip, view.Asks = s.sheet(d), s.Strip(d), ask.Questions()
+		view.Sheet, view.Strip, view.Asks = s.sheet(d), s.Strip(d), asksOf(d.Site)
 		part := "tree"
 		if r.Header.Get("X-Part") != "" {
 			part = "parts"
