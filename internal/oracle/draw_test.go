@@ -182,6 +182,10 @@ func (w *world) topicSpot() string {
 
 // listing draws a question.
 func (w *world) listing() string {
+	if len(w.site.Listers()) > 0 && w.chance(5) {
+		like := pick(w, w.site.Listers()...)
+		return fmt.Sprintf("listing:page:%d;;;;%d;%s;", like, w.IntN(4)+1, pick(w, "", "cards", "table"))
+	}
 	within := ""
 	if w.chance(3) {
 		within = fmt.Sprintf("branch:%d", w.page())

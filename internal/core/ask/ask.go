@@ -128,7 +128,8 @@ func (w *walk) answer(key string) func(*walk, Facts) bool {
 	if number, is := strings.CutPrefix(key, blockKey); is {
 		id, _ := strconv.ParseInt(number, 10, 64)
 		if b := w.site.Block(site.BlockID(id)); b != nil && isListing(b) {
-			return w.listed(b.Shows.(site.BlockListing), 0)
+			q, _ := listing.OfBlock(w.site, b)
+			return w.listed(q, 0)
 		}
 	}
 	return func(*walk, Facts) bool { return true }

@@ -199,5 +199,4 @@ Home
 		})
 	}
 	assert.Equal(t, []string{"News"}, groups["On the list of"])
-	assert.Contains(t, groups["Of the type"], "Notice")
 }

@@ -10,6 +10,7 @@ import (
 	"strings"
 
 	"vineladder/internal/core/count"
+	"vineladder/internal/core/listing"
 	"vineladder/internal/core/look"
 	menus "vineladder/internal/core/menu"
 	"vineladder/internal/core/piece"
@@ -633,7 +634,8 @@ func (sc *scene) looks(b *site.Block, page site.PageID, ends []menus.End, lenses
 			return sc.facts.intern(made), same, nil
 		})
 	case site.BlockListing:
-		return sc.listingLooks(b, shows, page, lenses)
+		q, _ := listing.OfBlock(sc.site, b)
+		return sc.listingLooks(b, q, page, lenses)
 	case site.BlockText:
 		return sc.complete(lookKey{block: b.ID}, lenses, func(lens int) (int32, reach.Mask, []menus.Node) {
 			made := sc.frameOf(b)

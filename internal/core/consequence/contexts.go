@@ -5,6 +5,7 @@ import (
 	"regexp"
 	"slices"
 
+	"vineladder/internal/core/listing"
 	"vineladder/internal/core/look"
 	menus "vineladder/internal/core/menu"
 	"vineladder/internal/core/reach"
@@ -95,6 +96,7 @@ func (c *comparison) contextsOf(p pair, tops []site.PageID) region.Contexts {
 	if region.Leads(p.is) {
 		on.Alone = append(on.Alone, c.shutPages()...)
 	}
+	listed, isListed := listing.OfBlock(c.Is, p.is)
 	switch shows := p.is.Shows.(type) {
 	case site.BlockMenu:
 		c.menuContexts(shows, &on)
@@ -106,7 +108,8 @@ func (c *comparison) contextsOf(p pair, tops []site.PageID) region.Contexts {
 			on.Tops = nil
 		}
 	case site.BlockListing:
-		on.Everywhere = c.listingDiffers(shows)
+		before, was := listing.OfBlock(c.Was, p.was)
+		on.Everywhere = !was || before != listed || isListed && c.listingDiffers(listed)
 	case site.BlockChildren:
 		for _, change := range c.changes {
 			on.Alone = append(on.Alone, families(change)...)

@@ -113,7 +113,7 @@ func feeders(s *site.Site) (all []func(*site.Page) bool) {
 		}
 	}
 	for i := range s.Blocks() {
-		if q, is := s.Blocks()[i].Shows.(site.BlockListing); is {
+		if q, is := listing.OfBlock(s, &s.Blocks()[i]); is {
 			lists(q)
 		}
 	}

@@ -152,7 +152,7 @@ func (g *gathering) furniture() {
 			g.add(p.LiveFrom, p.LiveUntil)
 		}
 		for i := range s.Blocks() {
-			if q, is := s.Blocks()[i].Shows.(site.BlockListing); is {
+			if q, is := listing.OfBlock(s, &s.Blocks()[i]); is {
 				g.add(listing.Midnights(s, q)...)
 			}
 		}

@@ -67,6 +67,9 @@ func listed() Form[string] {
 			if err != nil {
 				return "", err
 			}
+			if q.Like != 0 {
+				return "", refuse("A page lists by a question of its own; only a block shows again what a page lists.")
+			}
 			return listing.Text(q), nil
 		},
 	}

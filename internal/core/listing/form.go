@@ -16,9 +16,13 @@ import (
 const Most = 50
 
 // Text writes a question as in “notice|document;topic:12;branch:4;newest;5;table;date=today..;notice.severity|topic:7”;
-// what is not asked for is left empty, and what comes last is left out where that leaves nothing out.
+// what is not asked for is left empty, and what comes last is left out where that leaves nothing out. One that asks
+// what a page lists begins with “page:12”.
 func Text(q site.BlockListing) string {
-	text := fmt.Sprintf("%s;%s;%s;%s;%d", q.Kinds, naming("topic", q.Topic), naming("branch", q.Within), q.Sort, q.Most)
+	text := strings.Join([]string{
+		q.Kinds + naming("page", q.Like), naming("topic", q.Topic), naming("branch", q.Within), string(q.Sort),
+		strconv.Itoa(q.Most),
+	}, ";")
 	if q.Looks != "" || q.Wants != "" || q.Narrow != "" {
 		text += ";" + string(q.Looks) + ";" + q.Wants
 	}
@@ -44,11 +48,15 @@ func Asked(text string) (q site.BlockListing, is bool) {
 	parts = append(parts, "", "", "")
 	q.Kinds, q.Sort, q.Looks, q.Wants = parts[0], site.ListSort(parts[3]), site.ListLook(parts[5]), parts[6]
 	q.Narrow = parts[7]
-	var faults [3]error
+	var faults [4]error
+	if strings.HasPrefix(q.Kinds, "page:") {
+		q.Like, faults[3] = named(q.Kinds, "page:")
+		q.Kinds = ""
+	}
 	q.Topic, faults[0] = named(parts[1], "topic:")
 	q.Within, faults[1] = named(parts[2], "branch:")
 	q.Most, faults[2] = strconv.Atoi(parts[4])
-	return q, faults == [3]error{}
+	return q, faults == [4]error{}
 }
 
 // named reads the number of a page behind a word; 0 for none.
@@ -61,7 +69,7 @@ func named(text, word string) (site.PageID, error) {
 }
 
 // namings are where a written question names another page: by its number, or by another name, as a sheet does.
-var namings = regexp.MustCompile(`\b(topic|branch):([^;|]+)`)
+var namings = regexp.MustCompile(`\b(topic|branch|page):([^;|]+)`)
 
 // Rename puts other names for the pages that a written question names.
 func Rename(text string, other func(name string) string) string {
@@ -80,6 +88,9 @@ func Read(s *site.Site, text string) (q site.BlockListing, err error) {
 	if !is {
 		return q, typed.Refuse("“%s” is no listing.", text)
 	}
+	if asked.Like != 0 {
+		return readLike(s, asked)
+	}
 	if asked.Kinds, err = readKinds(s, asked.Kinds); err != nil {
 		return q, err
 	}
@@ -95,21 +106,53 @@ func Read(s *site.Site, text string) (q site.BlockListing, err error) {
 	if asked.Sort, err = readSort(s, asked.Sort); err != nil {
 		return q, err
 	}
-	looks := []site.ListLook{site.LooksList, site.LooksCards, site.LooksTable}
-	if asked.Looks, err = typed.OneOf(string(asked.Looks), looks...); err != nil {
-		return q, err
-	}
 	if asked.Wants, err = ParseWants(s, asked.Wants); err != nil {
 		return q, err
 	}
 	if err := checkNarrow(s, asked.Narrow); err != nil {
 		return q, err
 	}
-	if asked.Most < 1 || asked.Most > Most {
+	return readLooks(asked)
+}
+
+func readLooks(q site.BlockListing) (site.BlockListing, error) {
+	var err error
+	looks := []site.ListLook{site.LooksList, site.LooksCards, site.LooksTable}
+	if q.Looks, err = typed.OneOf(string(q.Looks), looks...); err != nil {
+		return q, err
+	}
+	if q.Most < 1 || q.Most > Most {
 		return q, typed.Refuse("A listing shows from 1 to %d pages.", Most)
 	}
-	return asked, nil
+	return q, nil
 }
+
+// readLike reads what a block says of a list that it shows again.
+func readLike(s *site.Site, q site.BlockListing) (site.BlockListing, error) {
+	p := s.Page(q.Like)
+	if p == nil || p.Purged {
+		return q, &typed.Missing{Page: q.Like, Sentence: "The page whose list is asked for is not there any more."}
+	}
+	return readLooks(site.BlockListing{Like: q.Like, Most: q.Most, Looks: q.Looks})
+}
+
+// OfBlock gives the question that a block asks, itself or as a page does; is tells whether it is a listing. What a page
+// asks that lists nothing any more is answered by none.
+func OfBlock(s *site.Site, b *site.Block) (q site.BlockListing, is bool) {
+	own, is := b.Shows.(site.BlockListing)
+	if !is || own.Like == 0 {
+		return own, is
+	}
+	q, lists := Of(s, own.Like)
+	if !lists {
+		q = site.BlockListing{Within: nowhere}
+	}
+	q.Most, q.Looks, q.Narrow = own.Most, own.Looks, ""
+	return q, true
+}
+
+// nowhere is a branch in which no page stands.
+const nowhere site.PageID = -1
 
 func readKinds(s *site.Site, text string) (string, error) {
 	kinds := strings.FieldsFunc(text, func(r rune) bool { return r == '|' })

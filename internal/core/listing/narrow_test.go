@@ -1,14 +1,17 @@
 package listing_test
 
 import (
+	"fmt"
 	"net/url"
 	"slices"
 	"strconv"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
+	"vineladder/internal/core/edit"
 	"vineladder/internal/core/listing"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/site"
@@ -58,3 +61,44 @@ func TestNarrowingsHaveOneForm(t *testing.T) {
 }
 
 func itoa(id site.PageID) string { return strconv.FormatInt(int64(id), 10) }
+
+// A block that shows again what a page lists asks what the page asks, whatever becomes of that, in its own looks and
+// number; once the page lists nothing, the block is empty.
+func TestABlockAsksWhatAPageAsks(t *testing.T) {
+	s := testkit.Outline(t, `
+Home
+  Notices
+    Fog | kind=notice
+    Ice | kind=notice
+  News | listing=notice;;branch:2;label;5`)
+	news := testkit.Find(t, s, "News")
+	like, err := listing.Read(s, fmt.Sprintf("page:%d;;;;1;cards;", news))
+	require.NoError(t, err)
+	assert.Equal(t, fmt.Sprintf("page:%d;;;;1;cards;", news), listing.Text(like))
+	hits := func(s *site.Site) (labels []string) {
+		q, is := listing.OfBlock(s, &site.Block{Shows: like})
+		assert.True(t, is)
+		assert.Equal(t, []any{1, site.LooksCards}, []any{q.Most, q.Looks})
+		for _, id := range listing.Candidates(s, q) {
+			labels = append(labels, s.Page(id).Label)
+		}
+		return labels
+	}
+	assert.Equal(t, []string{"Fog", "Ice"}, hits(s))
+	asks := func(s *site.Site, old, now string) *site.Site {
+		next, _, err := edit.Apply(s, edit.OpEdit{Page: news, Fields: []edit.FieldChange{
+			{Field: edit.FieldListing, Old: old, New: now},
+		}}, testkit.Now)
+		require.NoError(t, err)
+		return next
+	}
+	other := asks(s, s.Page(news).Listing, ";;branch:1;label;5")
+	assert.Equal(t, []string{"Fog", "Ice", "News", "Notices"}, hits(other))
+	assert.Empty(t, hits(asks(s, s.Page(news).Listing, "")))
+	_, _, err = edit.Apply(s, edit.OpEdit{Page: 2, Fields: []edit.FieldChange{
+		{Field: edit.FieldListing, New: fmt.Sprintf("page:%d;;;;1", news)},
+	}}, testkit.Now)
+	assert.ErrorContains(t, err, "only a block shows again what a page lists")
+	_, err = listing.Read(s, "page:99;;;;1")
+	assert.ErrorContains(t, err, "The page whose list is asked for is not there any more")
+}

@@ -246,8 +246,8 @@ func holdsOn(s *site.Site, p *site.Page, wants []Want, today string) bool {
 // NextMidnight gives the first midnight after a moment if something on the site lists pages by the day; else zero.
 func NextMidnight(s *site.Site, at time.Time) time.Time {
 	moves := false
-	for _, b := range s.Blocks() {
-		q, is := b.Shows.(site.BlockListing)
+	for i := range s.Blocks() {
+		q, is := OfBlock(s, &s.Blocks()[i])
 		moves = moves || is && Moves(q)
 	}
 	for _, id := range s.Listers() {

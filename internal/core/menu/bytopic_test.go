@@ -121,8 +121,10 @@ Home
     Øyra | kind=topic`)
 	find := func(label string) site.PageID { return testkit.Find(t, s, label) }
 	m := &site.Menu{ID: 1, Entries: []site.Entry{
-		{ID: 1, Shows: site.ItemPage{Page: find("Harbours")}}, {ID: 2, Shows: site.ItemPage{Page: find("News")}},
-		{ID: 3, Parent: 1, Shows: site.ItemPage{Page: find("News")}}, {ID: 4, Shows: site.ItemPage{Page: find("Øyra")}},
+		{ID: 1, Shows: site.ItemPage{Page: find("Harbours")}},
+		{ID: 2, Shows: site.ItemPage{Page: find("News")}},
+		{ID: 3, Parent: 1, Shows: site.ItemPage{Page: find("News")}},
+		{ID: 4, Shows: site.ItemPage{Page: find("Øyra")}},
 	}}
 	view := menu.NewView(s, m, reach.Lens{At: testkit.Now})
 	for on, want := range map[string]string{

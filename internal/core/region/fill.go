@@ -26,7 +26,8 @@ func fillerOf(s *site.Site, b *site.Block, panel *reach.Panel) filler {
 	case site.BlockChildren:
 		return children{s, panel}
 	case site.BlockListing:
-		return listedOf(s, shows, panel)
+		q, _ := listing.OfBlock(s, b)
+		return listedOf(s, q, panel)
 	case site.BlockMenu:
 		m := s.Menu(shows.Menu)
 		if m == nil {

@@ -153,7 +153,7 @@ func (f *Frame) Children(page site.PageID) []site.PageID {
 
 // Listed gives the pages that a listing shows on a page.
 func (f *Frame) Listed(b *site.Block, page site.PageID) []site.PageID {
-	q := b.Shows.(site.BlockListing)
+	q, _ := listing.OfBlock(f.site, b)
 	reached := listing.Reached(f.site, q, f.panel)
 	return listing.First(listing.Candidates(f.site, q), q.Most, page, func(id site.PageID) bool {
 		return reached(id) != 0

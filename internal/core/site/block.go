@@ -45,6 +45,8 @@ type (
 	BlockChildren struct{}
 	// BlockListing lists the pages that answer a question (rules 7.6).
 	BlockListing struct {
+		// Like is the page whose list is asked again, in a block: then only Most and Looks are the block's own. 0: none.
+		Like   PageID `json:"like,omitempty"`
 		Kinds  string `json:"kinds,omitempty"`  // keys joined by "|", any of which suffices; "": any
 		Topic  PageID `json:"topic,omitempty"`  // that they are about; 0: any
 		Within PageID `json:"within,omitempty"` // the branch in which they stand, its top left out; 0: anywhere

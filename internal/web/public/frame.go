@@ -6,6 +6,7 @@ import (
 	"net/url"
 
 	"vineladder/internal/core/address"
+	"vineladder/internal/core/listing"
 	"vineladder/internal/core/look"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/region"
@@ -203,7 +204,8 @@ func (r *Renderer) piece(q Request, v *view, menus *lines, st region.Standing, i
 		made.Sort, made.Image = "image", shows
 	case site.BlockListing:
 		made.Sort = "listing"
-		made.listing(q, shows, region.NewFrame(q.Site, q.Lens).Listed(b, id))
+		asked, _ := listing.OfBlock(q.Site, b)
+		made.listing(q, asked, region.NewFrame(q.Site, q.Lens).Listed(b, id))
 	case site.BlockChildren:
 		made.Sort = "children"
 		for _, kid := range region.NewFrame(q.Site, q.Lens).Children(id) {

@@ -17,6 +17,7 @@ import (
 type ListingSheet struct {
 	site.BlockListing
 	Sentence      string
+	Likes         []Option // lists that a block can show again
 	Kinds         []Option // to choose from
 	Sorts, Looks  []Option
 	Wants         []wanted
@@ -68,6 +69,10 @@ func ListingOf(d *Desk, q site.BlockListing, needs site.Action) *ListingSheet {
 		Kinds: Options("", "any page type"), Sorts: sortOptions(d, q.Sort),
 		Looks: Options("", "a list", string(site.LooksCards), "cards", string(site.LooksTable), "a table"),
 	}
+	made.Likes = likesOf(d, q)
+	if q.Like != 0 {
+		q = resolved(d.Site, q)
+	}
 	made.Wants, made.Askable = wantedOf(d, q)
 	made.Narrowing, made.Narrows = narrowingOf(d, q)
 	several := strings.Contains(q.Kinds, "|")
@@ -89,6 +94,23 @@ func ListingOf(d *Desk, q site.BlockListing, needs site.Action) *ListingSheet {
 		}
 	}
 	return made
+}
+
+// likesOf gives the lists of pages that a block can show again.
+func likesOf(d *Desk, q site.BlockListing) []Option {
+	likes := Options("", "a question of its own")
+	for _, id := range d.Site.Listers() {
+		if d.Site.InTree(id) || id == q.Like {
+			likes = append(likes, Options(fmt.Sprint(id), "what "+d.PageWords(id)+" lists")...)
+		}
+	}
+	return likes
+}
+
+// resolved is what a listing asks, written out.
+func resolved(s *site.Site, q site.BlockListing) site.BlockListing {
+	out, _ := listing.OfBlock(s, &site.Block{Shows: q})
+	return out
 }
 
 // sortOptions gives the orders that can be chosen, the one that is set in any case.
@@ -164,6 +186,13 @@ func narrowingOf(d *Desk, q site.BlockListing) (all []narrowing, more []Option) 
 func AskOtherwise(s *site.Site, q site.BlockListing, form func(string) string) (site.BlockListing, error) {
 	value := form("new")
 	switch form("field") {
+	case "like":
+		if id := Number[site.PageID](value); id != 0 {
+			return site.BlockListing{Like: id, Most: q.Most, Looks: q.Looks}, nil
+		}
+		if q = resolved(s, q); q.Within < 0 {
+			return site.BlockListing{Sort: site.ListNewest, Most: q.Most, Looks: q.Looks}, nil
+		}
 	case "kinds":
 		q.Kinds = value
 	case "topic":

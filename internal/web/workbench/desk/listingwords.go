@@ -12,6 +12,9 @@ import (
 // ListingWords says a listing as a sentence: “notices about “Øyra” below “Notices”, newest first, 5 at most”.
 func (d *Desk) ListingWords(q site.BlockListing) string {
 	words := "pages"
+	if q.Like != 0 {
+		words = "what " + d.PageWords(q.Like) + " lists"
+	}
 	if q.Kinds != "" {
 		var names []string
 		for key := range strings.SplitSeq(q.Kinds, "|") {
@@ -28,7 +31,7 @@ func (d *Desk) ListingWords(q site.BlockListing) string {
 	for i, w := range listing.Wants(q) {
 		words += []string{", with ", " and "}[min(i, 1)] + d.WantWords(w)
 	}
-	if q.Sort != "" {
+	if q.Sort != "" && q.Like == 0 {
 		words += ", " + d.ListSortWords(q.Sort)
 	}
 	words += map[site.ListLook]string{site.LooksCards: ", as cards", site.LooksTable: ", as a table"}[q.Looks]

@@ -37,8 +37,9 @@ func listingsOf(d *desk.Desk, id site.PageID) (in, out []listingPlace) {
 			take(listingPlace{Name: s.Page(on).Label, Link: link, Page: true}, on, q)
 		}
 	}
-	for _, b := range s.Blocks() {
-		if q, is := b.Shows.(site.BlockListing); is {
+	for i := range s.Blocks() {
+		b := &s.Blocks()[i]
+		if q, is := listing.OfBlock(s, b); is {
 			link := d.Link("/layouts", "chip", fmt.Sprintf("b%d", b.ID))
 			take(listingPlace{Name: b.Name, Link: link}, 0, q)
 		}
