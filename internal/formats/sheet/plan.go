@@ -35,7 +35,9 @@ func Read(r io.Reader, s *site.Site, now time.Time, newIDs func(n int) ([]site.P
 	if err := p.checkCycles(); err != nil {
 		return nil, err
 	}
-	faults := errors.Join(p.checkDepth(), p.checkSegments(), p.checkPositions(), p.checkTopics(), p.checkListings())
+	faults := errors.Join(
+		p.checkDepth(), p.checkSegments(), p.checkPositions(), p.checkTopics(), p.checkListings(), p.checkDetails(),
+	)
 	if faults != nil {
 		return nil, faults
 	}
@@ -51,6 +53,7 @@ func Read(r io.Reader, s *site.Site, now time.Time, newIDs func(n int) ([]site.P
 	p.descend()
 	p.tag()
 	p.list()
+	p.detail()
 	return p.ops, nil
 }
 

@@ -29,16 +29,16 @@ type column struct {
 }
 
 // columns has those of the sheet, in the order of an export. docs/sheet.md says what each holds.
-func columns() []column {
+func columns(s *site.Site) []column {
 	all := []column{{"key", ""}, {"parent_key", ""}, {"position", ""}}
 	for _, field := range edit.PageFields(edit.InSheet) {
 		all = append(all, column{string(field), field})
 	}
-	return all
+	return append(all, detailColumns(s)...)
 }
 
-// Columns names the columns of the sheet, in the order of an export.
-func Columns() []string { return names(columns()) }
+// Columns names the columns of the sheet of a site, in the order of an export: those of every site, and its details.
+func Columns(s *site.Site) []string { return names(columns(s)) }
 
 func names(columns []column) []string {
 	list := make([]string, len(columns))
@@ -82,6 +82,7 @@ type row struct {
 	tagged      bool     // it says which
 	lists       string   // what it lists, pages by key
 	asks        bool     // it says so
+	details     []detailCell
 	cells       []cell   // in the order of the first line; key, parent_key and position left out
 	head        *[]column
 	line        int
@@ -120,11 +121,11 @@ func (r *row) fault(column, format string, args ...any) error {
 func Write(w io.Writer, s *site.Site, now time.Time) error {
 	out := csv.NewWriter(w)
 	out.UseCRLF = true
-	if err := out.Write(Columns()); err != nil {
+	if err := out.Write(Columns(s)); err != nil {
 		return err
 	}
 	var err error
-	columns := columns()
+	columns := columns(s)
 	s.Walk(s.Home(), func(p *site.Page) bool {
 		cells := record(s, p, columns, now)
 		for i, words := range cells {
@@ -207,9 +208,11 @@ func cellOf(s *site.Site, p *site.Page, c column, now time.Time) string {
 		return topicsCell(s, p)
 	case edit.FieldListing:
 		return listingCell(s, p)
-	default:
-		return edit.Value(p, c.field)
 	}
+	if edit.IsDetail(c.field) {
+		return detailWords(s, p, c.name)
+	}
+	return edit.Value(p, c.field)
 }
 
 func writeMoment(s *site.Site, t time.Time) string {
@@ -235,7 +238,7 @@ func read(r io.Reader, s *site.Site) ([]*row, error) {
 	if err != nil {
 		return nil, parseError(err)
 	}
-	columns, err := readHeader(in, header)
+	columns, err := readHeader(in, header, s)
 	if err != nil {
 		return nil, err
 	}
@@ -300,10 +303,10 @@ func parseError(err error) error {
 	}
 }
 
-func readHeader(in *csv.Reader, header []string) ([]column, error) {
+func readHeader(in *csv.Reader, header []string, s *site.Site) ([]column, error) {
 	said := slices.Clone(header)
 	said[0] = strings.TrimPrefix(said[0], "\ufeff")
-	known, found := columns(), make([]column, len(said))
+	known, found := columns(s), make([]column, len(said))
 	for i, name := range said {
 		line, at := in.FieldPos(i)
 		which := slices.Index(names(known), name)
@@ -358,6 +361,10 @@ func readRow(in *csv.Reader, columns *[]column, cells []string, s *site.Site) (*
 // take reads one cell into its canonical form.
 func (r *row) take(c column, value string, s *site.Site) (err error) {
 	said := value
+	if edit.IsDetail(c.field) {
+		r.details = append(r.details, detailCell{c.name, value})
+		return nil
+	}
 	switch c.name {
 	case "key":
 		if r.key = value; value == "" || strings.TrimSpace(value) != value {
