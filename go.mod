@@ -5,6 +5,7 @@ go 1.26.0
 ignore ./node_modules
 
 require (
+	github.com/agnivade/levenshtein v1.2.2
 	github.com/alexedwards/argon2id v1.0.0
 	github.com/alexedwards/scs/v2 v2.9.0
 	github.com/chromedp/cdproto v0.0.0-20250724212937-08a3db8b4327

@@ -80,6 +80,35 @@ func TestTopicsByKeys(t *testing.T) {
 	b.sees("[data-group=gathers] li", "Getting to the pier")
 }
 
+// A page is made with what it is about, and a topic says which others are called nearly so.
+func TestAPageIsMadeWithItsTopics(t *testing.T) {
+	w := newWorld(t)
+	b := w.browser(1280, 800)
+	b.signIn("keeper")
+	b.goTo("Jobs")
+	b.press("i")
+	b.until(`document.activeElement.id === "making-label"`)
+	b.typed("Deckhand, Øyra")
+	b.click(".making [data-choose]")
+	b.look("oyra", "Topic, in Places")
+	b.press(kb.Enter)
+	b.sees(".making [data-topics]", "about Øyra")
+	b.until(`document.activeElement.matches(".making [data-choose]")`)
+	b.focus("#making-label")
+	b.press(kb.Enter)
+	b.selected("Deckhand, Øyra")
+	b.sees("[data-group=topics] li", "Øyra in Places › Skerrow Isles")
+	b.press("a")
+	b.press("o")
+	b.until(`location.pathname === "/topics" && document.body?.dataset.ready && document.activeElement.matches(".rung")`)
+	b.press("i")
+	b.until(`document.activeElement.id === "making-label"`)
+	b.typed("Great Halin")
+	b.press(kb.Enter)
+	b.selected("Great Halin")
+	b.sees("[data-group=labels]", "Called nearly so: Great Hallin")
+}
+
 // goToTopic selects a topic by its row.
 func (b *browser) goToTopic(label string) {
 	b.t.Helper()

@@ -16,7 +16,7 @@ import (
 // those whose label begins with it, as words of its own before a part of a word, the others; among equals the highest
 // in the tree, then the tree's order. At most limit are given.
 func Named(s *site.Site, phrase string, reads func(*site.Page) bool, limit int) []site.PageID {
-	words, begins := fold(phrase), folded(strings.TrimSpace(phrase))
+	words, begins := fold(phrase), Folded(strings.TrimSpace(phrase))
 	if len(words) == 0 {
 		return nil
 	}
@@ -28,7 +28,7 @@ func Named(s *site.Site, phrase string, reads func(*site.Page) bool, limit int) 
 	var down func(id site.PageID, level int)
 	down = func(id site.PageID, level int) {
 		p := s.Page(id)
-		if label := folded(p.Label); label == begins {
+		if label := Folded(p.Label); label == begins {
 			hits = append(hits, hit{id, 0, level})
 		} else if strings.HasPrefix(label, begins+" ") {
 			hits = append(hits, hit{id, 1, level})
@@ -70,11 +70,11 @@ func hasWords(p *site.Page, words []string, reads func(*site.Page) bool) bool {
 	if len(words) == 0 {
 		return true
 	}
-	label, title := folded(p.Label), folded(p.Title)
+	label, title := Folded(p.Label), Folded(p.Title)
 	if title != "" && reads != nil && !reads(p) {
 		title = ""
 	}
-	others := folded(strings.Join(slices.Concat(p.OtherLabels, p.HiddenLabels), " "))
+	others := Folded(strings.Join(slices.Concat(p.OtherLabels, p.HiddenLabels), " "))
 	for _, word := range words {
 		if !strings.Contains(p.Segment, word) && !strings.Contains(label, word) && !strings.Contains(title, word) &&
 			!strings.Contains(others, word) {
@@ -84,10 +84,10 @@ func hasWords(p *site.Page, words []string, reads func(*site.Page) bool) bool {
 	return true
 }
 
-// folded writes a label as the words that are looked for are written. Making a segment of every label would make up
+// Folded writes a label as the words that are looked for are written. Making a segment of every label would make up
 // nearly all of the search; so it is made only where signs become words, and letters are transliterated only where they
 // are not plain ones.
-func folded(label string) string {
+func Folded(label string) string {
 	plain := true
 	for i := range len(label) {
 		if c := label[i]; c == '&' || c == '@' {

@@ -53,10 +53,10 @@ function startLadderArea() {
   const filter = document.querySelector('[data-filter]') ? startFilter(ladder) : { clear() {}, focus() {} }
   startNews()
   startCombos()
-  const make = startMaking(ladder)
   startTopics(ladder)
   startSheet(ladder)
   const dialogs = startDialogs(ladder)
+  const make = startMaking(ladder, dialogs)
   startDetails(ladder, dialogs.pick)
   if (thing.key === 'item') {
     startKey(async question => {

@@ -37,8 +37,50 @@ function makes(row, way) {
   return row.dataset.gathers && thing.words === 'topics' ? 'topic list' : 'page'
 }
 
+// aboutTopics chooses the topics that a page is made with, and gives them as the edit takes them.
+function aboutTopics(form, dialogs, changed) {
+  const chosen = new Map()
+  const list = form.querySelector('[data-topics]')
+  const button = form.querySelector('[data-choose]')
+  form.querySelector('[data-about]').hidden = false
+  const draw = () => {
+    list.replaceChildren(
+      ...[...chosen].map(([id, label]) => {
+        const off = document.createElement('button')
+        off.type = 'button'
+        off.textContent = `about ${label} ×`
+        off.setAttribute('aria-label', `Not about ${label}`)
+        off.addEventListener('click', () => {
+          chosen.delete(id)
+          draw()
+          button.focus()
+        })
+        return off
+      }),
+    )
+    changed()
+  }
+  button.addEventListener('click', () =>
+    dialogs.pick({
+      title: 'What is the page about?',
+      verb: 'Choose',
+      sorts: 'topic',
+      take: hit => {
+        chosen.set(hit.id, hit.label)
+        draw()
+        setTimeout(() => button.focus()) // after the dialog has given the focus back to the ladder
+      },
+    }),
+  )
+  return () =>
+    [...chosen.keys()]
+      .sort((a, b) => a - b)
+      .map(id => `page:${id}`)
+      .join('|')
+}
+
 // making opens an empty row at the gap, in sight of its neighbours, and says the address and the menu line while typing.
-export function startMaking(ladder) {
+export function startMaking(ladder, dialogs) {
   // What is made can be of a type, and can list the pages of one; preset says so for who comes from there.
   return function make(way, preset = {}) {
     const row = ladder.selected()
@@ -56,6 +98,7 @@ export function startMaking(ladder) {
       <label class="check"><input type="checkbox" name="live"${what === 'page' ? '' : ' checked'}> live when published</label>
       <label data-plain>of the type <select name="kind"></select></label>
       <label data-plain>lists <select name="lists"></select></label>
+      <span data-about hidden><span data-topics></span> <button type="button" data-choose>About…</button></span>
       <label>also in <select name="gap"></select></label>
       <button class="primary">Make</button><button type="button" data-cancel>Cancel</button></span>
       <p aria-live="polite"></p></form></div>`
@@ -78,6 +121,7 @@ export function startMaking(ladder) {
       form.elements.lists.value = preset.lists ?? ''
     }
     if (preset.lists) form.elements.live.checked = true
+    const topics = what === 'page' ? aboutTopics(form, dialogs, () => ask()) : () => ''
     label.value = preset.label ?? ''
     const facts = form.querySelector('p')
     facts.textContent = landsAt(row, way)
@@ -94,6 +138,7 @@ export function startMaking(ladder) {
       gap: form.elements.gap.value,
       kind: form.elements.kind.value,
       lists: form.elements.lists.value,
+      topics: topics(),
     })
     let soon
     const ask = () => {

@@ -159,6 +159,9 @@ func (i *intent) plain(s *site.Site) (fields []edit.FieldChange) {
 			fields = append(fields, edit.FieldChange{Field: edit.FieldListed, New: "no"})
 		}
 	}
+	if topics := i.form("topics"); topics != "" {
+		fields = append(fields, edit.FieldChange{Field: edit.FieldTopics, New: topics})
+	}
 	if lists := i.form("lists"); lists != "" {
 		q := site.BlockListing{Kinds: lists, Sort: site.ListLabel, Most: 20, Looks: site.LooksTable}
 		if s.Kind(lists).DateName != "" {

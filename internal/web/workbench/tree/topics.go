@@ -6,6 +6,7 @@ import (
 	"strconv"
 	"strings"
 
+	"vineladder/internal/core/ask"
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/region"
@@ -22,6 +23,7 @@ type topicsOf struct {
 	Count                 topic.Count
 	Bearers               []topicLine // the first of them, as the visitor reaches them
 	More                  int
+	Alike                 []topicLine // topics that are called nearly so
 }
 
 // A topicLine is a topic that a page bears, or a page that bears one.
@@ -62,6 +64,9 @@ func topicsOn(d *desk.Desk, p *site.Page) topicsOf {
 			line.By = narrowerOf(s, s.Page(id), p.ID)
 			v.Bearers = append(v.Bearers, line)
 		}
+	}
+	for _, id := range topic.Alike(s, p.ID, ask.Folded) {
+		v.Alike = append(v.Alike, topicLine{Page: fmt.Sprint(id), Label: s.Page(id).Label, Where: desk.Place(s, id)})
 	}
 	v.More = len(reached) - len(v.Bearers)
 	return v
