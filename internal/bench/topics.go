@@ -11,6 +11,7 @@ import (
 
 	"vineladder/internal/core/consequence"
 	"vineladder/internal/core/edit"
+	"vineladder/internal/core/menu"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/site"
 	"vineladder/internal/core/topic"
@@ -36,6 +37,15 @@ func init() {
 			name: "tag-10000", what: "the consequences for 12 lenses of giving 10,000 pages a topic, against the rolled-up " +
 				"counts before and after",
 			aim: 3, unit: " ms", measure: tagging,
+		},
+		{
+			name: "grown-warm", what: "an item that grows 7,380 lines from four levels of topics with at least one page each " +
+				"and their counts, for a lens that is known, against a bare walk that collects those topics",
+			aim: 10, unit: " ms", measure: grownMenu(true),
+		},
+		{
+			name: "grown-new", what: "the same for a new lens, against the bare pass of the row “topic-counts”",
+			aim: 10, unit: " ms", measure: grownMenu(false),
 		},
 		{
 			name: "heap-topics", what: "heap after a collection of 80,000 topics and three of them on each page, against " +
@@ -176,6 +186,50 @@ func tagging(ctx context.Context, w *world) (ours, baseline func() float64) {
 				topic.CountsOf(is, lens)
 			})
 		}
+}
+
+// grownMenu makes the lines of an item that grows from the topics.
+func grownMenu(warm bool) func(context.Context, *world) (ours, baseline func() float64) {
+	return func(ctx context.Context, w *world) (ours, baseline func() float64) {
+		s, _ := topical(w.store.Published().Site)
+		list := firstTopic - 1
+		m := &site.Menu{ID: far, Entries: []site.Entry{{
+			ID: far, Shows: site.ItemBranch{Root: list, Depth: 4, Self: site.SelfNot, Least: 1, Count: true},
+		}}}
+		everything := site.Window{First: 1, From: site.FromWhole, Unfold: site.UnfoldAll}
+		lens := reach.Lens{At: time.Now()}
+		view := menu.NewView(s, m, lens)
+		ours = func() float64 {
+			return milliseconds(func() {
+				if !warm {
+					view = menu.NewView(s, m, lens)
+				}
+				if len(view.Window(everything, s.Home())) == 0 {
+					panic("no line")
+				}
+			})
+		}
+		if !warm {
+			_, baseline = topicCounts(ctx, w)
+			return ours, baseline
+		}
+		return ours, func() float64 {
+			return milliseconds(func() {
+				var found []site.PageID
+				var down func(id site.PageID, left int)
+				down = func(id site.PageID, left int) {
+					for _, kid := range s.Children(id) {
+						if p := s.Page(kid); p.Listed {
+							if found = append(found, kid); left > 1 {
+								down(kid, left-1)
+							}
+						}
+					}
+				}
+				down(list, 4)
+			})
+		}
+	}
 }
 
 func topicHeap(_ context.Context, w *world) (ours, baseline func() float64) {

@@ -56,8 +56,12 @@ func (c *comparison) contexts(pairs []pair) []region.Contexts {
 	return on
 }
 
-// topLimit bounds the branches and pages that are looked at one by one; where there are more, the whole tree is.
-const topLimit = 1000
+// topLimit bounds the branches and pages that are looked at one by one, and so does a part of the site's pages; where
+// there are more, the whole tree is.
+const (
+	topLimit = 1000
+	topShare = 5
+)
 
 // bounded has each branch and page once.
 func (c *comparison) bounded(on region.Contexts) region.Contexts {
@@ -67,7 +71,7 @@ func (c *comparison) bounded(on region.Contexts) region.Contexts {
 	slices.Sort(on.Tops)
 	slices.Sort(on.Alone)
 	on.Tops, on.Alone = slices.Compact(on.Tops), slices.Compact(on.Alone)
-	on.Everywhere = len(on.Tops)+len(on.Alone) > topLimit
+	on.Everywhere = len(on.Tops)+len(on.Alone) > max(topLimit, c.Is.Count()/topShare)
 	return on
 }
 

@@ -17,12 +17,13 @@ type gathered struct {
 	page  site.PageID
 	all   topics.Gathering
 	reach map[site.PageID]reach.Mask
+	hits  []string // what each page that it gathers reads, whoever looks
 }
 
 // gathered looks at a page. Of what a topic gathers only that counts of which anything was touched: a topic can have
 // all pages of a site.
 func (c *comparison) gathered(s *site.Site, id site.PageID) gathered {
-	g := gathered{s, id, topics.Of(s, id), map[site.PageID]reach.Mask{}}
+	g := gathered{site: s, page: id, all: topics.Of(s, id), reach: map[site.PageID]reach.Mask{}}
 	if !c.resorted() {
 		g.all.Pages = slices.DeleteFunc(g.all.Pages, func(id site.PageID) bool { return !c.listed()[id] })
 	}
@@ -30,6 +31,13 @@ func (c *comparison) gathered(s *site.Site, id site.PageID) gathered {
 		g.reach[named] = c.panel.At(s, named).Reachable()
 	}
 	c.work += len(g.reach)
+	if len(g.all.Pages) > 0 {
+		s.SortByHeading(g.all.Pages)
+		g.hits = look.Topics{Pages: look.TopicsOf(s, id, topics.Gathering{Pages: g.all.Pages}).Pages}.Words()
+		for i, hit := range g.all.Pages {
+			g.hits[i] += c.since(s, hit)
+		}
+	}
 	return g
 }
 
@@ -45,14 +53,15 @@ func (g gathered) masks() []reach.Mask {
 // gatheredWords says what a lens gets, the pages that a topic gathers apart: of these only those are known that were
 // touched, so none of them is the place of another.
 func (c *comparison) gatheredWords(g gathered, lens int) (words, hits []string) {
-	left := g.all.To(g.site, func(id site.PageID) bool { return g.reach[id].Has(lens) })
+	reached := func(id site.PageID) bool { return g.reach[id].Has(lens) }
+	left := topics.Gathering{Bears: g.all.Bears, Narrower: g.all.Narrower}.To(g.site, reached)
 	all := look.TopicsOf(g.site, g.page, left)
-	rest := look.Topics{Bears: all.Bears, Narrower: all.Narrower}
-	hits = look.Topics{Pages: all.Pages}.Words()
-	for i, id := range left.Pages {
-		hits[i] += c.since(g.site, id)
+	for i, id := range g.all.Pages {
+		if reached(id) {
+			hits = append(hits, g.hits[i])
+		}
 	}
-	return rest.Words(), hits
+	return look.Topics{Bears: all.Bears, Narrower: all.Narrower}.Words(), hits
 }
 
 // resorted says whether what is sorted by its words can stand otherwise.
