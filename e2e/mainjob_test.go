@@ -37,7 +37,7 @@ func TestMakeAPageAndPublishItWithKeysOnly(t *testing.T) {
 	b.press(kb.Tab)
 	b.press(" ")
 	b.sees(".making p", "· third in Side menu, level 3, in “Fares”")
-	for range 4 { // its type, what it lists and the menus are passed by
+	for range 5 { // its type, what it lists, what it is about and the menus are passed by
 		b.press(kb.Tab)
 	}
 	b.press(kb.Enter)

@@ -273,7 +273,7 @@ func TestEditingAMenuWithThePointer(t *testing.T) {
 	b.click(".menu-choose summary")
 	b.sees(".menu-choose[open] a", "Summer season")
 	b.click(`[data-menu-filter="grown"]`)
-	b.until(`[...document.querySelectorAll(".menu-list li:not([hidden]) a")].map(a => a.textContent).join() === "Main menu,Islands"`)
+	b.until(`[...document.querySelectorAll(".menu-list li:not([hidden]) a")].map(a => a.textContent).join() === "Main menu,Footer,Islands"`)
 	b.press(kb.Escape)
 	b.until(`!document.querySelector(".menu-choose").open && document.activeElement.matches(".menu-choose summary")`)
 	b.sees(".items", "There is no item in this menu yet.")
