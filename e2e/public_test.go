@@ -3,6 +3,7 @@ package e2e
 import (
 	"context"
 	"encoding/json"
+	"fmt"
 	"io"
 	"net/http"
 	"net/url"
@@ -177,6 +178,40 @@ func TestPublicPagesAreValidHTML(t *testing.T) {
 		folder,
 	).CombinedOutput()
 	assert.NoError(t, err, string(said))
+}
+
+// Source: RFC 4287, appendix B (testdata/atom.rnc, from memory), by the RELAX NG validator in npm vnu-jar: feeds of
+// the demo are valid, and one without what a feed must have is not.
+func TestFeedsAreValidAtom(t *testing.T) {
+	jar, err := filepath.Abs("../node_modules/vnu-jar/build/dist/vnu.jar")
+	require.NoError(t, err)
+	if _, err := os.Stat(jar); err != nil {
+		t.Skip("node_modules is not there; “make test” brings it")
+	}
+	w := newWorld(t)
+	folder := t.TempDir()
+	validate := func(files ...string) (string, error) {
+		args := []string{"-cp", jar, "nu.validator.vendor.thaiopensource.relaxng.util.Driver", "-c", "testdata/atom.rnc"}
+		said, err := exec.Command("java", append(args, files...)...).CombinedOutput()
+		return string(said), err
+	}
+	var files []string
+	_, list := w.public("/notices")
+	require.Contains(t, list, `type="application/atom+xml"`)
+	for i, path := range []string{"/notices", "/topics/places/skerrow-isles", "/topics/places/skerrow-isles/oyra"} {
+		response, feed := w.public(path + "?feed=atom")
+		require.Equal(t, http.StatusOK, response.StatusCode, path)
+		require.Contains(t, feed, "<entry>", path)
+		files = append(files, filepath.Join(folder, fmt.Sprintf("%d.xml", i)))
+		require.NoError(t, os.WriteFile(files[i], []byte(feed), 0o644))
+		nameless := regexp.MustCompile(`<id>[^<]*</id>`).ReplaceAllString(feed, "")
+		require.NoError(t, os.WriteFile(files[i]+".nameless", []byte(nameless), 0o644))
+	}
+	said, err := validate(files...)
+	assert.NoError(t, err, said)
+	said, err = validate(files[0] + ".nameless")
+	assert.Error(t, err, "a feed has an id")
+	assert.Contains(t, said, "missing required child element")
 }
 
 // Source: JSON-LD 1.1 by its reference library (npm jsonld), and schema.org's BreadcrumbList and ListItem.

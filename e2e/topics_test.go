@@ -93,6 +93,7 @@ func TestAPageIsMadeWithItsTopics(t *testing.T) {
 	b.look("oyra", "Topic, in Places")
 	b.press(kb.Enter)
 	b.sees(".making [data-topics]", "about Øyra")
+	b.axe("making a page with its topics")
 	b.until(`document.activeElement.matches(".making [data-choose]")`)
 	b.focus("#making-label")
 	b.press(kb.Enter)
