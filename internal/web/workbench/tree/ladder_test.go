@@ -331,3 +331,32 @@ func TestRowsByArithmeticAreTheRowsOneByOne(t *testing.T) {
 		}
 	})
 }
+
+// A topic that a menu leaves out says why: it has too few pages, or its line was hidden there.
+func TestATopicThatAMenuLeavesOutSaysWhy(t *testing.T) {
+	s := testkit.Outline(t, `
+Home
+  Fog | topics=page:4
+  Places | kind=topic-list
+    Øyra | kind=topic
+    The Calf | kind=topic
+    Vesterhav | kind=topic`)
+	find := func(label string) site.PageID { return testkit.Find(t, s, label) }
+	b := s.Builder()
+	hidden := site.GrownLine{Hidden: true}
+	b.SetMenus([]site.Menu{{ID: 1, Key: "main", Name: "Islands", Entries: []site.Entry{{
+		ID: 1, Shows: site.ItemBranch{Root: find("Places"), Self: site.SelfNot, Least: 1},
+		Grown: site.Values("").With(site.LineKey(find("The Calf")), hidden.String()),
+	}}}})
+	s = b.Site()
+	for label, want := range map[string]string{
+		"Vesterhav": "“Places” in “Islands” has lines for topics with at least 1 page",
+		"The Calf":  "its line is hidden in “Islands”",
+	} {
+		shown, not := shownIn(s, find(label), reach.Lens{At: testkit.Now})
+		assert.Empty(t, shown, label)
+		assert.Equal(t, want, not, label)
+	}
+	shown, _ := shownIn(s, find("Øyra"), reach.Lens{At: testkit.Now})
+	assert.NotEmpty(t, shown)
+}

@@ -103,7 +103,32 @@ func shownIn(s *site.Site, id site.PageID, lens reach.Lens) (shown []string, not
 	if cause := menu.WhyUnlisted(s, id); cause != nil {
 		return nil, "“" + cause.Label + "” is not listed"
 	}
+	if not := grownNot(s, id, lens); not != "" {
+		return nil, not
+	}
 	return nil, "no menu reaches this far"
+}
+
+// grownNot says why an item that grows what the page stands in makes no line for it, where that is not the item's own
+// matter; "" if none could.
+func grownNot(s *site.Site, id site.PageID, lens reach.Lens) string {
+	for mi := range s.Menus() {
+		m := &s.Menus()[mi]
+		for i := range m.Entries {
+			e := &m.Entries[i]
+			to, grows := e.Shows.(site.ItemBranch)
+			if !grows || menu.WhyNot(s, m, e.ID, lens).Entry != 0 {
+				continue
+			}
+			switch menu.WhyNoLine(s, m, e, id, lens) {
+			case menu.NoLineFew:
+				return "“" + s.EntryLabel(e) + "” in “" + m.Name + "” has lines for topics with at least " + count.Pages(to.Least)
+			case menu.NoLineHidden:
+				return "its line is hidden in “" + m.Name + "”"
+			}
+		}
+	}
+	return ""
 }
 
 // A menuGaps is a menu with the gaps into which an item can be put, as choices.
