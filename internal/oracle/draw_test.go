@@ -300,6 +300,24 @@ func (w *world) narrowed() string {
 	return fmt.Sprintf("page:%d", w.page())
 }
 
+// narrowedBy draws a page whose list is narrowed by the topic list in which something stands; 0 if there is none.
+func (w *world) narrowedBy(topics site.PageID) site.PageID {
+	list := topics
+	if above := w.site.TopicList(topics); above != nil {
+		list = above.ID
+	}
+	var pages []site.PageID
+	for _, id := range w.site.Listers() {
+		if q, _ := listing.Of(w.site, id); slices.Contains(listing.NarrowingLists(q), list) {
+			pages = append(pages, id)
+		}
+	}
+	if len(pages) == 0 {
+		return 0
+	}
+	return pick(w, pages...)
+}
+
 // growth draws what an item shows that grows: from the tree, from topics with counts, or from what a page lists.
 func (w *world) growth() string {
 	root, more := w.page(), pick(w, "", "", ":by=label")
@@ -307,6 +325,9 @@ func (w *world) growth() string {
 		root = topics
 		more = pick(w, "", ":least=1", ":least=2", ":least=1:by=count") +
 			pick(w, "", ":by=count:count", ":by=label", ":count")
+		if of := w.narrowedBy(topics); of != 0 && w.chance(2) {
+			return fmt.Sprintf("branch:%d:%d:not%s:of=%d", topics, w.IntN(3), more, of)
+		}
 	} else if listers := w.site.Listers(); len(listers) > 0 && w.chance(2) {
 		root, more = pick(w, listers...), pick(w, ":hits=1", ":hits=2", ":hits=3")
 	}

@@ -803,7 +803,9 @@ func (sc *scene) wayLit(m *site.Menu, w site.Window, step *menus.Step, page site
 		return litWay{}
 	}
 	for s := step; s != nil && menus.CanShow(sc.site, m, w, s.Entry, s.Level); s = s.Above {
-		value := look.Of(sc.site, m, menus.Line{Entry: s.Entry, Page: s.Page, Label: sc.stepLabel(m, s)})
+		line := menus.Line{Entry: s.Entry, Page: s.Page, Label: sc.stepLabel(m, s)}
+		line.Lead, line.Query = menus.Leads(sc.site, m.Entry(s.Entry), s.Page)
+		value := look.Of(sc.site, m, line)
 		way.words, way.to = look.Above(value.Label, way.words), look.Above(value.Leads(), way.to)
 	}
 	if step.Page != 0 {

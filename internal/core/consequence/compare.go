@@ -167,6 +167,7 @@ type comparison struct {
 	relinked map[site.PageID]bool       // pages to which links render otherwise
 	told     map[site.PageID]reach.Mask // pages of which it is said that they answer otherwise, and to whom
 	lit      []site.PageID              // what relit found; nil: it was not asked
+	lists    []site.PageID              // what relisted found; nil: it was not asked
 	lines    map[site.PageID]bool       // what listed found
 	vacant   string                     // below this address nothing but what left it stands now
 	fresh    string                     // below this address nothing ever stood

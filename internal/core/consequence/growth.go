@@ -16,6 +16,9 @@ func (c *comparison) growsOtherwise(was, is *site.Menu, id site.EntryID, to site
 	switch {
 	case to.Hits > 0:
 		return c.hitsDiffer(was, is, id)
+	case to.Of != 0:
+		return slices.Contains(c.relistedOnce(), to.Of) || addressOf(c.Was, to.Of) != addressOf(c.Is, to.Of) ||
+			c.panel.At(c.Was, to.Of).Reachable() != c.panel.At(c.Is, to.Of).Reachable()
 	case counts(to):
 		return c.countsTouched() && c.countsDiffer(to)
 	}
@@ -107,6 +110,10 @@ func feeders(s *site.Site) (all []func(*site.Page) bool) {
 			switch q, is := listing.Of(s, to.Root); {
 			case grown && to.Hits > 0 && is:
 				lists(q)
+			case grown && to.Of != 0:
+				if q, is := listing.Of(s, to.Of); is {
+					lists(q)
+				}
 			case grown && counts(to):
 				all = append(all, func(p *site.Page) bool { return bearsWithin(s, p, to.Root) })
 			}

@@ -125,6 +125,14 @@ func (c *comparison) listWords(s *site.Site, id site.PageID, lens int) []string 
 	return l.words(lens)
 }
 
+// relistedOnce remembers what relisted found.
+func (c *comparison) relistedOnce() []site.PageID {
+	if c.lists == nil {
+		c.lists = append([]site.PageID{}, c.relisted()...)
+	}
+	return c.lists
+}
+
 // relisted gives the pages that list other pages below their text than before, or show them otherwise.
 func (c *comparison) relisted() []site.PageID {
 	found := map[site.PageID]bool{}

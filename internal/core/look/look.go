@@ -85,7 +85,7 @@ func (l *Line) Walk(trail bool, current string) {
 func Of(s *site.Site, m *site.Menu, l menu.Line) Line {
 	made := Line{Label: l.Label, Count: l.Count, Counted: l.Counted}
 	if l.Page != 0 {
-		made.Href, made.Page = address.Of(s, l.Page), true
+		made.Href, made.Page = address.Of(s, cmp.Or(l.Lead, l.Page)), true
 		if l.Query != "" {
 			made.Href += "?" + l.Query
 		}

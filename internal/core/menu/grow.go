@@ -2,6 +2,7 @@ package menu
 
 import (
 	"cmp"
+	"fmt"
 	"slices"
 
 	"vineladder/internal/core/listing"
@@ -19,7 +20,11 @@ type growing struct {
 	hits  map[site.EntryID][]hit
 	tally *topic.Tally
 	lists []list
+	over  map[site.EntryID]narrowing
 }
+
+// A narrowing has, for the topics to which a list can be narrowed, how many of its pages there are for each lens.
+type narrowing map[site.PageID][]int32
 
 // A list is a page that lists others and can have a line in the menu: on what it lists, that is lit.
 type list struct {
@@ -71,6 +76,7 @@ func newGrowing(s *site.Site, m *site.Menu, panel *reach.Panel) *growing {
 	g := &growing{
 		site: s, panel: panel, tally: topic.TallyOf(s, panel),
 		set: map[site.EntryID]map[site.PageID]site.GrownLine{}, hits: map[site.EntryID][]hit{},
+		over: map[site.EntryID]narrowing{},
 	}
 	g.lists = listsOf(s, m, panel)
 	for i := range m.Entries {
@@ -81,6 +87,9 @@ func newGrowing(s *site.Site, m *site.Menu, panel *reach.Panel) *growing {
 			}
 			if to.Hits > 0 {
 				g.hits[e.ID] = g.hitsOf(to)
+			}
+			if to.Of != 0 {
+				g.over[e.ID] = g.narrowingOf(to)
 			}
 		}
 	}
@@ -116,14 +125,87 @@ func (g *growing) hitsOf(to site.ItemBranch) []hit {
 	return found
 }
 
+// narrowingOf counts what a page lists, topic by topic, for the lenses that reach the page.
+func (g *growing) narrowingOf(to site.ItemBranch) narrowing {
+	made := narrowing{}
+	q, lists := listing.Of(g.site, to.Of)
+	root := g.site.Page(to.Root)
+	if !lists || root == nil || !slices.Contains(listing.NarrowingLists(q), listOf(g.site, root)) {
+		return made
+	}
+	reached, all := listing.Reached(g.site, q, g.panel), g.panel.At(g.site, to.Of).Reachable()
+	for _, id := range listing.Candidates(g.site, q) {
+		mask := reached(id) & all
+		if id == to.Of || mask == 0 {
+			continue
+		}
+		about := map[site.PageID]bool{}
+		for _, borne := range g.site.TopicsOf(g.site.Page(id)) {
+			for _, topic := range topic.Broader(g.site, borne) {
+				about[topic] = true
+			}
+		}
+		for topic := range about {
+			if made[topic] == nil {
+				made[topic] = make([]int32, len(g.panel.Lenses()))
+			}
+			for left := mask; left != 0; left &^= 1 << left.First() {
+				made[topic][left.First()]++
+			}
+		}
+	}
+	return made
+}
+
+// listOf is the list in which a topic stands, a list's its own.
+func listOf(s *site.Site, p *site.Page) site.PageID {
+	if list := s.TopicList(p.ID); list != nil {
+		return list.ID
+	}
+	return p.ID
+}
+
+// counts gives the numbers of pages of a topic as a run counts them, lens by lens; nil for what is no topic.
+func (g *growing) counts(e site.EntryID, to site.ItemBranch, id site.PageID) []int32 {
+	if to.Of == 0 {
+		return g.tally.Of(id)
+	}
+	if counts := g.over[e][id]; counts != nil {
+		return counts
+	}
+	return make([]int32, len(g.panel.Lenses()))
+}
+
+// enough says for which lenses a topic has as many pages as a run asks for.
+func (g *growing) enough(e site.EntryID, to site.ItemBranch, id site.PageID) (some reach.Mask) {
+	if to.Of == 0 {
+		return g.tally.AtLeast(id, to.Least)
+	}
+	for lens, n := range g.counts(e, to, id) {
+		if int(n) >= max(1, to.Least) {
+			some |= 1 << lens
+		}
+	}
+	return some
+}
+
+// Leads says where a line of a run leads: to its page, or to what another page lists, narrowed by a query.
+func Leads(s *site.Site, e *site.Entry, page site.PageID) (to site.PageID, query string) {
+	grown, generated := e.Shows.(site.ItemBranch)
+	if p := s.Page(page); generated && grown.Of != 0 && p != nil && p.IsTopic() {
+		return grown.Of, fmt.Sprintf("t%d=%d", listOf(s, p), page)
+	}
+	return page, ""
+}
+
 // line says for which lenses a page, whose state is known, is a line right below another one of a run of its branch.
 func (g *growing) line(e site.EntryID, to site.ItemBranch, p *site.Page, state reach.State) reach.Mask {
 	if !p.Listed || g.set[e][p.ID].Hidden {
 		return 0
 	}
 	reached := state.Reachable()
-	if to.Least > 0 && reached != 0 && p.IsTopic() {
-		reached &= g.tally.AtLeast(p.ID, to.Least)
+	if (to.Least > 0 || to.Of != 0) && reached != 0 && p.IsTopic() {
+		reached &= g.enough(e, to, p.ID)
 	}
 	return reached
 }
@@ -232,16 +314,17 @@ func (v *View) runLine(to site.ItemBranch, above Line, id site.PageID, level, le
 		return line, false
 	}
 	line.Label = v.grow.label(above.Entry, p)
+	line.Lead, line.Query = Leads(v.site, v.menu.Entry(above.Entry), id)
 	if to.Count {
-		line.Count, line.Counted = v.count(id)
+		line.Count, line.Counted = v.count(above.Entry, to, id)
 	}
 	return line, true
 }
 
 // count gives the number of pages of a topic.
-func (v *View) count(id site.PageID) (n int, counted bool) {
-	counts := v.grow.tally.Of(id)
-	if counts == nil {
+func (v *View) count(e site.EntryID, to site.ItemBranch, id site.PageID) (n int, counted bool) {
+	counts := v.grow.counts(e, to, id)
+	if counts == nil || !v.site.Page(id).IsTopic() {
 		return 0, false
 	}
 	var same reach.Mask
@@ -261,7 +344,7 @@ func (v *View) order(e *site.Entry, to site.ItemBranch, lines []Line) {
 		counts := map[site.PageID]int{}
 		if to.By == site.GrownByCount {
 			for _, line := range lines {
-				counts[line.Page], _ = v.count(line.Page)
+				counts[line.Page], _ = v.count(e.ID, to, line.Page)
 			}
 		}
 		slices.SortStableFunc(lines, func(a, b Line) int {
@@ -285,6 +368,7 @@ const (
 	NoLineUnlisted NoLine = "unlisted" // it, or a page above it in the run, is not listed
 	NoLineHidden   NoLine = "hidden"   // it, or a line above it, was hidden
 	NoLineReach    NoLine = "reach"    // the visitor does not reach it
+	NoLineNarrowed NoLine = "narrowed" // nothing of the list to which its line would lead is about it
 	NoLineFew      NoLine = "few"      // the topic, or a broader one in the run, has too few pages
 )
 
@@ -308,6 +392,8 @@ func WhyNoLine(s *site.Site, m *site.Menu, e *site.Entry, page site.PageID, lens
 			return NoLineReach
 		case to.Hits > 0 && g.shown(e, page) == 0:
 			return NoLineAway
+		case to.Of != 0 && g.enough(e.ID, to, p.ID) == 0 && to.Least < 2:
+			return NoLineNarrowed
 		case to.Hits == 0 && g.line(e.ID, to, p, panel.At(s, p.ID)) == 0:
 			return NoLineFew
 		}

@@ -189,3 +189,45 @@ Home
 	}}, testkit.Now)
 	assert.ErrorContains(t, err, "Visitors can't narrow what “Documents” lists to “t1=2”")
 }
+
+// Lines that lead to a list which is narrowed to their topics: as many as it has, with its counts, current where it is
+// narrowed so; they light up on no page.
+func TestLinesThatNarrowAList(t *testing.T) {
+	s := testkit.Outline(t, `
+Home
+  Places | kind=topic-list
+    Øyra | kind=topic
+      East pier | kind=topic
+    The Calf | kind=topic
+    Vesterhav | kind=topic
+  Papers
+    Plan | topics=page:4
+    Map | topics=page:3
+    Chart | topics=page:5 audience=staff
+  Vesterhav today | topics=page:6
+  Documents | listing=;;branch:7;label;5;;;topic:2`)
+	documents, places := testkit.Find(t, s, "Documents"), testkit.Find(t, s, "Places")
+	m := &site.Menu{ID: 1, Entries: []site.Entry{{ID: 1, Shows: site.ItemBranch{
+		Root: places, Depth: 2, Self: site.SelfNot, Of: documents, Count: true, By: site.GrownByCount,
+	}}}}
+	staff := reach.Lens{Visitor: reach.Visitor{SignedIn: true, Roles: []string{"staff"}}, At: testkit.Now}
+	all := site.Window{First: 1, Unfold: site.UnfoldAll}
+	nodes := menu.NewView(s, m, staff).Window(all, testkit.Find(t, s, "Plan"))
+	assert.Equal(t, "Øyra (East pier), The Calf", draw(nodes), "Vesterhav has no page on the list, and nothing is lit")
+	assert.Equal(t, []string{"Øyra (2)", "The Calf (1)"}, grown(menu.NewView(s, m, staff).RunOf(1)))
+	assert.Equal(t, []string{"Øyra (2)"}, grown(menu.NewView(s, m, reach.Lens{At: testkit.Now}).RunOf(1)))
+	lit, other := menu.Lit(nodes, documents, fmt.Sprintf("t%d=%d", places, testkit.Find(t, s, "East pier")))
+	assert.True(t, other)
+	assert.Equal(t, "Øyra (East pier•*), The Calf", draw(lit))
+	for shows, says := range map[string]string{
+		fmt.Sprintf("branch:%d:0:not:of=7", places):               "Visitors can't narrow what “Papers” lists",
+		fmt.Sprintf("branch:%d:0:above:of=%d", places, documents): "stand without the line of “Places”",
+		fmt.Sprintf("branch:7:0:not:of=%d", documents):            "“Papers” is no topic list and no topic",
+		fmt.Sprintf("branch:%d:0:not:of=99", places):              "is not there any more",
+	} {
+		_, _, err := edit.Apply(s, edit.OpPutEntries{Gap: edit.Gap{Menu: 1}, Entries: []edit.EntryForm{
+			{ID: 60, Fields: map[edit.Field]string{edit.FieldShows: shows}},
+		}}, testkit.Now)
+		assert.ErrorContains(t, err, says)
+	}
+}

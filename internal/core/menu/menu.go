@@ -90,7 +90,8 @@ type Line struct {
 
 	Count   int // of the pages of a topic
 	Counted bool
-	Query   string // what of the page's list it leads to; it stands for no page then, and the trail passes it by
+	Lead    site.PageID // where it leads, if that is another page
+	Query   string      // what of that page's list it leads to; it stands for no page then, and the trail passes it by
 
 	run   int // levels of the run below this line; 0: it has none
 	state reach.State

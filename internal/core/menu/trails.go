@@ -333,7 +333,7 @@ func (t *Trails) lines(
 	for _, tr := range t.runs {
 		begin(tr.at)
 		run, step := tr.on(t, parent, p, state)
-		if step != nil {
+		if step != nil && tr.to.Of == 0 { // what leads to a list that is narrowed stands for no page
 			visit(tr, run.open, step)
 		}
 		runs.set(tr.slot, run, len(t.runs))

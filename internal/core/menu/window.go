@@ -1,6 +1,7 @@
 package menu
 
 import (
+	"cmp"
 	"slices"
 
 	"vineladder/internal/core/site"
@@ -170,7 +171,7 @@ func Lit(nodes []Node, page site.PageID, query string) (lit []Node, other bool) 
 		lit := slices.Clone(nodes)
 		for i := range lit {
 			lit[i].Current = ""
-			if n := &lit[i]; !found && n.Page == page && n.Query == query {
+			if n := &lit[i]; !found && cmp.Or(n.Lead, n.Page) == page && n.Query == query {
 				found, n.Trail, n.Current = true, true, "page"
 			}
 			lit[i].Children = light(lit[i].Children)

@@ -71,6 +71,9 @@ type (
 		Least int     `json:"least,omitempty"` // topics of fewer pages make no line (rules 5.3)
 		By    GrownBy `json:"by,omitempty"`
 		Count bool    `json:"count,omitempty"` // the lines of topics say how many pages they have
+		// Of is a page that lists others: then the lines of topics lead to its list, narrowed to them, of whose pages there
+		// must be enough, and which count. 0: they lead to the topics.
+		Of PageID `json:"of,omitempty"`
 	}
 	// ItemWeb leads to an address elsewhere.
 	ItemWeb struct {

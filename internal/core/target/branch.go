@@ -3,10 +3,12 @@ package target
 import (
 	"cmp"
 	"fmt"
+	"slices"
 	"strconv"
 	"strings"
 
 	"vineladder/internal/core/count"
+	"vineladder/internal/core/listing"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/site"
 	"vineladder/internal/core/typed"
@@ -19,7 +21,7 @@ const (
 )
 
 // branch makes a run: the listed pages in one, to a depth, or the first ones that it lists. It is written as root,
-// levels and place of the root, and then what is not as usual: “hits=5”, “least=2”, “by=count”, “count”.
+// levels and place of the root, and then what is not as usual: “hits=5”, “least=2”, “by=count”, “count”, “of=12”.
 func branch() Type {
 	t := typeOf[site.ItemBranch]("branch", "Pages inside")
 	t.Set = true
@@ -69,6 +71,9 @@ func writeBranch(to site.ItemBranch) string {
 	if to.Count {
 		text += ":count"
 	}
+	if to.Of != 0 {
+		text += fmt.Sprintf(":of=%d", to.Of)
+	}
 	return text
 }
 
@@ -85,6 +90,11 @@ func readGrowth(to *site.ItemBranch, parts []string) (err error) {
 			to.By, err = typed.OneOf(value, site.GrownByPlace, site.GrownByLabel, site.GrownByCount)
 		case "count":
 			to.Count = true
+		case "of":
+			number, fault := strconv.ParseInt(cmp.Or(value, "0"), 10, 64)
+			if to.Of = site.PageID(number); fault != nil {
+				err = typed.Refuse("“%s” is no page.", value)
+			}
 		default:
 			err = typed.Refuse("An item of pages inside one has no setting “%s”.", key)
 		}
@@ -106,6 +116,9 @@ func within(text string, most int, what string) (int, error) {
 // checkGrowth refuses what the root can't have: only topics have counts, and only what a page lists has hits.
 func checkGrowth(s *site.Site, to site.ItemBranch) error {
 	root, counts := s.Page(to.Root), to.Least > 0 || to.Count || to.By == site.GrownByCount
+	if to.Of != 0 {
+		return checkNarrowing(s, to)
+	}
 	switch {
 	case counts && !root.Gathers():
 		return typed.Refuse("“%s” is no topic list and no topic, so its lines have no counts.", root.Label)
@@ -115,4 +128,33 @@ func checkGrowth(s *site.Site, to site.ItemBranch) error {
 		return typed.Refuse("What a page lists stands in the order of its list.")
 	}
 	return nil
+}
+
+// checkNarrowing refuses lines that lead to a list which visitors can't narrow to the topics of the lines.
+func checkNarrowing(s *site.Site, to site.ItemBranch) error {
+	root, of := s.Page(to.Root), s.Page(to.Of)
+	switch {
+	case of == nil || of.Purged:
+		return &typed.Missing{Page: to.Of, Sentence: "The page to whose list the lines should lead is not there any more."}
+	case !root.Gathers():
+		return typed.Refuse("“%s” is no topic list and no topic, to which a list could be narrowed.", root.Label)
+	case to.Self != site.SelfNot || to.Hits > 0:
+		return typed.Refuse("Lines that lead to a list that is narrowed stand without the line of “%s”.", root.Label)
+	case !slices.Contains(listing.NarrowingLists(asked(of)), listOf(s, root)):
+		return typed.Refuse("Visitors can't narrow what “%s” lists to the topics of “%s”.", of.Label, root.Label)
+	}
+	return nil
+}
+
+func asked(p *site.Page) site.BlockListing {
+	q, _ := listing.Asked(p.Listing)
+	return q
+}
+
+// listOf is the list in which a topic stands, a list's its own.
+func listOf(s *site.Site, p *site.Page) site.PageID {
+	if list := s.TopicList(p.ID); list != nil {
+		return list.ID
+	}
+	return p.ID
 }

@@ -11,6 +11,7 @@ import (
 	"fmt"
 	"io"
 	"net/url"
+	"regexp"
 	"strconv"
 	"strings"
 	"time"
@@ -90,6 +91,12 @@ func byKey(s *site.Site, shows string) string {
 	if sort == "page" {
 		more = narrowByKey(s, more)
 	}
+	more = ofOthers.ReplaceAllStringFunc(more, func(part string) string {
+		if p := numbered(s, strings.TrimPrefix(part, ofPrefix)); p != nil {
+			return ofPrefix + keyIn.Replace(p.Key)
+		}
+		return part
+	})
 	return strings.TrimSuffix(sort+":"+keyIn.Replace(s.Page(site.PageID(id)).Key)+":"+more, ":")
 }
 
@@ -113,6 +120,11 @@ func narrowByKey(s *site.Site, narrow string) string {
 }
 
 const topicPrefix = "topic."
+
+// ofOthers is where an item that grows names the page to whose list its lines lead.
+var ofOthers = regexp.MustCompile(`\b` + ofPrefix + `[^:]+`)
+
+const ofPrefix = "of="
 
 func numbered(s *site.Site, text string) *site.Page {
 	id, err := strconv.ParseInt(text, 10, 64)

@@ -294,6 +294,10 @@ func (r *resolving) shows(e Entry) (string, error) {
 		key = keyFrom.Replace(key)
 		if sort == "page" {
 			more = r.narrow(more)
+		} else {
+			more = ofOthers.ReplaceAllStringFunc(more, func(part string) string {
+				return fmt.Sprint(ofPrefix, r.keys[keyFrom.Replace(strings.TrimPrefix(part, ofPrefix))])
+			})
 		}
 		if id := r.keys[key]; id != 0 {
 			return strings.TrimSuffix(fmt.Sprintf("%s:%d:%s", sort, id, more), ":"), nil

@@ -83,7 +83,7 @@ type row struct {
 	lists       string   // what it lists, pages by key
 	asks        bool     // it says so
 	details     []detailCell
-	cells       []cell   // in the order of the first line; key, parent_key and position left out
+	cells       []cell // in the order of the first line; key, parent_key and position left out
 	head        *[]column
 	line        int
 	starts      []uint16 // where each cell begins

@@ -55,6 +55,9 @@ func (d *Desk) growthWords(to site.ItemBranch) string {
 		site.SelfBeside: "“%s”, then its " + inside,
 	}[to.Self]
 	words := fmt.Sprintf(run, root.Label)
+	if to.Of != 0 {
+		words += " to which “" + d.Site.Page(to.Of).Label + "” is narrowed"
+	}
 	if to.Least > 0 {
 		words += " with at least " + count.Pages(to.Least)
 	}

@@ -26,6 +26,7 @@ type growthForm struct {
 	Counts  bool             // its lines can have counts
 	Narrows []listing.Filter // by which visitors narrow what the page lists
 	HitMost int
+	Ofs     []desk.Option // where its lines can lead
 }
 
 func growthFormOf(d *desk.Desk, e *site.Entry) *growthForm {
@@ -57,11 +58,31 @@ func growthFormOf(d *desk.Desk, e *site.Entry) *growthForm {
 			"hits:not", "the first pages that it lists", "hits:above", "the page, and the first that it lists below",
 			"hits:beside", "the page first, then the first that it lists beside")...)
 	}
+	made.Ofs = ofsOf(s, root, made.Of)
 	made.Orders = desk.Options("", "as in the tree", "label", "by label")
 	if root.Gathers() {
 		made.Orders = desk.Options("", "as in the list", "label", "by label", "count", "those with most pages first")
 	}
 	return made
+}
+
+// ofsOf gives where the lines of topics can lead: to the topics, or to lists that visitors narrow to them; none where
+// there is no such list.
+func ofsOf(s *site.Site, root *site.Page, set site.PageID) (ofs []desk.Option) {
+	list := root.ID
+	if above := s.TopicList(root.ID); above != nil {
+		list = above.ID
+	}
+	for _, id := range s.Listers() {
+		q, _ := listing.Asked(s.Page(id).Listing)
+		if id == set || s.InTree(id) && slices.Contains(listing.NarrowingLists(q), list) {
+			ofs = append(ofs, desk.Options(fmt.Sprint(id), "what “"+s.Page(id).Label+"” lists, narrowed to it")...)
+		}
+	}
+	if len(ofs) == 0 {
+		return nil
+	}
+	return append(desk.Options("0", "the topic"), ofs...)
 }
 
 // narrowsOf gives by what visitors can narrow what a page lists, with the value that the item leads to.
@@ -116,6 +137,9 @@ func (i *menuIntent) grow(s *site.Site, m *site.Menu, e *site.Entry, what string
 			text += ":hits=" + orUsual(i.form("hits"), "5")
 		} else {
 			text += ":least=" + i.form("least") + ":by=" + i.form("by")
+			if of := orUsual(i.form("of"), ""); of != "" {
+				text += ":of=" + of
+			}
 			if i.form("count") != "" {
 				text += ":count"
 			}
@@ -217,6 +241,8 @@ func noLineWords(d *desk.Desk, e *site.Entry, page site.PageID) string {
 		return "it is hidden in this menu"
 	case why == menu.NoLineReach:
 		return "this visitor does not reach it"
+	case why == menu.NoLineNarrowed:
+		return "nothing of that list is about it"
 	case why == menu.NoLineFew:
 		return "it has fewer than " + count.Pages(to.Least)
 	case why == menu.NoLineAway && to.Hits > 0:

@@ -257,7 +257,7 @@ func (l *laying) automatic(e *site.Entry, lines []menu.Line, level int, path []m
 // grown is the row of a line that an item grows.
 func (l *laying) grown(e *site.Entry, page site.PageID, level int) itemRow {
 	row := itemRow{
-		ID: desk.ItemID{Entry: e.ID, Page: page}.String(), Level: level, Leads: address.Of(l.d.Site, page),
+		ID: desk.ItemID{Entry: e.ID, Page: page}.String(), Level: level, Leads: l.leads(e, page),
 		Shape: "full", Shows: "Yes", Automatic: true,
 	}
 	to, _ := e.Shows.(site.ItemBranch)
@@ -278,6 +278,15 @@ func (l *laying) grown(e *site.Entry, page site.PageID, level int) itemRow {
 	row.Change = l.lineChange(e, page)
 	row.Set = strings.Join(set, ", ")
 	return row
+}
+
+// leads is where a line that grows leads.
+func (l *laying) leads(e *site.Entry, page site.PageID) string {
+	to, query := menu.Leads(l.d.Site, e, page)
+	if query != "" {
+		return address.Of(l.d.Site, to) + "?" + query
+	}
+	return address.Of(l.d.Site, to)
 }
 
 // lineChange says whether the draft sets something else of a line than what is public.
