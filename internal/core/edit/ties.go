@@ -61,7 +61,7 @@ func fieldTies(thing tie, fields []FieldChange) []tie {
 
 // naming finds the pages and menus that a field's text names: what an item leads to, what a block shows, where it
 // stands.
-var naming = regexp.MustCompile(`\b(page|branch|topic|menu):(\d+)`)
+var naming = regexp.MustCompile(`\b(page|branch|topic|menu):(\d+)|\bof=(\d+)|\bt(\d+)=(\d+)`)
 
 // named gives what the fields of a thing name.
 func (f family[Thing]) named(fields map[Field]string) []tie {
@@ -71,11 +71,15 @@ func (f family[Thing]) named(fields map[Field]string) []tie {
 			continue
 		}
 		for _, found := range naming.FindAllStringSubmatch(text, -1) {
-			id, _ := strconv.ParseInt(found[2], 10, 64)
-			if found[1] == "menu" {
-				ties = append(ties, menuTie(site.MenuID(id)))
-			} else {
-				ties = append(ties, pageTie(site.PageID(id)))
+			for _, number := range found[2:] {
+				id, err := strconv.ParseInt(number, 10, 64)
+				switch {
+				case err != nil: // a part that is not there
+				case found[1] == "menu":
+					ties = append(ties, menuTie(site.MenuID(id)))
+				default:
+					ties = append(ties, pageTie(site.PageID(id)))
+				}
 			}
 		}
 	}

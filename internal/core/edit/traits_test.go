@@ -93,3 +93,19 @@ func TestNumbersHaveBounds(t *testing.T) {
 		assert.Equal(t, taken, settingsFields.set(s, &settings, FieldBinDays, value) == nil, value)
 	}
 }
+
+// An item that grows or narrows needs every page that its text names: they travel with it when edits are parted.
+func TestItemsNeedThePagesThatTheyName(t *testing.T) {
+	for shows, pages := range map[string][]int64{
+		"branch:3:1:not:least=1:of=12": {3, 12}, "page:12:t3=4": {12, 3, 4}, "page:7": {7}, "heading": nil,
+	} {
+		var named []int64
+		form := EntryForm{ID: 60, Fields: map[Field]string{FieldShows: shows}}
+		for _, thing := range uses(OpPutEntries{Gap: Gap{Menu: 9}, Entries: []EntryForm{form}}) {
+			if thing.Family == FamilyPage {
+				named = append(named, thing.ID)
+			}
+		}
+		assert.Equal(t, pages, named, shows)
+	}
+}
