@@ -89,7 +89,7 @@ func (w *world) pageValue(field edit.Field) string {
 	case edit.FieldDetails:
 		return w.details()
 	case edit.FieldListing:
-		text := strings.TrimPrefix(w.listing(), "listing:")
+		text := strings.TrimPrefix(w.question(), "listing:")
 		if narrow := w.narrow(); narrow != "" {
 			text += strings.Repeat(";", 6-strings.Count(text, ";")) + ";" + narrow
 		}
@@ -186,6 +186,11 @@ func (w *world) listing() string {
 		like := pick(w, w.site.Listers()...)
 		return fmt.Sprintf("listing:page:%d;;;;%d;%s;", like, w.IntN(4)+1, pick(w, "", "cards", "table"))
 	}
+	return w.question()
+}
+
+// question draws what a block or a page asks for itself.
+func (w *world) question() string {
 	within := ""
 	if w.chance(3) {
 		within = fmt.Sprintf("branch:%d", w.page())
