@@ -157,9 +157,25 @@ func (p *pairing) siblings(was, is []look.Line, aboveWas, aboveIs string) {
 func placed(lines []look.Line, at int, above string) string {
 	place := "first"
 	if at > 0 {
-		place = "after “" + lines[at-1].Label + "”"
+		place = "after " + among(lines, at-1)
 	}
 	return place + in(above)
+}
+
+// among names a line among those beside it: by its label, and which one it is where several have that.
+func among(lines []look.Line, at int) string {
+	which, all := 0, 0
+	for i := range lines {
+		if lines[i].Label == lines[at].Label {
+			if all++; i <= at {
+				which++
+			}
+		}
+	}
+	if all == 1 {
+		return "“" + lines[at].Label + "”"
+	}
+	return "the " + count.Ordinal(which) + " “" + lines[at].Label + "”"
 }
 
 // likenesses are the ways in which a line can be the same as another, the surest first; "" is like nothing.
@@ -194,7 +210,7 @@ func (p *pairing) found(i, k int) {
 	p.was[i].done, p.is[k].done = true, true
 	was, is := a.line, b.line
 	add := func(k kind, item string) { p.all = append(p.all, change{kind: k, item: item}) }
-	moved := a.place != b.place && (a.unlit == b.unlit || a.above != b.above)
+	moved := a.unlit == b.unlit || a.place != b.place && a.above != b.above // equal lines that stay are no spots
 	if moved {
 		add(kindMoves, is.Unlit()+", "+b.place)
 	}

@@ -36,6 +36,11 @@ func TestLinesAreFoundAgain(t *testing.T) {
 			[]look.Line{contact, fares, winter},
 			[]string{"moves “Contact” → /contact, first"},
 		},
+		"a line moves from behind one to behind another of the same label": {
+			[]look.Line{fares, contact, winter, line("Fares", "/fares-2")},
+			[]look.Line{fares, winter, line("Fares", "/fares-2"), contact},
+			[]string{"moves “Contact” → /contact, after the second “Fares”"},
+		},
 		"a line moves below one": {
 			[]look.Line{fares, winter},
 			[]look.Line{line("Fares", "/fares", winter)},
