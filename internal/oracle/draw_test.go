@@ -307,16 +307,7 @@ func (w *world) narrowed() string {
 
 // narrowedBy draws a page whose list is narrowed by the topic list in which something stands; 0 if there is none.
 func (w *world) narrowedBy(topics site.PageID) site.PageID {
-	list := topics
-	if above := w.site.TopicList(topics); above != nil {
-		list = above.ID
-	}
-	var pages []site.PageID
-	for _, id := range w.site.Listers() {
-		if q, _ := listing.Of(w.site, id); slices.Contains(listing.NarrowingLists(q), list) {
-			pages = append(pages, id)
-		}
-	}
+	pages := listing.NarrowedBy(w.site, w.site.TopicList(topics).ID)
 	if len(pages) == 0 {
 		return 0
 	}

@@ -154,9 +154,9 @@ func (w *walk) of(p *site.Page) Facts {
 
 // listed answers what a list asks, as the lens gets it; on is the page that lists.
 func (w *walk) listed(q site.BlockListing, on site.PageID) func(*walk, Facts) bool {
-	reached := listing.Reached(w.site, q, w.panel)
+	answers, reached := listing.Answering(w.site, q), listing.Reached(w.site, q, w.panel)
 	return func(_ *walk, f Facts) bool {
-		return f.Page.ID != on && listing.Answers(w.site, f.Page, q) && reached(f.Page.ID) != 0
+		return f.Page.ID != on && answers(f.Page) && reached(f.Page.ID) != 0
 	}
 }
 

@@ -102,7 +102,7 @@ func (r *Report) feedsLists(t *touch) bool {
 // feeders say of a page whether it is one of several among which it is decided what shows.
 func feeders(s *site.Site) (all []func(*site.Page) bool) {
 	lists := func(q site.BlockListing) {
-		all = append(all, func(p *site.Page) bool { return listing.Answers(s, p, q) })
+		all = append(all, listing.Answering(s, q))
 	}
 	for i := range s.Menus() {
 		for k := range s.Menus()[i].Entries {

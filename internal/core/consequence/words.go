@@ -34,7 +34,7 @@ func (c *comparison) words() {
 	for _, id := range c.detailed {
 		tell(id)
 	}
-	for _, id := range slices.Concat(c.gatherings(), c.relisted()) {
+	for _, id := range slices.Concat(c.gatherings(), c.relistedOnce()) {
 		tell(id)
 	}
 }

@@ -72,9 +72,10 @@ func WhyNot(s *site.Site, id, on site.PageID, q site.BlockListing, panel *reach.
 	return MissNot
 }
 
-// Answers says whether a page is one that a question asks for, whoever asks and on whatever day.
-func Answers(s *site.Site, p *site.Page, q site.BlockListing) bool {
-	return Missing(s, p, q) == MissNot
+// Answering says of pages whether a question asks for them, whoever asks and on whatever day. The question is read once.
+func Answering(s *site.Site, q site.BlockListing) func(*site.Page) bool {
+	wants := Wants(q)
+	return func(p *site.Page) bool { return missing(s, p, q, wants) == MissNot }
 }
 
 // Candidates gives the pages that a question asks for, whoever asks and on whatever day, in its order. A topic or a

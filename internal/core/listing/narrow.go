@@ -74,6 +74,16 @@ func NarrowingLists(q site.BlockListing) (lists []site.PageID) {
 	return lists
 }
 
+// NarrowedBy gives the pages whose lists visitors can narrow to the topics of a list.
+func NarrowedBy(s *site.Site, list site.PageID) (pages []site.PageID) {
+	for _, id := range s.Listers() {
+		if q, _ := Asked(s.Page(id).Listing); slices.Contains(NarrowingLists(q), list) {
+			pages = append(pages, id)
+		}
+	}
+	return pages
+}
+
 // keys gives what visitors may narrow by, each with its name in addresses: the detail's key, or “t12” of a topic list.
 func keys(s *site.Site, q site.BlockListing) (all []Filter) {
 	for key := range strings.SplitSeq(q.Narrow, "|") {

@@ -116,8 +116,8 @@ func (v *View) listing(p *site.Page) (pages []site.PageID) {
 	if p == nil {
 		return nil
 	}
-	for _, l := range v.grow.lists {
-		if v.has(l.of(v.site, p)) {
+	for _, l := range v.grow.lists() {
+		if v.has(l.of(p)) {
 			pages = append(pages, l.page)
 		}
 	}
@@ -218,8 +218,8 @@ func (t *Trails) beyondTree(p *site.Page, ends []End) []End {
 	for _, topic := range t.site.TopicsOf(p) {
 		found = append(found, t.leadsTo(topic).found...)
 	}
-	for _, l := range t.grow.lists {
-		if on := l.of(t.site, p); on != 0 {
+	for _, l := range t.grow.lists() {
+		if on := l.of(p); on != 0 {
 			for _, line := range t.linesOf(l.page) {
 				line.lenses &= on
 				listed = append(listed, line)

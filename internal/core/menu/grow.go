@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"fmt"
 	"slices"
+	"sync"
 
 	"vineladder/internal/core/listing"
 	"vineladder/internal/core/reach"
@@ -19,7 +20,7 @@ type growing struct {
 	set   map[site.EntryID]map[site.PageID]site.GrownLine
 	hits  map[site.EntryID][]hit
 	tally *topic.Tally
-	lists []list
+	lists func() []list // found when they are asked for first
 	over  map[site.EntryID]narrowing
 }
 
@@ -29,7 +30,7 @@ type narrowing map[site.PageID][]int32
 // A list is a page that lists others and can have a line in the menu: on what it lists, that is lit.
 type list struct {
 	page    site.PageID
-	asks    site.BlockListing
+	answers func(*site.Page) bool
 	reached func(site.PageID) reach.Mask
 }
 
@@ -43,15 +44,15 @@ func listsOf(s *site.Site, m *site.Menu, panel *reach.Panel) (lists []list) {
 			return e.Target() == id || grown && (to.Hits > 0 || s.IsWithin(id, to.Root))
 		}
 		if q, is := listing.Of(s, id); is && slices.ContainsFunc(m.Entries, leads) {
-			lists = append(lists, list{id, q, listing.Reached(s, q, panel)})
+			lists = append(lists, list{id, listing.Answering(s, q), listing.Reached(s, q, panel)})
 		}
 	}
 	return lists
 }
 
 // of says for which lenses a page is on the list.
-func (l list) of(s *site.Site, p *site.Page) reach.Mask {
-	if p.ID == l.page || !listing.Answers(s, p, l.asks) {
+func (l list) of(p *site.Page) reach.Mask {
+	if p.ID == l.page || !l.answers(p) {
 		return 0
 	}
 	return l.reached(p.ID)
@@ -78,7 +79,7 @@ func newGrowing(s *site.Site, m *site.Menu, panel *reach.Panel) *growing {
 		set: map[site.EntryID]map[site.PageID]site.GrownLine{}, hits: map[site.EntryID][]hit{},
 		over: map[site.EntryID]narrowing{},
 	}
-	g.lists = listsOf(s, m, panel)
+	g.lists = sync.OnceValue(func() []list { return listsOf(s, m, panel) })
 	for i := range m.Entries {
 		e := &m.Entries[i]
 		if to, generated := e.Shows.(site.ItemBranch); generated {
@@ -129,8 +130,8 @@ func (g *growing) hitsOf(to site.ItemBranch) []hit {
 func (g *growing) narrowingOf(to site.ItemBranch) narrowing {
 	made := narrowing{}
 	q, lists := listing.Of(g.site, to.Of)
-	root := g.site.Page(to.Root)
-	if !lists || root == nil || !slices.Contains(listing.NarrowingLists(q), listOf(g.site, root)) {
+	list := g.site.TopicList(to.Root)
+	if !lists || list == nil || !slices.Contains(listing.NarrowingLists(q), list.ID) {
 		return made
 	}
 	reached, all := listing.Reached(g.site, q, g.panel), g.panel.At(g.site, to.Of).Reachable()
@@ -155,14 +156,6 @@ func (g *growing) narrowingOf(to site.ItemBranch) narrowing {
 		}
 	}
 	return made
-}
-
-// listOf is the list in which a topic stands, a list's its own.
-func listOf(s *site.Site, p *site.Page) site.PageID {
-	if list := s.TopicList(p.ID); list != nil {
-		return list.ID
-	}
-	return p.ID
 }
 
 // counts gives the numbers of pages of a topic as a run counts them, lens by lens; nil for what is no topic.
@@ -192,8 +185,8 @@ func (g *growing) enough(e site.EntryID, to site.ItemBranch, id site.PageID) (so
 // Leads says where a line of a run leads: to its page, or to what another page lists, narrowed by a query.
 func Leads(s *site.Site, e *site.Entry, page site.PageID) (to site.PageID, query string) {
 	grown, generated := e.Shows.(site.ItemBranch)
-	if p := s.Page(page); generated && grown.Of != 0 && p != nil && p.IsTopic() {
-		return grown.Of, fmt.Sprintf("t%d=%d", listOf(s, p), page)
+	if p := s.Page(page); generated && grown.Of != 0 && p != nil && p.IsTopic() && s.TopicList(page) != nil {
+		return grown.Of, fmt.Sprintf("t%d=%d", s.TopicList(page).ID, page)
 	}
 	return page, ""
 }

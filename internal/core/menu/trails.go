@@ -135,7 +135,7 @@ func NewTrails(s *site.Site, m *site.Menu, panel *reach.Panel) *Trails {
 	t.topical, t.leads, t.above = t.hasTopics(), map[site.PageID]*led{}, map[site.PageID]bool{}
 	t.listed = map[site.PageID][]leading{}
 	leading := slices.Clone(s.TopicLists())
-	for _, l := range t.grow.lists {
+	for _, l := range t.grow.lists() {
 		leading = append(leading, l.page)
 	}
 	for _, id := range leading {
@@ -295,7 +295,7 @@ func (t *Trails) below(step *Step) reach.Mask {
 func (t *Trails) on(parent Footing, p *site.Page, state reach.State) Footing {
 	at := t.onTree(parent, p, state)
 	at.Ends = at.tree
-	if (t.topical && len(p.Topics) > 0 || len(t.grow.lists) > 0) && t.mayGoOn(p, at.tree) {
+	if (t.topical && len(p.Topics) > 0 || len(t.grow.lists()) > 0) && t.mayGoOn(p, at.tree) {
 		at.Ends = t.beyondTree(p, at.tree)
 	}
 	return at

@@ -134,7 +134,7 @@ func fills(s *site.Site, b *site.Block, page site.PageID, lens reach.Lens) bool 
 	case site.BlockListing:
 		found := false
 		s.Walk(s.Home(), func(p *site.Page) bool {
-			found = found || p.ID != page && listing.Answers(s, p, piece) && reach.Ask(s, p.ID, lens) == reach.Sees
+			found = found || p.ID != page && listing.Answering(s, piece)(p) && reach.Ask(s, p.ID, lens) == reach.Sees
 			return !found
 		})
 		return found

@@ -84,7 +84,7 @@ func (s *Site) MergedInto(topic PageID) []PageID {
 	return merged
 }
 
-// TopicList gives the list in which a topic stands; nil for a page that is no topic.
+// TopicList gives the list in which a topic stands, of a list itself; nil for a page that gathers nothing.
 func (s *Site) TopicList(topic PageID) *Page {
 	p := s.Page(topic)
 	for p != nil && p.IsTopic() {

@@ -140,21 +140,8 @@ func checkNarrowing(s *site.Site, to site.ItemBranch) error {
 		return typed.Refuse("“%s” is no topic list and no topic, to which a list could be narrowed.", root.Label)
 	case to.Self != site.SelfNot || to.Hits > 0:
 		return typed.Refuse("Lines that lead to a list that is narrowed stand without the line of “%s”.", root.Label)
-	case !slices.Contains(listing.NarrowingLists(asked(of)), listOf(s, root)):
+	case !slices.Contains(listing.NarrowedBy(s, s.TopicList(root.ID).ID), of.ID):
 		return typed.Refuse("Visitors can't narrow what “%s” lists to the topics of “%s”.", of.Label, root.Label)
 	}
 	return nil
-}
-
-func asked(p *site.Page) site.BlockListing {
-	q, _ := listing.Asked(p.Listing)
-	return q
-}
-
-// listOf is the list in which a topic stands, a list's its own.
-func listOf(s *site.Site, p *site.Page) site.PageID {
-	if list := s.TopicList(p.ID); list != nil {
-		return list.ID
-	}
-	return p.ID
 }

@@ -69,13 +69,16 @@ func growthFormOf(d *desk.Desk, e *site.Entry) *growthForm {
 // ofsOf gives where the lines of topics can lead: to the topics, or to lists that visitors narrow to them; none where
 // there is no such list.
 func ofsOf(s *site.Site, root *site.Page, set site.PageID) (ofs []desk.Option) {
-	list := root.ID
-	if above := s.TopicList(root.ID); above != nil {
-		list = above.ID
+	list := s.TopicList(root.ID)
+	if list == nil {
+		return nil
 	}
-	for _, id := range s.Listers() {
-		q, _ := listing.Asked(s.Page(id).Listing)
-		if id == set || s.InTree(id) && slices.Contains(listing.NarrowingLists(q), list) {
+	pages := listing.NarrowedBy(s, list.ID)
+	if set != 0 && !slices.Contains(pages, set) {
+		pages = append(pages, set) // whose list is narrowed so no more
+	}
+	for _, id := range pages {
+		if id == set || s.InTree(id) {
 			ofs = append(ofs, desk.Options(fmt.Sprint(id), "what “"+s.Page(id).Label+"” lists, narrowed to it")...)
 		}
 	}
