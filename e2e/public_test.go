@@ -152,13 +152,19 @@ func (w *world) reachable() []string {
 	return paths
 }
 
-// Source: the HTML standard, by the Nu checker (npm vnu-jar): no error on any demo page.
-func TestPublicPagesAreValidHTML(t *testing.T) {
+// validator is the Nu checker, which holds a validator for RELAX NG too.
+func validator(t *testing.T) string {
 	jar, err := filepath.Abs("../node_modules/vnu-jar/build/dist/vnu.jar")
 	require.NoError(t, err)
 	if _, err := os.Stat(jar); err != nil {
 		t.Skip("node_modules is not there; “make test” brings it")
 	}
+	return jar
+}
+
+// Source: the HTML standard, by the Nu checker (npm vnu-jar): no error on any demo page.
+func TestPublicPagesAreValidHTML(t *testing.T) {
+	jar := validator(t)
 	w := newWorld(t)
 	folder := t.TempDir()
 	paths := append(w.reachable(), "/nowhere", "/sign-in")
@@ -183,11 +189,7 @@ func TestPublicPagesAreValidHTML(t *testing.T) {
 // Source: RFC 4287, appendix B (testdata/atom.rnc, from memory), by the RELAX NG validator in npm vnu-jar: feeds of
 // the demo are valid, and one without what a feed must have is not.
 func TestFeedsAreValidAtom(t *testing.T) {
-	jar, err := filepath.Abs("../node_modules/vnu-jar/build/dist/vnu.jar")
-	require.NoError(t, err)
-	if _, err := os.Stat(jar); err != nil {
-		t.Skip("node_modules is not there; “make test” brings it")
-	}
+	jar := validator(t)
 	w := newWorld(t)
 	folder := t.TempDir()
 	validate := func(files ...string) (string, error) {

@@ -67,10 +67,7 @@ func (st *Store) AddStep(
 		if err != nil {
 			return err
 		}
-		settled = slices.DeleteFunc(settled, func(op edit.Op) bool {
-			e, isEdit := op.(edit.OpEdit)
-			return isEdit && len(e.Fields) == 0 // it makes no difference
-		})
+		settled = slices.DeleteFunc(settled, edit.IsIdle)
 		if len(settled) == 0 {
 			return nil
 		}

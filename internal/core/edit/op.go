@@ -33,6 +33,15 @@ type Op interface {
 	insist(*site.Site, int64) (Op, error)
 }
 
+// editing is an operation that sets fields of a thing which stands.
+type editing interface{ edits() []FieldChange }
+
+// IsIdle says whether an operation that was settled makes no difference: what it sets stood so already.
+func IsIdle(op Op) bool {
+	e, edits := op.(editing)
+	return edits && len(e.edits()) == 0
+}
+
 // operations has every type of operation, by a reader of its own form.
 func operations() []decoder {
 	return []decoder{

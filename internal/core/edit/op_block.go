@@ -102,6 +102,8 @@ type OpEditBlock struct {
 
 func (OpEditBlock) name() string { return "edit-block" }
 
+func (o OpEditBlock) edits() []FieldChange { return o.Fields }
+
 func (OpEditBlock) Subject() site.PageID { return 0 }
 
 func (o OpEditBlock) About(s *site.Site) About { return aboutBlock(s, o.Block, "") }

@@ -121,6 +121,8 @@ type OpEditDetail struct {
 
 func (OpEditDetail) name() string { return "edit-detail" }
 
+func (o OpEditDetail) edits() []FieldChange { return o.Fields }
+
 func (OpEditDetail) Subject() site.PageID { return 0 }
 
 func (o OpEditDetail) About(s *site.Site) About { return aboutDetail(s, o.Detail) }

@@ -16,6 +16,8 @@ type OpEdit struct {
 
 func (OpEdit) name() string { return "edit" }
 
+func (o OpEdit) edits() []FieldChange { return o.Fields }
+
 func (o OpEdit) Subject() site.PageID { return o.Page }
 
 func (o OpEdit) About(s *site.Site) About { return aboutPage(s, o.Page) }

@@ -16,6 +16,8 @@ type OpEditEntry struct {
 
 func (OpEditEntry) name() string { return "edit-entry" }
 
+func (o OpEditEntry) edits() []FieldChange { return o.Fields }
+
 func (OpEditEntry) Subject() site.PageID { return 0 }
 
 func (o OpEditEntry) About(s *site.Site) About { return aboutEntry(s, o.Entry, EntryForm{}) }

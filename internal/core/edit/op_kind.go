@@ -132,6 +132,8 @@ type OpEditKind struct {
 
 func (OpEditKind) name() string { return "edit-kind" }
 
+func (o OpEditKind) edits() []FieldChange { return o.Fields }
+
 func (OpEditKind) Subject() site.PageID { return 0 }
 
 func (o OpEditKind) About(s *site.Site) About { return About{"Page type", s.Kind(o.Kind).Name} }

@@ -131,6 +131,8 @@ type OpEditMenu struct {
 
 func (OpEditMenu) name() string { return "edit-menu" }
 
+func (o OpEditMenu) edits() []FieldChange { return o.Fields }
+
 func (OpEditMenu) Subject() site.PageID { return 0 }
 
 func (o OpEditMenu) About(s *site.Site) About { return aboutMenu(s, o.Menu, "") }

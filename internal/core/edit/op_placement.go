@@ -109,6 +109,8 @@ type OpEditPlacement struct {
 
 func (OpEditPlacement) name() string { return "edit-placement" }
 
+func (o OpEditPlacement) edits() []FieldChange { return o.Fields }
+
 func (OpEditPlacement) Subject() site.PageID { return 0 }
 
 func (o OpEditPlacement) About(s *site.Site) About { return aboutPlace(s, o.Placement, 0) }

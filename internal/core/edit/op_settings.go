@@ -12,6 +12,8 @@ type OpEditSettings struct {
 
 func (OpEditSettings) name() string { return "edit-settings" }
 
+func (o OpEditSettings) edits() []FieldChange { return o.Fields }
+
 func (OpEditSettings) Subject() site.PageID { return 0 }
 
 func (OpEditSettings) About(*site.Site) About { return About{What: "Settings"} }

@@ -1,6 +1,7 @@
 package edit
 
 import (
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -108,4 +109,49 @@ func TestItemsNeedThePagesThatTheyName(t *testing.T) {
 		}
 		assert.Equal(t, pages, named, shows)
 	}
+}
+
+// Every operation that sets fields of a thing which stands is idle when it sets none, so that it makes no step: each
+// whose name says that it edits.
+func TestEditsThatSetNothingAreIdle(t *testing.T) {
+	edits := 0
+	for _, op := range []Op{
+		OpMake{},
+		OpUnmake{},
+		OpEdit{},
+		OpMove{},
+		OpOrder{},
+		OpBin{},
+		OpRestore{},
+		OpPutEntries{},
+		OpTakeEntry{},
+		OpEditEntry{},
+		OpMoveEntry{},
+		OpMakeMenu{},
+		OpTakeMenu{},
+		OpEditMenu{},
+		OpMakeBlock{},
+		OpTakeBlock{},
+		OpEditBlock{},
+		OpPutPlacement{},
+		OpTakePlacement{},
+		OpEditPlacement{},
+		OpMovePlacement{},
+		OpEditSettings{},
+		OpMakeKind{},
+		OpTakeKind{},
+		OpEditKind{},
+		OpMakeDetail{},
+		OpTakeDetail{},
+		OpEditDetail{},
+	} {
+		edit := strings.HasPrefix(op.name(), "edit")
+		assert.Equal(t, edit, IsIdle(op), op.name())
+		if edit {
+			edits++
+		}
+	}
+	assert.Len(t, operations(), 28, "one more is one more here")
+	assert.Equal(t, 8, edits)
+	assert.False(t, IsIdle(OpEditEntry{Fields: []FieldChange{{Field: FieldLabel, New: "Isles"}}}))
 }

@@ -72,7 +72,7 @@ func WhyNot(s *site.Site, id, on site.PageID, q site.BlockListing, panel *reach.
 	return MissNot
 }
 
-// Answering says of pages whether a question asks for them, whoever asks and on whatever day. The question is read once.
+// Answering says of pages whether a question asks for them, whoever asks and on whatever day. It is read once.
 func Answering(s *site.Site, q site.BlockListing) func(*site.Page) bool {
 	wants := Wants(q)
 	return func(p *site.Page) bool { return missing(s, p, q, wants) == MissNot }

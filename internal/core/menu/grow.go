@@ -365,10 +365,9 @@ const (
 	NoLineFew      NoLine = "few"      // the topic, or a broader one in the run, has too few pages
 )
 
-// WhyNoLine says why a generated entry, as far as it does not decide that itself, makes no line of a page for a lens;
-// "" if it does.
-func WhyNoLine(s *site.Site, m *site.Menu, e *site.Entry, page site.PageID, lens reach.Lens) NoLine {
-	panel := reach.NewPanel(lens)
+// WhyNoLine says why a generated entry, as far as it does not decide that itself, makes no line of a page for the one
+// lens of a panel; "" if it does.
+func WhyNoLine(s *site.Site, m *site.Menu, e *site.Entry, page site.PageID, panel *reach.Panel) NoLine {
 	g := growingOf(s, m, panel)
 	pages, can := way(s, e, page)
 	if !can {

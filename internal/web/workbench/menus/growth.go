@@ -202,6 +202,7 @@ type setLine struct {
 }
 
 func setLines(d *desk.Desk, e *site.Entry) (lines []setLine) {
+	panel := reach.NewPanel(d.Lens)
 	for id, line := range e.Lines() {
 		p := d.Site.Page(id)
 		if p == nil {
@@ -209,7 +210,7 @@ func setLines(d *desk.Desk, e *site.Entry) (lines []setLine) {
 		}
 		lines = append(lines, setLine{
 			GrownLine: line, Row: desk.ItemID{Entry: e.ID, Page: id}.String(), Page: p, Old: line.String(),
-			Words: setWords(line, noLineWords(d, e, id)),
+			Words: setWords(line, noLineWords(d, panel, e, id)),
 		})
 	}
 	slices.SortFunc(lines, func(a, b setLine) int { return d.Site.Collate(a.Page.Label, b.Page.Label) })
@@ -233,9 +234,9 @@ func setWords(line site.GrownLine, not string) string {
 }
 
 // noLineWords says why an item makes no line of a page for the lens; "" if it does.
-func noLineWords(d *desk.Desk, e *site.Entry, page site.PageID) string {
+func noLineWords(d *desk.Desk, panel *reach.Panel, e *site.Entry, page site.PageID) string {
 	to, generated := e.Shows.(site.ItemBranch)
-	switch why := menu.WhyNoLine(d.Site, d.Menu, e, page, d.Lens); {
+	switch why := menu.WhyNoLine(d.Site, d.Menu, e, page, panel); {
 	case !generated:
 		return "the item grows nothing"
 	case why == menu.NoLineUnlisted:

@@ -9,6 +9,7 @@ import (
 	"vineladder/internal/core/count"
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/menu"
+	"vineladder/internal/core/reach"
 	"vineladder/internal/core/rise"
 	"vineladder/internal/core/site"
 	"vineladder/internal/web/skin"
@@ -84,6 +85,7 @@ func layItems(d *desk.Desk, closed, opened map[site.PageID]bool) itemLadder {
 		closed:  closed,
 		opened:  opened,
 		view:    menu.NewView(d.Site, d.Menu, d.Lens),
+		panel:   reach.NewPanel(d.Lens),
 		why:     menu.NewReasons(d.Site, d.Menu, d.Lens),
 		changed: changedItems(d),
 		cut:     map[desk.ItemID]menu.Node{},
@@ -109,6 +111,7 @@ type laying struct {
 	d              *desk.Desk
 	closed, opened map[site.PageID]bool // by number of an item, and of a page
 	view           *menu.View
+	panel          *reach.Panel // of the lens
 	window         site.Window
 	cut            map[desk.ItemID]menu.Node // what the chosen block shows
 	changed        map[site.EntryID]string
@@ -310,7 +313,7 @@ func (l *laying) idle(e *site.Entry) (pages []site.PageID) {
 	}
 	slices.Sort(pages)
 	pages = slices.DeleteFunc(slices.Compact(pages), func(page site.PageID) bool {
-		return l.d.Site.Page(page) == nil || menu.WhyNoLine(l.d.Site, l.d.Menu, e, page, l.d.Lens) == ""
+		return l.d.Site.Page(page) == nil || menu.WhyNoLine(l.d.Site, l.d.Menu, e, page, l.panel) == ""
 	})
 	l.d.Site.SortByTree(pages)
 	return pages
@@ -321,7 +324,7 @@ func (l *laying) notThere(e *site.Entry, pages []site.PageID, level int) {
 	for i, page := range pages {
 		row := l.grown(e, page, level)
 		row.Label, row.Pos, row.Size = menu.LabelOf(l.d.Site, e, page), i+1, len(pages)
-		row.Shape, row.Shows = "stub", "No: "+noLineWords(l.d, e, page)
+		row.Shape, row.Shows = "stub", "No: "+noLineWords(l.d, l.panel, e, page)
 		row.Kids = len(l.d.Menu.BelowLine(e.ID, page))+len(takenItems(l.d, e.ID, page)) > 0
 		row.Open = row.Kids && !l.closed[-page]
 		l.add(row)

@@ -78,21 +78,22 @@ func (s *Area) itemSheet(d *desk.Desk) *itemSheet {
 func (v *itemSheet) automatic(d *desk.Desk, e *site.Entry, p *site.Page) {
 	v.Automatic, v.Label, v.Leads, v.Shows = p, menu.LabelOf(d.Site, e, p.ID), desk.AddressOf(d.Site, p.ID), "Yes"
 	v.Line = e.Line(p.ID)
+	panel := reach.NewPanel(d.Lens)
 	v.LineOld = v.Line.String()
-	if v.NoLine = noLineWords(d, e, p.ID); v.NoLine != "" {
+	if v.NoLine = noLineWords(d, panel, e, p.ID); v.NoLine != "" {
 		v.Shows = "No: " + v.NoLine
 	}
-	v.Where = "Grown by “" + d.Site.EntryLabel(e) + "”: " + grownFrom(d, e, p)
+	v.Where = "Grown by “" + d.Site.EntryLabel(e) + "”: " + grownFrom(d, panel, e, p)
 }
 
 // grownFrom says from what a line grows.
-func grownFrom(d *desk.Desk, e *site.Entry, p *site.Page) string {
+func grownFrom(d *desk.Desk, panel *reach.Panel, e *site.Entry, p *site.Page) string {
 	to, _ := e.Shows.(site.ItemBranch)
 	switch {
 	case to.Hits > 0:
 		return "one of the first that “" + d.Site.Page(to.Root).Label + "” lists"
 	case p.IsTopic():
-		n := topic.TallyOf(d.Site, reach.NewPanel(d.Lens)).Of(p.ID)
+		n := topic.TallyOf(d.Site, panel).Of(p.ID)
 		list := d.Site.TopicList(p.ID).Label
 		return "a topic of “" + list + "” with " + count.Pages(int(n[0])) + ", " + desk.Place(d.Site, p.ID)
 	}

@@ -112,15 +112,17 @@ func shownIn(s *site.Site, id site.PageID, lens reach.Lens) (shown []string, not
 // grownNot says why an item that grows what the page stands in makes no line for it, where that is not the item's own
 // matter; "" if none could.
 func grownNot(s *site.Site, id site.PageID, lens reach.Lens) string {
+	panel := reach.NewPanel(lens)
 	for mi := range s.Menus() {
 		m := &s.Menus()[mi]
+		reasons := menu.NewReasons(s, m, lens)
 		for i := range m.Entries {
 			e := &m.Entries[i]
 			to, grows := e.Shows.(site.ItemBranch)
-			if !grows || menu.WhyNot(s, m, e.ID, lens).Entry != 0 {
+			if !grows || reasons.WhyNot(e.ID).Entry != 0 {
 				continue
 			}
-			switch menu.WhyNoLine(s, m, e, id, lens) {
+			switch menu.WhyNoLine(s, m, e, id, panel) {
 			case menu.NoLineFew:
 				return "“" + s.EntryLabel(e) + "” in “" + m.Name + "” has lines for topics with at least " + count.Pages(to.Least)
 			case menu.NoLineHidden:
