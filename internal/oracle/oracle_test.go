@@ -54,7 +54,7 @@ func TestReportsSayWhatAnswersShow(t *testing.T) {
 	if n, err := strconv.Atoi(os.Getenv("VINELADDER_ORACLE")); err == nil {
 		cases = n
 	}
-	seed := uint64(3)
+	seed := uint64(1)
 	if n, err := strconv.ParseUint(os.Getenv("VINELADDER_SEED"), 10, 64); err == nil {
 		seed = n
 	}

@@ -296,3 +296,23 @@ func TestAPageOfAClosedSiteThatStandsInForOthers(t *testing.T) {
 	again := edit.OpEdit{Page: 4, Fields: []edit.FieldChange{{Field: edit.FieldLiveUntil, Old: later}}}
 	assert.Contains(t, said(t, ended, again)[0], "“Closed for repairs” shows while the site is closed for")
 }
+
+// Of two drafts that let one page appear, the one that edits what it says too says so, and what it says then.
+func TestAPageThatAppearsWithOtherWords(t *testing.T) {
+	s := testkit.Outline(t, "Home\n  Fog | status=offline\n  Ice")
+	fog := testkit.Find(t, s, "Fog")
+	said := func(changes ...edit.FieldChange) (texts []string) {
+		changes = append(changes, edit.FieldChange{Field: edit.FieldStatus, Old: "offline", New: "live"})
+		is, _, err := edit.Apply(s, edit.OpEdit{Page: fog, Fields: changes}, testkit.Now)
+		require.NoError(t, err)
+		viewers := consequence.ViewersOf(s, nil, testkit.Now)
+		for _, told := range consequence.Compare(s, is, viewers, nil).Sentences() {
+			texts = append(texts, told.Text)
+		}
+		return texts
+	}
+	const edited = "The words with which 1 page appears were edited too, for everyone."
+	assert.NotContains(t, said(), edited)
+	assert.Contains(t, said(edit.FieldChange{Field: edit.FieldSummary, New: "Thick fog"}), edited)
+	assert.Contains(t, said(edit.FieldChange{Field: edit.FieldListing, New: ";;;newest;3"}), edited)
+}

@@ -19,6 +19,7 @@ const (
 	topicMoved     topic = "moved"     // a page has another address
 	topicPath      topic = "path"      // an address that a page left, or that another had before
 	topicWords     topic = "words"     // what a page says of itself
+	topicAppears   topic = "appears"   // what a page says that appears, where that was edited too
 	topicCrumbs    topic = "crumbs"    // the way to a page
 	topicLayout    topic = "layout"    //
 	topicComes     topic = "comes"     // a block on a page

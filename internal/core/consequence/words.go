@@ -24,6 +24,7 @@ func (c *comparison) words() {
 		a, b := change.Was, change.Is
 		if a != nil && b != nil && saysOtherwise(a, b) {
 			tell(b.ID)
+			c.appearing(a, b)
 		}
 	}
 	for _, id := range sortedIDs(c.relinked) {
@@ -49,7 +50,16 @@ func (c *comparison) wordsOf(a, b *site.Page) {
 	c.wordsFor(a, b, c.seenBy(b.ID))
 }
 
-func (c *comparison) wordsFor(a, b *site.Page, seen reach.Mask) {
+// appearing tells what was edited of a page to those to whom it appears: of two drafts that let one appear, they get
+// different words.
+func (c *comparison) appearing(a, b *site.Page) {
+	was, is := c.panel.At(c.Was, b.ID).Reachable(), c.panel.At(c.Is, b.ID).Reachable()
+	c.wordsAs(topicAppears, a, b, is&^was&c.open)
+}
+
+func (c *comparison) wordsFor(a, b *site.Page, seen reach.Mask) { c.wordsAs(topicWords, a, b, seen) }
+
+func (c *comparison) wordsAs(of topic, a, b *site.Page, seen reach.Mask) {
 	if seen == 0 {
 		return
 	}
@@ -69,8 +79,11 @@ func (c *comparison) wordsFor(a, b *site.Page, seen reach.Mask) {
 			diff.Was, diff.Is = append(diff.Was, h.was...), append(diff.Is, h.is...)
 		}
 		if len(diff.Was)+len(diff.Is) > 0 {
+			if of == topicAppears {
+				diff = Difference{Is: slices.Concat(is, hits)} // they never read what it said
+			}
 			k := key{
-				topic: topicWords,
+				topic: of,
 				words: strings.Join(diff.Was, "\n") + "\x00" + strings.Join(diff.Is, "\n"),
 				block: 0,
 			}
