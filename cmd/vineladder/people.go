@@ -8,6 +8,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"vineladder/internal/core/grant"
+	"vineladder/internal/core/site"
 	"vineladder/internal/store"
 )
 
@@ -157,9 +158,12 @@ func roleCommand() *cobra.Command {
 			&cobra.Command{Use: "list", Short: "List all roles, with what they include and may do", Args: cobra.NoArgs},
 			func(_ context.Context, cmd *cobra.Command, st *store.Store, _ []string) error {
 				for _, role := range st.Published().Site.Roles() {
-					may := make([]string, len(role.Actions))
-					for i, action := range role.Actions {
-						may[i] = grant.Words(action)
+					may := make([]string, len(role.Grants))
+					for i, g := range role.Grants {
+						may[i] = grant.Words(g.Action)
+						if g.On != site.SiteThing {
+							may[i] += " " + grant.Where(st.Published().Site, g.On)
+						}
 					}
 					fmt.Fprintf(
 						cmd.OutOrStdout(),

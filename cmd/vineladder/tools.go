@@ -135,9 +135,13 @@ func (in *intake) who(ctx context.Context, st *store.Store, ops []edit.Op) (stor
 		return account, err
 	}
 	on := st.Published().Site
-	answer := grant.MayAll(on, account.Roles, ops)
+	answer := grant.MayAll(on, on, account.Roles, ops)
 	if answer.Yes && in.publish {
-		answer = grant.May(on, account.Roles, site.ActionPublish)
+		after, _, err := edit.ApplyAll(on, ops, clock.Now())
+		if err != nil {
+			return account, err
+		}
+		answer = grant.MayPublish(on, after, account.Roles, []grant.Made{{Ops: ops, Roles: account.Roles}}, clock.Now())
 	}
 	if !answer.Yes {
 		return account, fmt.Errorf("%s may not do this: %s", account.Name, answer.Why)

@@ -56,7 +56,7 @@ func TestTheSheetRoundTripsThroughTheCommandLine(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, sheet, again, "a draft is not public")
 	_, err = command(t, "", "import", "pages", file, "--publish", "--for", "staff")
-	assert.ErrorContains(t, err, "Morag Linn may not do this: To order pages you need a role that has this permission")
+	assert.ErrorContains(t, err, "Morag Linn may not do this: To order pages in “Home” you need a role")
 	_, err = command(t, "", "import", "pages", file, "--publish")
 	require.NoError(t, err)
 	again, err = command(t, "", "export", "pages")

@@ -172,7 +172,7 @@ func perSecond(times int, do func()) float64 {
 func signedInPage(ctx context.Context, w *world) (ours, baseline func() float64) {
 	_, baseline = publicPageDirect(ctx, w)
 	on, keep := w.store.Published().Site, public.NewKept()
-	lens := reach.Lens{Visitor: reach.Visitor{SignedIn: true, Roles: on.Holds([]string{"staff"})}, At: time.Now()}
+	lens := reach.Lens{Visitor: reach.As(on, []string{"staff"}), At: time.Now()}
 	path := publicPath(w)
 	ours = func() float64 {
 		return perSecond(500, func() {
@@ -225,7 +225,7 @@ func treeMenu(warm bool) func(context.Context, *world) (ours, baseline func() fl
 		)
 		m := on.Menu(far)
 		everything := site.Window{First: 1, From: site.FromWhole, Unfold: site.UnfoldAll}
-		lens := reach.Lens{At: time.Now(), Visitor: reach.Visitor{SignedIn: true, Roles: on.Holds([]string{"staff"})}}
+		lens := reach.Lens{At: time.Now(), Visitor: reach.As(on, []string{"staff"})}
 		view := menu.NewView(on, m, lens)
 		ours = func() float64 {
 			return milliseconds(func() {

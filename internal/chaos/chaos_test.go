@@ -169,9 +169,9 @@ func found(t *testing.T, url string) {
 	require.NoError(t, err)
 	defer st.Close()
 	role := site.Role{
-		Key:     "keepers",
-		Name:    "Keepers",
-		Actions: []site.Action{site.ActionEdit, site.ActionArrange, site.ActionPublish},
+		Key:    "keepers",
+		Name:   "Keepers",
+		Grants: site.OnSite(site.ActionEdit, site.ActionArrange, site.ActionPublish),
 	}
 	require.NoError(
 		t,

@@ -42,18 +42,18 @@ var Accounts = []Account{
 var roles = []site.Role{
 	{
 		Key: "site-keeper", Name: "Site keeper", Includes: []string{"staff", "operators", "board-members", "harbour-masters"},
-		Actions: site.Actions(),
+		Grants: site.OnSite(site.Actions()...),
 	},
 	{
 		Key: "structure-editor", Name: "Structure editor", Includes: []string{"staff"},
-		Actions: []site.Action{
+		Grants: site.OnSite(
 			site.ActionEdit,
 			site.ActionArrange,
 			site.ActionPlace,
 			site.ActionLink,
 			site.ActionClassify,
 			site.ActionPublish,
-		},
+		),
 	},
 	{Key: "staff", Name: "Staff"},
 	{Key: "operators", Name: "Operators"},

@@ -25,20 +25,23 @@ func Roles() []site.Role {
 	return []site.Role{
 		{
 			Key: Keeper, Name: "Site keeper", Includes: []string{"editor", "members"},
-			Actions: site.Actions(),
+			Grants: site.OnSite(site.Actions()...),
 		},
 		{
 			Key: "editor", Name: "Editor", Includes: []string{"members", "writer"},
-			Actions: []site.Action{
+			Grants: site.OnSite(
 				site.ActionEdit,
 				site.ActionArrange,
 				site.ActionPlace,
 				site.ActionLink,
 				site.ActionClassify,
 				site.ActionPublish,
-			},
+			),
 		},
-		{Key: "writer", Name: "Writer", Includes: []string{"members"}, Actions: []site.Action{site.ActionEdit}},
+		{
+			Key: "writer", Name: "Writer", Includes: []string{"members"},
+			Grants: site.OnSite(site.ActionEdit, site.ActionClassify),
+		},
 		{Key: "members", Name: "Members"},
 	}
 }

@@ -100,7 +100,7 @@ func newWorld(seed uint64) *world {
 	b.SetRoles([]site.Role{
 		{Key: "staff", Name: "staff"},
 		{Key: "masters", Name: "masters", Includes: []string{"staff"}},
-		{Key: "keepers", Name: "keepers", Actions: []site.Action{site.ActionKeep, site.ActionEdit}},
+		{Key: "keepers", Name: "keepers", Grants: site.OnSite(site.ActionKeep, site.ActionEdit)},
 	})
 	b.SetKinds(
 		[]site.Kind{

@@ -9,6 +9,7 @@ import (
 
 	"github.com/jmoiron/sqlx"
 
+	"vineladder/internal/core/grant"
 	"vineladder/internal/core/site"
 )
 
@@ -118,15 +119,9 @@ func (st *Store) changeAccount(ctx context.Context, login string, change func(*s
 func keepers(on *site.Site, accounts []AccountLine) int {
 	n := 0
 	for _, a := range accounts {
-		held := map[site.Action]bool{}
-		for _, key := range on.Holds(a.Roles) {
-			if role := on.Role(key); role != nil {
-				for _, action := range role.Actions {
-					held[action] = true
-				}
-			}
-		}
-		if a.Disabled.IsZero() && held[site.ActionKeep] && held[site.ActionAdmit] {
+		h := grant.Holding(on, a.Roles)
+		keeps := h.Through(site.ActionKeep, site.SiteThing) != nil && h.Through(site.ActionAdmit, site.SiteThing) != nil
+		if a.Disabled.IsZero() && keeps {
 			n++
 		}
 	}

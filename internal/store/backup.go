@@ -344,7 +344,7 @@ func (r *restoring) read(ctx context.Context, from io.Reader) error {
 func (r *restoring) part(ctx context.Context, name string, tables []string, from io.Reader, sum hash.Hash) error {
 	sort, of := path.Split(name)
 	switch table, isTable := strings.CutSuffix(of, ".csv"); {
-	case sort == "tables/" && isTable && slices.Contains(tables, table):
+	case sort == "tables/" && isTable && (slices.Contains(tables, table) || wasTable(table)):
 		if err := r.table(ctx, table, from); err != nil {
 			return err
 		}

@@ -13,9 +13,25 @@ func movedFrom(table string, columns []string) (statement string, isBefore bool)
 		return entriesBefore, true
 	case table == "blocks" && slices.Contains(columns, `"starts_from"`):
 		return blocksBefore, true
+	case table == "role_includes":
+		return includesBefore, true
+	case table == "role_actions":
+		return actionsBefore, true
 	}
 	return "", false
 }
+
+// wasTable says whether backups that this program reads have a table that is no more; its rows go into another one.
+func wasTable(table string) bool { return table == "role_includes" || table == "role_actions" }
+
+// What roles include and may do stood in tables of their own, up to version 104.
+const (
+	includesBefore = `UPDATE roles SET includes = ARRAY(SELECT included FROM role_includes_before
+		WHERE role = key ORDER BY included COLLATE "C")`
+	actionsBefore = `UPDATE roles SET grants = ARRAY(SELECT DISTINCT given || ':site' AS g FROM role_actions_before,
+		unnest(CASE action WHEN 'edit' THEN ARRAY['edit', 'classify'] ELSE ARRAY[action] END) AS given
+		WHERE role = key ORDER BY g)`
+)
 
 // What an item shows, and what a block shows, stood in columns of their own.
 const (

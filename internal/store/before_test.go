@@ -11,6 +11,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"vineladder/internal/core/piece"
+	"vineladder/internal/core/site"
 	"vineladder/internal/files"
 	"vineladder/internal/formats/outline"
 	"vineladder/internal/store"
@@ -29,6 +30,9 @@ func TestABackupOfTheLineBeforeIsRestored(t *testing.T) {
 	st := storetest.Open(t, url)
 	s := st.Published().Site
 	assert.Equal(t, 2420, s.Count())
+	assert.Equal(t, []string{"board-members", "harbour-masters", "operators", "staff"}, s.Role("site-keeper").Includes)
+	assert.ElementsMatch(t, site.OnSite(site.Actions()...), s.Role("site-keeper").Grants)
+	assert.Contains(t, s.Role("structure-editor").Grants, site.OnSite(site.ActionClassify)[0], "who edited set topics")
 	var menus []outline.Menu
 	for i := range s.Menus() {
 		menus = append(menus, outline.Of(s, &s.Menus()[i], ""))

@@ -23,9 +23,9 @@ func publishers(t *testing.T, outline string) (st *store.Store, url string, ana,
 	st = storetest.Open(t, url)
 	roles := []site.Role{
 		{
-			Key:     "staff",
-			Name:    "Staff",
-			Actions: []site.Action{site.ActionEdit, site.ActionArrange, site.ActionAdmit, site.ActionPublish},
+			Key:    "staff",
+			Name:   "Staff",
+			Grants: site.OnSite(site.ActionEdit, site.ActionArrange, site.ActionAdmit, site.ActionPublish),
 		},
 		{Key: "masters", Name: "Masters"},
 		{Key: "operators", Name: "Operators"},
@@ -326,7 +326,7 @@ func TestADemotedAccountsEditsDoNotGoOut(t *testing.T) {
 	demoted, err := st.Account(ctx, ana.ID)
 	require.NoError(t, err)
 	_, err = st.Publish(ctx, id, demoted, store.Reviewed{Revision: d.Base.Revision, Version: d.Version})
-	assert.ErrorContains(t, err, "To publish you need")
+	assert.ErrorContains(t, err, "To publish in “A” you need")
 	require.NoError(t, st.SetRoles(ctx, "ana", []string{"staff"}))
 	require.NoError(t, st.Disable(ctx, "ben"))
 	_, err = st.Authenticate(ctx, "ben", "long enough a password")

@@ -21,12 +21,18 @@ func (st *Store) WrittenAndRead(ctx context.Context, is *site.Site) (read *site.
 	for id := site.PageID(1); is.Page(id) != nil; id++ {
 		pages = append(pages, is.Page(id))
 	}
-	was := site.NewBuilder(site.Settings{}).Site()
+	before := site.NewBuilder(site.Settings{})
+	var gone []site.Role
+	for _, key := range is.RolesGone() {
+		gone = append(gone, site.Role{Key: key, Name: key})
+	}
+	before.SetRoles(gone)
+	was := before.Site()
 	if err := writePages(ctx, tx, was, pages); err != nil {
 		return nil, err
 	}
 	for _, write := range []func(context.Context, *sqlx.Tx, *site.Site, *site.Site) error{
-		writeMenus, writeBlocks, writeSettings,
+		writeMenus, writeBlocks, writeSettings, writeRoles,
 	} {
 		if err := write(ctx, tx, was, is); err != nil {
 			return nil, err
@@ -45,6 +51,7 @@ func KeptFields() map[string][]edit.Field {
 		"page": fieldsOf(pageRow()), "menu": fieldsOf(menuRow()), "item": fieldsOf(entryRow()),
 		"block": fieldsOf(blockRow()), "place": append(fieldsOf(placementRow()), fieldsOf(spotRow())...),
 		"settings": fieldsOf(settingsRow()), "kind": fieldsOf(kindRow()), "detail": fieldsOf(detailRow()),
+		"role": fieldsOf(roleRow()),
 	}
 }
 
@@ -64,7 +71,7 @@ func Tables() map[string][]string {
 		"pages": namesOf(pageRow()), "page_spells": namesOf(spellRow()), "menus": namesOf(menuRow()),
 		"entries": namesOf(entryRow()), "blocks": namesOf(blockRow()), "placements": namesOf(placementRow()),
 		"placement_spots": namesOf(spotRow()), "kinds": namesOf(kindRow()), "details": namesOf(detailRow()),
-		"site": namesOf(settingsRow()),
+		"site": namesOf(settingsRow()), "roles": namesOf(roleRow()),
 	}
 }
 

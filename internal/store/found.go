@@ -31,32 +31,18 @@ func (st *Store) Found(ctx context.Context, f Foundation) error {
 			f.Settings.Name, f.Settings.Language, f.Settings.Zone.String()); err != nil {
 			return err
 		}
+		roles := make([]*keptRole, len(f.Roles))
 		for i, role := range f.Roles {
-			if _, err := tx.ExecContext(ctx, `INSERT INTO roles (key, name, position) VALUES ($1, $2, $3)
-				ON CONFLICT (key) DO UPDATE SET name = excluded.name, position = excluded.position`, role.Key, role.Name,
-				i); err != nil {
-				return err
-			}
+			roles[i] = keptAs(role, i)
+		}
+		if err := roleRow().save(ctx, tx, roles); err != nil {
+			return err
 		}
 		for i, kind := range f.Kinds {
 			if _, err := tx.ExecContext(ctx, `INSERT INTO kinds (key, name, date_name, position) VALUES ($1, $2, $3, $4)
 				ON CONFLICT (key) DO UPDATE SET name = excluded.name, date_name = excluded.date_name, position = excluded.position`,
 				kind.Key, kind.Name, kind.DateName, i); err != nil {
 				return err
-			}
-		}
-		for _, role := range f.Roles {
-			for _, included := range role.Includes {
-				if _, err := tx.ExecContext(ctx, `INSERT INTO role_includes VALUES ($1, $2) ON CONFLICT DO NOTHING`, role.Key,
-					included); err != nil {
-					return err
-				}
-			}
-			for _, action := range role.Actions {
-				if _, err := tx.ExecContext(ctx, `INSERT INTO role_actions VALUES ($1, $2) ON CONFLICT DO NOTHING`, role.Key,
-					string(action)); err != nil {
-					return err
-				}
 			}
 		}
 		return nil

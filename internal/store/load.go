@@ -136,31 +136,3 @@ func loadLinks(ctx context.Context, tx *sqlx.Tx, after int64, b *site.Builder) e
 	}
 	return rows.Err()
 }
-
-func loadRoles(ctx context.Context, tx *sqlx.Tx, b *site.Builder) error {
-	var rows []struct {
-		Key      string `db:"key"`
-		Name     string `db:"name"`
-		Includes string `db:"includes"`
-		Actions  string `db:"actions"`
-	}
-	err := tx.SelectContext(ctx, &rows, `SELECT key, name,
-		coalesce((SELECT string_agg(included, ' ' ORDER BY included) FROM role_includes i WHERE i.role = r.key), '') AS
-			includes,
-		coalesce((SELECT string_agg(action, ' ' ORDER BY action) FROM role_actions a WHERE a.role = r.key), '') AS actions
-		FROM roles r ORDER BY position`)
-	if err != nil {
-		return fmt.Errorf("read roles: %w", err)
-	}
-	roles := make([]site.Role, len(rows))
-	for i, row := range rows {
-		roles[i] = site.Role{
-			Key:      row.Key,
-			Name:     row.Name,
-			Includes: words[string](row.Includes),
-			Actions:  words[site.Action](row.Actions),
-		}
-	}
-	b.SetRoles(roles)
-	return nil
-}

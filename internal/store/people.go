@@ -17,6 +17,7 @@ import (
 	"vineladder/internal/core/detail"
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/grant"
+	"vineladder/internal/core/site"
 )
 
 // A DraftLine is a draft in the list of those that somebody may open.
@@ -257,11 +258,25 @@ func mayPublish(ctx context.Context, tx *sqlx.Tx, d *Draft, by Account) error {
 	if !slices.ContainsFunc(d.Steps, func(step Step) bool { return len(step.Ops) > 0 }) {
 		return ErrNothing
 	}
-	makers := map[int64][]string{}
 	lines, err := accountLines(ctx, tx)
 	if err != nil {
 		return err
 	}
+	if answer := publishable(d, by, lines); !answer.Yes {
+		return &edit.Refusal{Sentence: answer.Why}
+	}
+	if err := keepsRoles(d.Base.Site, d.Site, lines); err != nil {
+		return err
+	}
+	if said := detail.LosingWords(d.Site, detail.Losing(d.Base.Site, d.Site)); said != "" {
+		return &edit.Refusal{Sentence: said}
+	}
+	return nil
+}
+
+// publishable asks whether somebody may publish all of a draft, by the rights that all who edited it hold now.
+func publishable(d *Draft, by Account, lines []AccountLine) grant.Answer {
+	makers := map[int64][]string{}
 	for _, a := range lines {
 		if a.Disabled.IsZero() {
 			makers[a.ID] = a.Roles
@@ -271,11 +286,30 @@ func mayPublish(ctx context.Context, tx *sqlx.Tx, d *Draft, by Account) error {
 	for i, step := range d.Steps {
 		steps[i] = grant.Made{Ops: step.Ops, Roles: makers[step.By]}
 	}
-	if answer := grant.MayPublish(d.Base.Site, d.Site, by.Roles, steps, clock.Now()); !answer.Yes {
-		return &edit.Refusal{Sentence: answer.Why}
+	return grant.MayPublish(d.Base.Site, d.Site, by.Roles, steps, clock.Now())
+}
+
+// MayPublish says whether somebody may publish all of a draft as it stands.
+func (st *Store) MayPublish(ctx context.Context, d *Draft, by Account) (grant.Answer, error) {
+	lines, err := st.AccountLines(ctx)
+	return publishable(d, by, lines), err
+}
+
+// keepsRoles refuses what takes away a role that somebody holds, and what leaves nobody who can keep the site.
+func keepsRoles(was, is *site.Site, accounts []AccountLine) error {
+	for _, role := range was.Roles() {
+		if is.Role(role.Key) != nil {
+			continue
+		}
+		for _, a := range accounts {
+			if slices.Contains(a.Roles, role.Key) {
+				const held = "The role “%s” can't go: %s holds it. Take it from them first."
+				return &edit.Refusal{Sentence: fmt.Sprintf(held, role.Name, a.Name)}
+			}
+		}
 	}
-	if said := detail.LosingWords(d.Site, detail.Losing(d.Base.Site, d.Site)); said != "" {
-		return &edit.Refusal{Sentence: said}
+	if keepers(was, accounts) > 0 && keepers(is, accounts) == 0 {
+		return &edit.Refusal{Sentence: "After this nobody who can sign in could keep the site and set who sees it."}
 	}
 	return nil
 }

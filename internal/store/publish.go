@@ -105,7 +105,7 @@ func (st *Store) publishDraft(
 // sameSite says whether nothing of what is written differs between two Sites.
 func sameSite(a, b *site.Site) bool {
 	return len(site.Changes(a, b)) == 0 && a.Settings() == b.Settings() &&
-		slices.Equal(a.Kinds(), b.Kinds()) && slices.Equal(a.AllDetails(), b.AllDetails()) &&
+		slices.Equal(a.Kinds(), b.Kinds()) && site.SameRoles(a, b) && slices.Equal(a.AllDetails(), b.AllDetails()) &&
 		reflect.DeepEqual(a.Menus(), b.Menus()) && reflect.DeepEqual(a.Blocks(), b.Blocks()) &&
 		reflect.DeepEqual(a.Placements(), b.Placements())
 }
@@ -195,8 +195,7 @@ func (st *Store) write(
 		return nil, err
 	}
 	for _, write := range []func(context.Context, *sqlx.Tx, *site.Site, *site.Site) error{
-		writeMenus, writeBlocks,
-		writeSettings,
+		writeMenus, writeBlocks, writeSettings, writeRoles,
 	} {
 		if err := write(ctx, tx, was.Site, is); err != nil {
 			return nil, err
@@ -212,7 +211,7 @@ func (st *Store) write(
 		if err != nil {
 			return nil, err
 		}
-		sentences = consequence.Compare(was.Site, is, consequence.ViewersOf(is, sets, at), texts).Sentences()
+		sentences = consequence.Compare(was.Site, is, consequence.ViewersOf(was.Site, sets, at), texts).Sentences()
 	}
 	if err := writeHistory(ctx, tx, revision, at, ops, n, sentences); err != nil {
 		return nil, err

@@ -93,6 +93,14 @@ func filledSite(t *rapid.T, text string) *site.Site {
 		testkit.Fill(t, &details[i])
 		details[i].Key = fmt.Sprintf("kind-0.detail-%d", i)
 	}
+	b.SetRoles([]site.Role{{Key: "gone", Name: "Gone"}})
+	b.SetRoles([]site.Role{
+		{Key: "crew", Name: "Crew", Includes: []string{"hands", "mates"}, Grants: []site.Grant{
+			{Action: site.ActionEdit, On: site.KindThing("notice")}, {Action: site.ActionLink, On: site.MenuThing(2)},
+		}},
+		{Key: "hands", Name: "Hands"},
+		{Key: "mates", Name: "Mates", Grants: site.OnSite(site.ActionEdit, site.ActionKeep)},
+	})
 	b.SetKinds(kinds)
 	b.SetDetails(details)
 	b.SetMenus(menus)
@@ -124,6 +132,9 @@ func TestEveryFieldComesBackFromTheTables(t *testing.T) {
 		require.Equal(rt, is.Blocks(), read.Blocks())
 		require.Equal(rt, is.Placements(), read.Placements())
 		noteFilled(filled, is.Settings())
+		require.Equal(rt, is.Roles(), read.Roles())
+		require.Equal(rt, is.RolesGone(), read.RolesGone())
+		noteFilled(filled, is.Roles()[0])
 		noteFilled(filled, is.Kinds()[0])
 		noteFilled(filled, is.AllDetails()[0])
 		noteFilled(filled, is.Menus()[0])

@@ -45,7 +45,7 @@ func founded(t testing.TB, outline string) (*store.Store, string, store.Account)
 // able are the roles of test sites, of which staff may do everything.
 func able() []site.Role {
 	roles := testkit.Roles()
-	roles[0].Actions = site.Actions()
+	roles[0].Grants = site.OnSite(site.Actions()...)
 	return roles
 }
 

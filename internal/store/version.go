@@ -25,18 +25,23 @@ var schemaOfListings string
 //go:embed schema_104.sql
 var schemaOfLines string
 
+//go:embed schema_105.sql
+var schemaOfGrants string
+
 // schemaVersion is the version of the tables that this program knows; firstVersion that of schema.sql, with which their
 // line begins.
 const (
 	firstVersion  = 100
-	schemaVersion = 104
+	schemaVersion = 105
 )
 
 // migrations has every step from empty tables to the newest ones. A later one comes after the schema, with the next
 // number.
 func migrations() []*goose.Migration {
 	var all []*goose.Migration
-	for i, statements := range []string{schema, schemaOfTopics, schemaOfDetails, schemaOfListings, schemaOfLines} {
+	for i, statements := range []string{
+		schema, schemaOfTopics, schemaOfDetails, schemaOfListings, schemaOfLines, schemaOfGrants,
+	} {
 		up := func(ctx context.Context, tx *sql.Tx) error {
 			_, err := tx.ExecContext(ctx, statements)
 			return err

@@ -110,6 +110,7 @@ func touchedBy(was, is *site.Site) *touch {
 			t.edited++
 		}
 	}
+	t.edited += rolesEdited(was, is)
 	t.layouts = was.Settings().Layout != is.Settings().Layout || was.Settings().Language != is.Settings().Language ||
 		!slices.Equal(was.Kinds(), is.Kinds()) || was.Theme() != is.Theme()
 	t.detailed = detailed(was, is)

@@ -65,30 +65,20 @@ func (c *comparison) answers(s *site.Site, found address.Found) []answer {
 	case found.Page == 0:
 		return []answer{{classNone, 0, c.panel.All()}}
 	case found.Gone:
-		admitted := c.admittedBefore(s, found.Page)
+		admitted := c.panel.AdmittedBefore(s, found.Page)
 		return []answer{{classGone, 0, admitted}, {classNone, 0, c.panel.All() &^ admitted}}
 	case found.Short || found.Old:
 		led := c.classes(found.Page, c.panel.At(s, found.Page), classLeads)
 		if found.Via == 0 {
 			return led
 		}
-		admitted := c.admittedBefore(s, found.Via)
+		admitted := c.panel.AdmittedBefore(s, found.Via)
 		for i := range led {
 			led[i].lenses &= admitted
 		}
 		return append(led, answer{classNone, 0, c.panel.All() &^ admitted})
 	}
 	return c.classes(found.Page, c.panel.At(s, found.Page), classSees)
-}
-
-// admittedBefore says which lenses would be admitted to a page that is in the bin (rules 3.5).
-func (c *comparison) admittedBefore(s *site.Site, id site.PageID) reach.Mask {
-	for p := s.Page(id); p != nil; p = s.Page(p.Parent) {
-		if p.Audience != site.AudienceInherited {
-			return c.panel.Admits(p.Audience)
-		}
-	}
-	return c.panel.All()
 }
 
 // differing calls for each pair of answers that differ, with the lenses that get both.
@@ -304,7 +294,7 @@ func (c *comparison) binned() {
 	}
 	for _, id := range c.Is.Binned() {
 		if p := c.Was.Page(id); audiences && p != nil && p.Binned &&
-			c.admittedBefore(c.Was, id) != c.admittedBefore(c.Is, id) {
+			c.panel.AdmittedBefore(c.Was, id) != c.panel.AdmittedBefore(c.Is, id) {
 			tops[id] = true
 		}
 	}

@@ -35,7 +35,7 @@ type Report struct {
 
 // A Sentence is one consequence in words, with the list behind its count.
 type Sentence struct {
-	About string // "page", "address", "menu", "block", "layout", "words", "programs", "settings" or "nothing"
+	About string // "page", "address", "menu", "block", "layout", "words", "programs", "settings", "rights" or "nothing"
 	Text  string
 	Items []string     `json:",omitempty"`
 	Words []Difference `json:",omitempty"` // what was and will be read

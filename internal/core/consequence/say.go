@@ -22,6 +22,7 @@ func (r *Report) Sentences() []Sentence {
 	said = append(said, r.sayWords(topicAppears, "The words with which %s appears were edited too, %s.")...)
 	said = append(said, r.sayWords(topicCrumbs, "The breadcrumb of %s reads otherwise %s.")...)
 	said = append(said, r.sayPrograms()...)
+	said = append(said, r.sayRoles()...)
 	if r.visible(said) == 0 && r.Edited > 0 &&
 		!slices.ContainsFunc(said, func(s Sentence) bool { return s.About == "nothing" }) {
 		said = append(said, r.sayNothing())
@@ -48,7 +49,7 @@ func (r *Report) Sentences() []Sentence {
 func (r *Report) visible(said []Sentence) int {
 	n := 0
 	for _, s := range said {
-		if s.About != "nothing" && !s.If {
+		if s.About != "nothing" && s.About != "rights" && !s.If {
 			n++
 		}
 	}

@@ -13,7 +13,8 @@ import (
 type Viewers struct {
 	Panel *reach.Panel
 	Names []string
-	Left  int // role sets that were not compared, since a panel was full
+	Held  [][]string // of each: the roles held, without what they include; nil for none
+	Left  int        // role sets that were not compared, since a panel was full
 }
 
 // ViewersOf gives signed out, signed in without roles, each role, and each other role set that an account holds, at one
@@ -21,17 +22,18 @@ type Viewers struct {
 func ViewersOf(s *site.Site, held [][]string, at time.Time) Viewers {
 	lenses := []reach.Lens{{At: at}, {Visitor: reach.Visitor{SignedIn: true}, At: at}}
 	names := []string{"visitors who are not signed in", "people signed in without a role"}
+	all := make([][]string, len(lenses))
 	left := 0
 	add := func(name string, roles []string) {
-		roles = s.Holds(roles)
-		known := func(l reach.Lens) bool { return l.SignedIn && slices.Equal(l.Roles, roles) }
+		who := reach.As(s, roles)
+		known := func(l reach.Lens) bool { return l.SignedIn && slices.Equal(l.Roles, who.Roles) }
 		switch {
 		case slices.ContainsFunc(lenses, known):
 		case len(lenses) == reach.PanelLimit:
 			left++
 		default:
-			lenses = append(lenses, reach.Lens{Visitor: reach.Visitor{SignedIn: true, Roles: roles}, At: at})
-			names = append(names, name)
+			lenses = append(lenses, reach.Lens{Visitor: who, At: at})
+			names, all = append(names, name), append(all, roles)
 		}
 	}
 	for _, role := range s.Roles() {
@@ -46,7 +48,7 @@ func ViewersOf(s *site.Site, held [][]string, at time.Time) Viewers {
 		}
 		add(strings.Join(named, " with "), set)
 	}
-	return Viewers{reach.NewPanel(lenses...), names, left}
+	return Viewers{reach.NewPanel(lenses...), names, all, left}
 }
 
 // Words names the viewers in a mask.

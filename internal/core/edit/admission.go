@@ -39,11 +39,11 @@ func isWider(s *site.Site, audience, than site.Audience) bool {
 	switch {
 	case than == site.AudienceEveryone || audience == than:
 		return false
-	case audience == site.AudienceEveryone:
+	case audience == site.AudienceEveryone, than == site.AudienceEditors:
 		return true
 	case than == site.AudienceSignedIn:
 		return false
-	case audience == site.AudienceSignedIn:
+	case audience == site.AudienceSignedIn, audience == site.AudienceEditors: // whom need no role of the other's
 		return true
 	}
 	admitted := than.Roles()

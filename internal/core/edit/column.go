@@ -219,7 +219,7 @@ func Facts() map[string][]Fact {
 	return map[string][]Fact{
 		"page": pageFields.facts(), "item": entryFields.facts(), "menu": menuFields.facts(), "block": blockFields.facts(),
 		"place": placementFields.facts(), "settings": settingsFields.facts(), "kind": kindFields.facts(),
-		"detail": detailFields.facts(),
+		"detail": detailFields.facts(), "role": roleFields.facts(),
 	}
 }
 

@@ -101,7 +101,7 @@ var pageFields = family[site.Page]{
 	),
 	at(
 		Fact{Field: FieldAudience, Needs: site.ActionAdmit, Traits: Copied | InSheet | Placing | ForMany},
-		audience(), func(p *site.Page) *site.Audience { return &p.Audience },
+		audienceOfPage(), func(p *site.Page) *site.Audience { return &p.Audience },
 	),
 	Column[site.Page, string]{
 		Fact: Fact{Field: FieldKind, Words: "page type", Needs: site.ActionEdit, Traits: Copied | InSheet | Laying | ForMany},
@@ -158,7 +158,7 @@ var pageFields = family[site.Page]{
 	),
 	Column[site.Page, []site.PageID]{
 		Fact: Fact{
-			Field: FieldTopics, Needs: site.ActionEdit, Apart: "|",
+			Field: FieldTopics, Needs: site.ActionClassify, Apart: "|",
 			Traits: Copied | Purged | InSheet | Naming | ForMany,
 		},
 		Get:  func(p *site.Page) []site.PageID { return p.Topics },
@@ -167,24 +167,28 @@ var pageFields = family[site.Page]{
 	},
 	at(
 		Fact{
-			Field: FieldOtherLabels, Words: "other labels", Needs: site.ActionEdit, Apart: "\n",
+			Field: FieldOtherLabels, Words: "other labels", Needs: site.ActionClassify, Apart: "\n",
 			Traits: Copied | Purged | InSheet,
 		},
 		labels(), func(p *site.Page) *[]string { return &p.OtherLabels },
 	),
 	at(
 		Fact{
-			Field: FieldHiddenLabels, Words: "hidden labels", Needs: site.ActionEdit, Apart: "\n",
+			Field: FieldHiddenLabels, Words: "hidden labels", Needs: site.ActionClassify, Apart: "\n",
 			Traits: Copied | Purged | InSheet,
 		},
 		labels(), func(p *site.Page) *[]string { return &p.HiddenLabels },
 	),
 	at(
-		Fact{Field: FieldScopeNote, Words: "note on scope", Needs: site.ActionEdit, Traits: Copied | Purged | InSheet},
+		Fact{
+			Field: FieldScopeNote, Words: "note on scope", Needs: site.ActionClassify, Traits: Copied | Purged | InSheet,
+		},
 		line("A note on scope", SummaryLimit), func(p *site.Page) *string { return &p.ScopeNote },
 	),
 	Column[site.Page, site.PageID]{
-		Fact: Fact{Field: FieldMergedInto, Words: "topic that it was merged into", Needs: site.ActionEdit, Traits: Choosing},
+		Fact: Fact{
+			Field: FieldMergedInto, Words: "topic that it was merged into", Needs: site.ActionClassify, Traits: Choosing,
+		},
 		Get:  func(p *site.Page) site.PageID { return p.MergedInto },
 		Set:  setMergedInto,
 		Form: pageNumber(stillThere),

@@ -75,9 +75,21 @@ func listed() Form[string] {
 	}
 }
 
-// audience is the form of who may see a thing.
-func audience() Form[site.Audience] {
+// audienceOfPage is the form of who sees a page.
+func audienceOfPage() Form[site.Audience] {
 	return Form[site.Audience]{Write: func(value site.Audience) string { return string(value) }, Read: ParseAudience}
+}
+
+// audience is the form of who may see an item or a block.
+func audience() Form[site.Audience] {
+	form := audienceOfPage()
+	form.Read = func(s *site.Site, text string) (site.Audience, error) {
+		if site.Audience(text) == site.AudienceEditors {
+			return "", refuse("Only pages can be for those who may edit them.")
+		}
+		return ParseAudience(s, text)
+	}
+	return form
 }
 
 // choice is the form of one of a few words; the first is meant where nothing is said.

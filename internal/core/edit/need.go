@@ -2,7 +2,10 @@ package edit
 
 import (
 	"cmp"
+	"regexp"
 	"slices"
+	"strconv"
+	"strings"
 
 	"vineladder/internal/core/site"
 )
@@ -11,71 +14,76 @@ import (
 type Need struct {
 	Action site.Action
 	On     Thing
+	// Or is what it suffices to hold the right on instead, on all of them; none: nothing else will do.
+	Or []Thing
 }
 
 // A Thing is what rights are held on, and what operations are tied by.
-type Thing struct {
-	Family Family
-	ID     int64
-	Key    string // of a region, a page type or a detail
-}
-
-// A Family is one sort of things.
-type Family string
-
-const (
-	FamilySite      Family = "site"
-	FamilyPage      Family = "page"
-	FamilyMenu      Family = "menu"
-	FamilyEntry     Family = "item"
-	FamilyBlock     Family = "block"
-	FamilyPlacement Family = "place"
-	FamilyRegion    Family = "region"
-	FamilyKind      Family = "kind"
-	FamilyDetail    Family = "detail"
-)
-
-// SiteThing is the whole site.
-var SiteThing = Thing{Family: FamilySite}
-
-// PageThing is a page; without a number it is the site, of which the home page is made.
-func PageThing(id site.PageID) Thing {
-	if id == 0 {
-		return SiteThing
-	}
-	return Thing{Family: FamilyPage, ID: int64(id)}
-}
-
-// MenuThing is a menu.
-func MenuThing(id site.MenuID) Thing { return Thing{Family: FamilyMenu, ID: int64(id)} }
-
-// RegionThing is a region of the theme.
-func RegionThing(key string) Thing { return Thing{Family: FamilyRegion, Key: key} }
+type Thing = site.Thing
 
 // menuOf is the menu that has an entry; the site if none has.
 func menuOf(s *site.Site, id site.EntryID) Thing {
 	if m, err := holder(s, id); err == nil {
-		return MenuThing(m.ID)
+		return site.MenuThing(m.ID)
 	}
-	return SiteThing
+	return site.SiteThing
 }
 
 // regionOf is the region in which a placement stands; the site if it stands nowhere.
 func regionOf(s *site.Site, id site.PlacementID) Thing {
 	if p := s.Placement(id); p != nil {
-		return RegionThing(p.Region)
+		return site.RegionThing(p.Region)
 	}
-	return SiteThing
+	return site.SiteThing
 }
 
-// placing asks for the right on every region in which a block stands; on the site if it stands in none.
+// standing asks for the right to place blocks where a placement stands: in its region, or on all branches to which its
+// conditions keep it (rules 8.1).
+func standing(s *site.Site, id site.PlacementID) Need {
+	need := Need{Action: site.ActionPlace, On: regionOf(s, id)}
+	if p := s.Placement(id); p != nil {
+		need.Or = within(placementFields.value(p, FieldWhere))
+	}
+	return need
+}
+
+// within gives the pages to which conditions keep a placement, as they are written; none if they let it stand on others
+// too.
+func within(where string) []Thing {
+	var pages []Thing
+	for _, found := range keptTo.FindAllStringSubmatch(where, -1) {
+		id, err := strconv.ParseInt(found[1], 10, 64)
+		if err != nil {
+			return nil
+		}
+		pages = append(pages, site.PageThing(site.PageID(id)))
+	}
+	if where == "" || len(pages) != strings.Count(where, "|")+1 {
+		return nil
+	}
+	return pages
+}
+
+// keptTo finds the conditions that keep a placement to some pages.
+var keptTo = regexp.MustCompile(`(?:^|\|)(?:page|branch):(\d+)`)
+
+// both gives the things of two lists; none if one of them is empty.
+func both(a, b []Thing) []Thing {
+	if len(a) == 0 || len(b) == 0 {
+		return nil
+	}
+	return slices.Concat(a, b)
+}
+
+// placing asks for the right on every region in which a block stands, or on the branches to which it is kept there; on
+// anything if it stands in none.
 func placing(s *site.Site, id site.BlockID) []Need {
 	var needed []Need
 	for _, p := range s.PlacementsOf(id) {
-		needed = with(needed, Need{site.ActionPlace, RegionThing(p.Region)})
+		needed = with(needed, standing(s, p.ID))
 	}
 	if needed == nil {
-		return []Need{{site.ActionPlace, SiteThing}}
+		return []Need{{Action: site.ActionPlace, On: site.AnyThing}}
 	}
 	return needed
 }
@@ -85,11 +93,11 @@ func placing(s *site.Site, id site.BlockID) []Need {
 func needsOf[T any](on Thing, own site.Action, fields family[T], changes []FieldChange) []Need {
 	var needed []Need
 	if own != "" {
-		needed = with(needed, Need{own, on})
+		needed = with(needed, Need{Action: own, On: on})
 	}
 	for _, change := range changes {
 		if c, err := fields.column(change.Field); err == nil && !change.Derived {
-			needed = with(needed, Need{cmp.Or(c.fact().Needs, own, site.ActionArrange), on})
+			needed = with(needed, Need{Action: cmp.Or(c.fact().Needs, own, site.ActionArrange), On: on})
 		}
 	}
 	return needed
@@ -98,19 +106,22 @@ func needsOf[T any](on Thing, own site.Action, fields family[T], changes []Field
 // needsOfForms asks for what entries need that are put into a menu.
 func needsOfForms(on Thing, forms []EntryForm) []Need {
 	audience := func(form EntryForm) bool { return form.Fields[FieldAudience] != "" }
-	return withAudience(Need{site.ActionLink, on}, slices.ContainsFunc(forms, audience))
+	return withAudience(Need{Action: site.ActionLink, On: on}, slices.ContainsFunc(forms, audience))
 }
 
 // withAudience asks for a right, and with it for the one to admit where an audience is set.
 func withAudience(need Need, audience bool) []Need {
 	if audience {
-		return []Need{need, {site.ActionAdmit, need.On}}
+		return []Need{need, {Action: site.ActionAdmit, On: need.On, Or: need.Or}}
 	}
 	return []Need{need}
 }
 
 func with(needed []Need, need Need) []Need {
-	if slices.Contains(needed, need) {
+	same := func(other Need) bool {
+		return other.Action == need.Action && other.On == need.On && slices.Equal(other.Or, need.Or)
+	}
+	if slices.ContainsFunc(needed, same) {
 		return needed
 	}
 	return append(needed, need)

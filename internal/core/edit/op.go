@@ -52,6 +52,7 @@ func operations() []decoder {
 		as[OpPutPlacement](), as[OpTakePlacement](), as[OpEditPlacement](), as[OpMovePlacement](),
 		as[OpEditSettings](), as[OpMakeKind](), as[OpTakeKind](), as[OpEditKind](),
 		as[OpMakeDetail](), as[OpTakeDetail](), as[OpEditDetail](),
+		as[OpMakeRole](), as[OpTakeRole](), as[OpEditRole](),
 	}
 }
 

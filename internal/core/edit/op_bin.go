@@ -23,7 +23,9 @@ func (o OpBin) Subject() site.PageID { return o.Page }
 
 func (o OpBin) About(s *site.Site) About { return aboutPage(s, o.Page) }
 
-func (o OpBin) Needs(*site.Site) []Need { return []Need{{site.ActionArrange, PageThing(o.Page)}} }
+func (o OpBin) Needs(*site.Site) []Need {
+	return []Need{{Action: site.ActionArrange, On: site.PageThing(o.Page)}}
+}
 
 func (o OpBin) Inverse() Op {
 	return OpRestore{Page: o.Page, Seen: o.Seen, To: o.From, Keeps: turned(o.Keeps)}
@@ -90,7 +92,9 @@ func (o OpRestore) Subject() site.PageID { return o.Page }
 
 func (o OpRestore) About(s *site.Site) About { return aboutPage(s, o.Page) }
 
-func (o OpRestore) Needs(*site.Site) []Need { return []Need{{site.ActionArrange, PageThing(o.Page)}} }
+func (o OpRestore) Needs(*site.Site) []Need {
+	return []Need{{Action: site.ActionArrange, On: site.PageThing(o.Page)}}
+}
 
 func (o OpRestore) Inverse() Op {
 	return OpBin{Page: o.Page, Seen: o.Seen, From: o.To, Keeps: turned(o.Keeps), Back: true}

@@ -20,7 +20,9 @@ func (OpMakeBlock) Subject() site.PageID { return 0 }
 
 func (o OpMakeBlock) About(s *site.Site) About { return aboutBlock(s, o.Block, o.Fields[FieldName]) }
 
-func (OpMakeBlock) Needs(*site.Site) []Need { return []Need{{site.ActionPlace, SiteThing}} }
+func (OpMakeBlock) Needs(*site.Site) []Need {
+	return []Need{{Action: site.ActionPlace, On: site.AnyThing}}
+}
 
 func (o OpMakeBlock) Inverse() Op { return OpTakeBlock{o} }
 

@@ -25,7 +25,9 @@ func (OpMakeDetail) Subject() site.PageID { return 0 }
 
 func (o OpMakeDetail) About(*site.Site) About { return About{"Detail", o.Fields[FieldLabel]} }
 
-func (OpMakeDetail) Needs(*site.Site) []Need { return []Need{{site.ActionKeep, SiteThing}} }
+func (OpMakeDetail) Needs(*site.Site) []Need {
+	return []Need{{Action: site.ActionKeep, On: site.SiteThing}}
+}
 
 func (o OpMakeDetail) Inverse() Op { return OpTakeDetail{o} }
 
@@ -82,7 +84,9 @@ func (o OpTakeDetail) About(s *site.Site) About {
 	return aboutDetail(s, o.Was.Detail)
 }
 
-func (OpTakeDetail) Needs(*site.Site) []Need { return []Need{{site.ActionKeep, SiteThing}} }
+func (OpTakeDetail) Needs(*site.Site) []Need {
+	return []Need{{Action: site.ActionKeep, On: site.SiteThing}}
+}
 
 func (o OpTakeDetail) Inverse() Op { return o.Was }
 
@@ -127,7 +131,9 @@ func (OpEditDetail) Subject() site.PageID { return 0 }
 
 func (o OpEditDetail) About(s *site.Site) About { return aboutDetail(s, o.Detail) }
 
-func (OpEditDetail) Needs(*site.Site) []Need { return []Need{{site.ActionKeep, SiteThing}} }
+func (OpEditDetail) Needs(*site.Site) []Need {
+	return []Need{{Action: site.ActionKeep, On: site.SiteThing}}
+}
 
 func (o OpEditDetail) Inverse() Op { return OpEditDetail{o.Detail, turned(o.Fields)} }
 

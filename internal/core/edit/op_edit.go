@@ -23,7 +23,15 @@ func (o OpEdit) Subject() site.PageID { return o.Page }
 func (o OpEdit) About(s *site.Site) About { return aboutPage(s, o.Page) }
 
 func (o OpEdit) Needs(*site.Site) []Need {
-	return needsOf(PageThing(o.Page), "", pageFields, o.Fields)
+	needed := needsOf(site.PageThing(o.Page), "", pageFields, o.Fields)
+	for _, c := range o.Fields {
+		if c.Field == FieldKind { // also as what it becomes
+			on := site.PageThing(o.Page)
+			on.Key = c.New
+			needed = with(needed, Need{Action: site.ActionEdit, On: on})
+		}
+	}
+	return needed
 }
 
 func (o OpEdit) Inverse() Op { return OpEdit{o.Page, turned(o.Fields)} }

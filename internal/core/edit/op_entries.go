@@ -27,7 +27,9 @@ func (o OpPutEntries) About(s *site.Site) About {
 	return aboutEntry(s, o.Entries[0].ID, o.Entries[0])
 }
 
-func (o OpPutEntries) Needs(*site.Site) []Need { return needsOfForms(MenuThing(o.Gap.Menu), o.Entries) }
+func (o OpPutEntries) Needs(*site.Site) []Need {
+	return needsOfForms(site.MenuThing(o.Gap.Menu), o.Entries)
+}
 
 func (o OpPutEntries) Inverse() Op { return OpTakeEntry{o.Entries[0].ID, o} }
 
@@ -84,7 +86,9 @@ func (OpTakeEntry) Subject() site.PageID { return 0 }
 
 func (o OpTakeEntry) About(s *site.Site) About { return aboutEntry(s, o.Entry, EntryForm{}) }
 
-func (o OpTakeEntry) Needs(s *site.Site) []Need { return []Need{{site.ActionLink, menuOf(s, o.Entry)}} }
+func (o OpTakeEntry) Needs(s *site.Site) []Need {
+	return []Need{{Action: site.ActionLink, On: menuOf(s, o.Entry)}}
+}
 
 func (o OpTakeEntry) Inverse() Op { return o.Was }
 

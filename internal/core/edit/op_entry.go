@@ -23,7 +23,7 @@ func (OpEditEntry) Subject() site.PageID { return 0 }
 func (o OpEditEntry) About(s *site.Site) About { return aboutEntry(s, o.Entry, EntryForm{}) }
 
 func (o OpEditEntry) Needs(*site.Site) []Need {
-	return needsOf(MenuThing(o.Menu), site.ActionLink, entryFields, o.Fields)
+	return needsOf(site.MenuThing(o.Menu), site.ActionLink, entryFields, o.Fields)
 }
 
 func (o OpEditEntry) Inverse() Op { return OpEditEntry{o.Menu, o.Entry, turned(o.Fields)} }
@@ -98,7 +98,10 @@ func (OpMoveEntry) Subject() site.PageID { return 0 }
 func (o OpMoveEntry) About(s *site.Site) About { return aboutEntry(s, o.Entry, EntryForm{}) }
 
 func (o OpMoveEntry) Needs(s *site.Site) []Need {
-	return []Need{{site.ActionLink, menuOf(s, o.Entry)}, {site.ActionLink, MenuThing(o.To.Menu)}}
+	return []Need{
+		{Action: site.ActionLink, On: menuOf(s, o.Entry)},
+		{Action: site.ActionLink, On: site.MenuThing(o.To.Menu)},
+	}
 }
 
 func (o OpMoveEntry) Inverse() Op {

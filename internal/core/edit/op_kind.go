@@ -26,7 +26,9 @@ func (OpMakeKind) Subject() site.PageID { return 0 }
 
 func (o OpMakeKind) About(*site.Site) About { return About{"Page type", o.Fields[FieldName]} }
 
-func (OpMakeKind) Needs(*site.Site) []Need { return []Need{{site.ActionKeep, SiteThing}} }
+func (OpMakeKind) Needs(*site.Site) []Need {
+	return []Need{{Action: site.ActionKeep, On: site.SiteThing}}
+}
 
 func (o OpMakeKind) Inverse() Op { return OpTakeKind{o} }
 
@@ -81,7 +83,9 @@ func (o OpTakeKind) About(s *site.Site) About {
 	return About{"Page type", s.Kind(o.Was.Kind).Name}
 }
 
-func (OpTakeKind) Needs(*site.Site) []Need { return []Need{{site.ActionKeep, SiteThing}} }
+func (OpTakeKind) Needs(*site.Site) []Need {
+	return []Need{{Action: site.ActionKeep, On: site.SiteThing}}
+}
 
 func (o OpTakeKind) Inverse() Op { return o.Was }
 
@@ -138,7 +142,9 @@ func (OpEditKind) Subject() site.PageID { return 0 }
 
 func (o OpEditKind) About(s *site.Site) About { return About{"Page type", s.Kind(o.Kind).Name} }
 
-func (OpEditKind) Needs(*site.Site) []Need { return []Need{{site.ActionKeep, SiteThing}} }
+func (OpEditKind) Needs(*site.Site) []Need {
+	return []Need{{Action: site.ActionKeep, On: site.SiteThing}}
+}
 
 func (o OpEditKind) Inverse() Op { return OpEditKind{o.Kind, turned(o.Fields)} }
 

@@ -34,7 +34,7 @@ func (o OpMake) About(s *site.Site) About {
 // Needs asks for the right to order pages where the page will stand, and for what its fields need. An audience that
 // admits nobody whom the place would not admit needs nothing more.
 func (o OpMake) Needs(s *site.Site) []Need {
-	on := PageThing(o.Place.Parent)
+	on := site.PageThing(o.Place.Parent)
 	needed := needsOf(on, site.ActionArrange, pageFields, o.Fields)
 	if s.Page(o.Place.Parent) == nil || admitsMore(s, o) {
 		return needed
@@ -135,7 +135,7 @@ func (o OpUnmake) Subject() site.PageID { return o.Made.Page }
 func (o OpUnmake) About(s *site.Site) About { return aboutPage(s, o.Made.Page) }
 
 func (o OpUnmake) Needs(*site.Site) []Need {
-	return []Need{{site.ActionArrange, PageThing(o.Made.Place.Parent)}}
+	return []Need{{Action: site.ActionArrange, On: site.PageThing(o.Made.Place.Parent)}}
 }
 
 func (o OpUnmake) Inverse() Op { return o.Made }

@@ -25,7 +25,7 @@ func (OpMakeMenu) Subject() site.PageID { return 0 }
 func (o OpMakeMenu) About(s *site.Site) About { return aboutMenu(s, o.Menu, o.Name) }
 
 // Needs asks for the right on the site: nobody is given a menu that is not there yet.
-func (o OpMakeMenu) Needs(*site.Site) []Need { return needsOfForms(SiteThing, o.Entries) }
+func (o OpMakeMenu) Needs(*site.Site) []Need { return needsOfForms(site.SiteThing, o.Entries) }
 
 func (o OpMakeMenu) Inverse() Op { return OpTakeMenu{o} }
 
@@ -83,7 +83,9 @@ func (OpTakeMenu) Subject() site.PageID { return 0 }
 
 func (o OpTakeMenu) About(s *site.Site) About { return aboutMenu(s, o.Was.Menu, o.Was.Name) }
 
-func (o OpTakeMenu) Needs(*site.Site) []Need { return []Need{{site.ActionLink, MenuThing(o.Was.Menu)}} }
+func (o OpTakeMenu) Needs(*site.Site) []Need {
+	return []Need{{Action: site.ActionLink, On: site.MenuThing(o.Was.Menu)}}
+}
 
 func (o OpTakeMenu) Inverse() Op { return o.Was }
 
@@ -137,7 +139,9 @@ func (OpEditMenu) Subject() site.PageID { return 0 }
 
 func (o OpEditMenu) About(s *site.Site) About { return aboutMenu(s, o.Menu, "") }
 
-func (o OpEditMenu) Needs(*site.Site) []Need { return []Need{{site.ActionLink, MenuThing(o.Menu)}} }
+func (o OpEditMenu) Needs(*site.Site) []Need {
+	return []Need{{Action: site.ActionLink, On: site.MenuThing(o.Menu)}}
+}
 
 func (o OpEditMenu) Inverse() Op { return OpEditMenu{o.Menu, turned(o.Fields)} }
 

@@ -35,9 +35,12 @@ func (o OpMove) Subject() site.PageID { return o.Page }
 func (o OpMove) About(s *site.Site) About { return aboutPage(s, o.Page) }
 
 func (o OpMove) Needs(*site.Site) []Need {
-	needed := []Need{{site.ActionArrange, PageThing(o.Page)}, {site.ActionArrange, PageThing(o.To.Parent)}}
+	needed := []Need{
+		{Action: site.ActionArrange, On: site.PageThing(o.Page)},
+		{Action: site.ActionArrange, On: site.PageThing(o.To.Parent)},
+	}
 	if o.Takes {
-		needed = append(needed, Need{site.ActionAdmit, PageThing(o.Page)})
+		needed = append(needed, Need{Action: site.ActionAdmit, On: site.PageThing(o.Page)})
 	}
 	return needed
 }

@@ -20,7 +20,9 @@ func (o OpOrder) Subject() site.PageID { return o.Page }
 
 func (o OpOrder) About(s *site.Site) About { return aboutPage(s, o.Page) }
 
-func (o OpOrder) Needs(*site.Site) []Need { return []Need{{site.ActionArrange, PageThing(o.Page)}} }
+func (o OpOrder) Needs(*site.Site) []Need {
+	return []Need{{Action: site.ActionArrange, On: site.PageThing(o.Page)}}
+}
 
 func (o OpOrder) Inverse() Op { return OpOrder{o.Page, o.Was, o.Children} }
 

@@ -25,7 +25,8 @@ func (OpPutPlacement) Subject() site.PageID { return 0 }
 func (o OpPutPlacement) About(s *site.Site) About { return aboutPlace(s, o.Placement, o.Block) }
 
 func (o OpPutPlacement) Needs(*site.Site) []Need {
-	return withAudience(Need{site.ActionPlace, RegionThing(o.Slot.Region)}, o.Fields[FieldAudience] != "")
+	need := Need{Action: site.ActionPlace, On: site.RegionThing(o.Slot.Region), Or: within(o.Fields[FieldWhere])}
+	return withAudience(need, o.Fields[FieldAudience] != "")
 }
 
 func (o OpPutPlacement) Inverse() Op { return OpTakePlacement{o.Placement, o} }
@@ -69,7 +70,7 @@ func (OpTakePlacement) Subject() site.PageID { return 0 }
 func (o OpTakePlacement) About(s *site.Site) About { return aboutPlace(s, o.Placement, o.Was.Block) }
 
 func (o OpTakePlacement) Needs(s *site.Site) []Need {
-	return []Need{{site.ActionPlace, regionOf(s, o.Placement)}}
+	return []Need{standing(s, o.Placement)}
 }
 
 func (o OpTakePlacement) Inverse() Op { return o.Was }
@@ -116,7 +117,17 @@ func (OpEditPlacement) Subject() site.PageID { return 0 }
 func (o OpEditPlacement) About(s *site.Site) About { return aboutPlace(s, o.Placement, 0) }
 
 func (o OpEditPlacement) Needs(s *site.Site) []Need {
-	return needsOf(regionOf(s, o.Placement), site.ActionPlace, placementFields, o.Fields)
+	need := standing(s, o.Placement)
+	for _, c := range o.Fields {
+		if c.Field == FieldWhere {
+			need.Or = both(need.Or, within(c.New))
+		}
+	}
+	needed := needsOf(need.On, site.ActionPlace, placementFields, o.Fields)
+	for i := range needed {
+		needed[i].Or = need.Or
+	}
+	return needed
 }
 
 func (o OpEditPlacement) Inverse() Op { return OpEditPlacement{o.Placement, turned(o.Fields)} }
@@ -175,7 +186,8 @@ func (OpMovePlacement) Subject() site.PageID { return 0 }
 func (o OpMovePlacement) About(s *site.Site) About { return aboutPlace(s, o.Placement, 0) }
 
 func (o OpMovePlacement) Needs(s *site.Site) []Need {
-	return []Need{{site.ActionPlace, regionOf(s, o.Placement)}, {site.ActionPlace, RegionThing(o.To.Region)}}
+	from := standing(s, o.Placement)
+	return []Need{from, {Action: site.ActionPlace, On: site.RegionThing(o.To.Region), Or: from.Or}}
 }
 
 func (o OpMovePlacement) Inverse() Op { return OpMovePlacement{o.Placement, o.To, o.From} }

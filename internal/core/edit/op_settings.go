@@ -18,7 +18,9 @@ func (OpEditSettings) Subject() site.PageID { return 0 }
 
 func (OpEditSettings) About(*site.Site) About { return About{What: "Settings"} }
 
-func (OpEditSettings) Needs(*site.Site) []Need { return []Need{{site.ActionKeep, SiteThing}} }
+func (OpEditSettings) Needs(*site.Site) []Need {
+	return []Need{{Action: site.ActionKeep, On: site.SiteThing}}
+}
 
 func (o OpEditSettings) Inverse() Op { return OpEditSettings{turned(o.Fields)} }
 

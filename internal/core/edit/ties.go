@@ -28,18 +28,20 @@ func sets(op Op) []tie  { return op.ties().sets }
 // placeField stands for where a thing stands.
 const fieldPlace Field = "place"
 
-func pageTie(id site.PageID) tie   { return tie{Thing: Thing{Family: FamilyPage, ID: int64(id)}} }
-func menuTie(id site.MenuID) tie   { return tie{Thing: MenuThing(id)} }
-func itemTie(id site.EntryID) tie  { return tie{Thing: Thing{Family: FamilyEntry, ID: int64(id)}} }
-func blockTie(id site.BlockID) tie { return tie{Thing: Thing{Family: FamilyBlock, ID: int64(id)}} }
+func pageTie(id site.PageID) tie { return tie{Thing: Thing{Family: site.FamilyPage, ID: int64(id)}} }
+func menuTie(id site.MenuID) tie { return tie{Thing: site.MenuThing(id)} }
+func itemTie(id site.EntryID) tie { return tie{Thing: Thing{Family: site.FamilyEntry, ID: int64(id)}} }
+
+func blockTie(id site.BlockID) tie { return tie{Thing: Thing{Family: site.FamilyBlock, ID: int64(id)}} }
+
 func placementTie(id site.PlacementID) tie {
-	return tie{Thing: Thing{Family: FamilyPlacement, ID: int64(id)}}
+	return tie{Thing: Thing{Family: site.FamilyPlacement, ID: int64(id)}}
 }
-func detailTie(key string) tie { return tie{Thing: Thing{Family: FamilyDetail, Key: key}} }
-func kindTie(key string) tie   { return tie{Thing: Thing{Family: FamilyKind, Key: key}} }
+func detailTie(key string) tie { return tie{Thing: Thing{Family: site.FamilyDetail, Key: key}} }
+func kindTie(key string) tie   { return tie{Thing: Thing{Family: site.FamilyKind, Key: key}} }
 
 // settingsTie is the settings, of which there are one.
-var settingsTie = tie{Thing: SiteThing}
+var settingsTie = tie{Thing: site.SiteThing}
 
 func (t tie) of(field Field) tie { t.field = field; return t }
 

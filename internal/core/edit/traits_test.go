@@ -53,13 +53,15 @@ func TestTraitsAreThoseOfTheRules(t *testing.T) {
 	}
 	assert.ElementsMatch(t, needs[site.ActionEdit], []Field{
 		FieldLabel, FieldTitle, FieldSummary, FieldKind, FieldText, FieldDate, FieldDetails, FieldListing,
+	})
+	assert.ElementsMatch(t, needs[site.ActionClassify], []Field{
 		FieldTopics, FieldOtherLabels, FieldHiddenLabels, FieldScopeNote, FieldMergedInto,
 	})
 	assert.ElementsMatch(t, needs[site.ActionAdmit], []Field{FieldAudience, FieldConceal})
 	assert.ElementsMatch(t, needs[site.ActionPlace], []Field{FieldLayout, FieldBranchLayout})
 	for family, fields := range Facts() {
 		for _, fact := range fields {
-			audience := fact.Field == FieldAudience || fact.Field == FieldConceal
+			audience := fact.Field == FieldAudience || fact.Field == FieldConceal || family == "role"
 			assert.Equal(t, audience, fact.Needs == site.ActionAdmit, "%s of a %s", fact.Field, family)
 		}
 	}
@@ -103,7 +105,7 @@ func TestItemsNeedThePagesThatTheyName(t *testing.T) {
 		var named []int64
 		form := EntryForm{ID: 60, Fields: map[Field]string{FieldShows: shows}}
 		for _, thing := range uses(OpPutEntries{Gap: Gap{Menu: 9}, Entries: []EntryForm{form}}) {
-			if thing.Family == FamilyPage {
+			if thing.Family == site.FamilyPage {
 				named = append(named, thing.ID)
 			}
 		}
@@ -144,6 +146,9 @@ func TestEditsThatSetNothingAreIdle(t *testing.T) {
 		OpMakeDetail{},
 		OpTakeDetail{},
 		OpEditDetail{},
+		OpMakeRole{},
+		OpTakeRole{},
+		OpEditRole{},
 	} {
 		edit := strings.HasPrefix(op.name(), "edit")
 		assert.Equal(t, edit, IsIdle(op), op.name())
@@ -151,7 +156,7 @@ func TestEditsThatSetNothingAreIdle(t *testing.T) {
 			edits++
 		}
 	}
-	assert.Len(t, operations(), 28, "one more is one more here")
-	assert.Equal(t, 8, edits)
+	assert.Len(t, operations(), 31, "one more is one more here")
+	assert.Equal(t, 9, edits)
 	assert.False(t, IsIdle(OpEditEntry{Fields: []FieldChange{{Field: FieldLabel, New: "Isles"}}}))
 }

@@ -14,8 +14,8 @@ import (
 func withRoles() *site.Site {
 	b := site.NewBuilder(testkit.Settings())
 	b.SetRoles([]site.Role{
-		{Key: "editor", Name: "Editor", Actions: []site.Action{site.ActionEdit, site.ActionArrange}},
-		{Key: "chief", Name: "Chief", Includes: []string{"editor"}, Actions: []site.Action{site.ActionAdmit}},
+		{Key: "editor", Name: "Editor", Grants: site.OnSite(site.ActionEdit, site.ActionArrange)},
+		{Key: "chief", Name: "Chief", Includes: []string{"editor"}, Grants: site.OnSite(site.ActionAdmit)},
 		{Key: "reader", Name: "Reader"},
 	})
 	return b.Site()
@@ -25,11 +25,11 @@ func TestARoleHoldsWhatTheRolesItIncludesHold(t *testing.T) {
 	s := withRoles()
 	assert.Equal(
 		t,
-		"The role “Editor” may edit pages on the whole site.",
-		grant.May(s, []string{"chief"}, site.ActionEdit).Why,
+		"The role “Editor”, which “Chief” includes, may edit pages on the whole site.",
+		grant.May(s, []string{"chief"}, site.ActionEdit, site.SiteThing).Why,
 	)
-	assert.True(t, grant.May(s, []string{"chief"}, site.ActionAdmit).Yes)
-	no := grant.May(s, []string{"editor"}, site.ActionAdmit)
+	assert.True(t, grant.May(s, []string{"chief"}, site.ActionAdmit, site.SiteThing).Yes)
+	no := grant.May(s, []string{"editor"}, site.ActionAdmit, site.SiteThing)
 	assert.False(t, no.Yes)
 	assert.Contains(t, no.Why, "set who sees", "a no says what is missing")
 	assert.True(t, grant.Works(s, []string{"reader", "chief"}))
@@ -60,8 +60,8 @@ func TestWhatOperationsNeed(t *testing.T) {
 		"making with an audience":  {edit.OpMake{Fields: []edit.FieldChange{{Field: edit.FieldAudience}}}, false},
 		"taking back a making":     {edit.TakeBack(edit.OpMake{}, 1), true},
 	} {
-		assert.Equal(t, c.want, grant.MayAll(s, []string{"editor"}, []edit.Op{c.op}).Yes, name)
-		assert.False(t, grant.MayAll(s, []string{"reader"}, []edit.Op{c.op}).Yes, name)
+		assert.Equal(t, c.want, grant.MayAll(s, s, []string{"editor"}, []edit.Op{c.op}).Yes, name)
+		assert.False(t, grant.MayAll(s, s, []string{"reader"}, []edit.Op{c.op}).Yes, name)
 	}
-	assert.True(t, grant.MayAll(s, nil, nil).Yes, "nothing needs nothing")
+	assert.True(t, grant.MayAll(s, s, nil, nil).Yes, "nothing needs nothing")
 }

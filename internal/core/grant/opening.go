@@ -129,10 +129,9 @@ func peopleOf(s *site.Site) []reach.Visitor {
 	people := []reach.Visitor{{}, {SignedIn: true}}
 	roles := s.Roles()
 	for i := range roles {
-		people = append(people, reach.Visitor{SignedIn: true, Roles: s.Holds([]string{roles[i].Key})})
+		people = append(people, reach.As(s, []string{roles[i].Key}))
 		for k := i + 1; k < len(roles); k++ {
-			both := s.Holds([]string{roles[i].Key, roles[k].Key})
-			people = append(people, reach.Visitor{SignedIn: true, Roles: both})
+			people = append(people, reach.As(s, []string{roles[i].Key, roles[k].Key}))
 		}
 	}
 	return people

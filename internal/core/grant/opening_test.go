@@ -177,9 +177,9 @@ func TestOpeningIsAskedAtPublishing(t *testing.T) {
 	s := testkit.Outline(t, "Home\n  News")
 	d := s.Builder()
 	d.SetRoles(
-		append(testkit.Roles(), site.Role{Key: "placer", Name: "Placer", Actions: []site.Action{site.ActionPlace}},
-			site.Role{Key: "press", Name: "Press", Actions: []site.Action{site.ActionPublish}},
-			site.Role{Key: "chief", Name: "Chief", Actions: []site.Action{site.ActionAdmit, site.ActionPlace}}),
+		append(testkit.Roles(), site.Role{Key: "placer", Name: "Placer", Grants: site.OnSite(site.ActionPlace)},
+			site.Role{Key: "press", Name: "Press", Grants: site.OnSite(site.ActionPublish)},
+			site.Role{Key: "chief", Name: "Chief", Grants: site.OnSite(site.ActionAdmit, site.ActionPlace)}),
 	)
 	d.SetBlocks([]site.Block{{ID: 1, Name: "Rota", Shows: site.BlockText{Text: "rota"}}},
 		[]site.Placement{{ID: 1, Block: 1, Region: "side", Conditions: site.Conditions{Audience: "staff"}}})

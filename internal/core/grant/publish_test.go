@@ -16,9 +16,9 @@ import (
 func TestRightsAtPublishing(t *testing.T) {
 	b := site.NewBuilder(testkit.Settings())
 	b.SetRoles([]site.Role{
-		{Key: "writer", Name: "Writer", Actions: []site.Action{site.ActionEdit}},
-		{Key: "chief", Name: "Chief", Actions: []site.Action{site.ActionAdmit, site.ActionArrange}},
-		{Key: "press", Name: "Press", Actions: []site.Action{site.ActionPublish}},
+		{Key: "writer", Name: "Writer", Grants: site.OnSite(site.ActionEdit)},
+		{Key: "chief", Name: "Chief", Grants: site.OnSite(site.ActionAdmit, site.ActionArrange)},
+		{Key: "press", Name: "Press", Grants: site.OnSite(site.ActionPublish)},
 	})
 	s := b.Site()
 	field := func(f edit.Field, value string) []edit.Op {

@@ -20,11 +20,15 @@ func Reads(s *site.Site, roles []string, page site.PageID) Answer {
 
 // Reader is Reads for many pages, without reasons: rights are looked up once.
 func Reader(s *site.Site, roles []string) func(site.PageID) bool {
-	if May(s, roles, site.ActionAdmit).Yes {
+	h := Holding(s, roles)
+	if h.Through(site.ActionAdmit, site.SiteThing) != nil {
 		return func(site.PageID) bool { return true }
 	}
-	lens := reach.Lens{Visitor: reach.Visitor{SignedIn: true, Roles: s.Holds(roles)}}
-	return func(page site.PageID) bool { return reach.AdmittedBefore(s, page, lens) }
+	lens := reach.Lens{Visitor: reach.As(s, roles)}
+	panel := reach.NewPanel(lens)
+	return func(page site.PageID) bool {
+		return panel.AdmittedBefore(s, page) != 0 || h.Through(site.ActionAdmit, site.PageThing(page)) != nil
+	}
 }
 
 // MayWrite asks for every page that operations write on whether the person may read it, and gives the first no.

@@ -11,22 +11,24 @@ import (
 const Veiled = "a page that you can't see"
 
 // SeesThrough says whether somebody sees every page of the workbench at least by its label: who may order pages, or set
-// who sees them (rules 8.1).
+// who sees them, on the whole site (rules 8.1).
 func SeesThrough(s *site.Site, roles []string) bool {
-	return May(s, roles, site.ActionArrange).Yes || May(s, roles, site.ActionAdmit).Yes
+	h := Holding(s, roles)
+	return h.Through(site.ActionArrange, site.SiteThing) != nil || h.Through(site.ActionAdmit, site.SiteThing) != nil
 }
 
-// Veil gives a Site as somebody may look at it: a concealed page that does not admit them has nothing but its place.
-// Where there is no such page it is the Site itself.
+// Veil gives a Site as somebody may look at it: a concealed page that does not admit them, and that they may neither
+// order nor admit to, has nothing but its place. Where there is no such page it is the Site itself.
 func Veil(s *site.Site, roles []string) *site.Site {
 	if SeesThrough(s, roles) {
 		return s
 	}
-	panel := reach.NewPanel(reach.Lens{Visitor: reach.Visitor{SignedIn: true, Roles: s.Holds(roles)}})
+	h := Holding(s, roles)
+	panel := reach.NewPanel(reach.Lens{Visitor: reach.As(s, roles)})
 	var veiled []*site.Page
 	var walk func(p *site.Page, state reach.State)
 	walk = func(p *site.Page, state reach.State) {
-		if state.Concealed && state.Admitted == 0 {
+		if state.Concealed && state.Admitted == 0 && !h.knows(p.ID) {
 			veiled = append(veiled, withoutWords(p))
 		}
 		for _, id := range s.Children(p.ID) {
@@ -45,6 +47,12 @@ func Veil(s *site.Site, roles []string) *site.Site {
 	b := s.Builder()
 	b.Put(veiled...)
 	return b.Site()
+}
+
+// knows says whether somebody may know of a page whatever it conceals.
+func (h *Holder) knows(id site.PageID) bool {
+	return h.Through(site.ActionArrange, site.PageThing(id)) != nil ||
+		h.Through(site.ActionAdmit, site.PageThing(id)) != nil
 }
 
 // withoutWords leaves of a page where it stands, who sees it and when.

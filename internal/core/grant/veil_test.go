@@ -20,9 +20,9 @@ func TestConcealedPagesAreVeiledForWhoMayNotKnowOfThem(t *testing.T) {
 	b.SetRoles([]site.Role{
 		{Key: "staff", Name: "staff"},
 		{Key: "masters", Name: "masters"},
-		{Key: "linkers", Name: "Linkers", Actions: []site.Action{site.ActionLink}},
-		{Key: "orderers", Name: "Orderers", Actions: []site.Action{site.ActionArrange}},
-		{Key: "keepers", Name: "Keepers", Actions: []site.Action{site.ActionAdmit}},
+		{Key: "linkers", Name: "Linkers", Grants: site.OnSite(site.ActionLink)},
+		{Key: "orderers", Name: "Orderers", Grants: site.OnSite(site.ActionArrange)},
+		{Key: "keepers", Name: "Keepers", Grants: site.OnSite(site.ActionAdmit)},
 	})
 	s = b.Site()
 	labels := func(roles ...string) string {

@@ -34,13 +34,22 @@ func Ask(s *site.Site, id site.PageID, lens Lens) Answer {
 
 // AdmittedBefore says whether a lens would be admitted to a page that is in the bin, by the audiences on its old path.
 func AdmittedBefore(s *site.Site, id site.PageID, lens Lens) bool {
-	panel := NewPanel(lens)
-	for p := s.Page(id); p != nil; p = s.Page(p.Parent) {
-		if p.Audience != site.AudienceInherited {
-			return panel.Admits(p.Audience) != 0
+	return NewPanel(lens).AdmittedBefore(s, id) != 0
+}
+
+// AdmittedBefore says which lenses would be admitted to a page, by the path on which it stands or stood.
+func (p *Panel) AdmittedBefore(s *site.Site, id site.PageID) Mask {
+	var on func(page *site.Page) State
+	on = func(page *site.Page) State {
+		if above := s.Page(page.Parent); above != nil {
+			return p.Below(on(above), page)
 		}
+		return p.Home(page)
 	}
-	return true
+	if page := s.Page(id); page != nil {
+		return on(page).Admitted
+	}
+	return p.All()
 }
 
 // NearestAbove gives the nearest page above a binned one that a lens reaches, to which its addresses could lead (rules

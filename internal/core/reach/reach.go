@@ -17,6 +17,26 @@ import (
 type Visitor struct {
 	SignedIn bool
 	Roles    []string // with all that they include; none for who is not signed in
+	// Edits is where the visitor may edit pages: the site, branches, page types. It admits to pages that are for those
+	// who may edit them.
+	Edits []site.Thing
+}
+
+// As gives somebody who is signed in and holds roles on a Site.
+func As(s *site.Site, roles []string) Visitor {
+	v := Visitor{SignedIn: true, Roles: s.Holds(roles)}
+	for _, key := range v.Roles {
+		role := s.Role(key)
+		if role == nil {
+			continue
+		}
+		for _, g := range role.Grants {
+			if g.Action == site.ActionEdit && !slices.Contains(v.Edits, g.On) {
+				v.Edits = append(v.Edits, g.On)
+			}
+		}
+	}
+	return v
 }
 
 // A Lens is "as seen by this visitor at this moment" (rules 1).
@@ -31,8 +51,10 @@ const PanelLimit = 64
 // A Panel is a row of lenses, asked together. It is immutable, but for what it keeps.
 type Panel struct {
 	lenses []Lens
-	moment bool     // all lenses share one moment
-	kept   sync.Map // what was found out for the panel
+	moment bool                // all lenses share one moment
+	edits  map[site.Thing]Mask // who may edit pages where, beside the whole site
+	all    Mask                // who may edit all pages
+	kept   sync.Map            // what was found out for the panel
 }
 
 // Keep gives what was found out for the panel under a key, or has it made. Two who ask at once may both make it.
@@ -63,7 +85,24 @@ func NewPanel(lenses ...Lens) *Panel {
 	for _, lens := range lenses {
 		same = same && lens.At.Equal(lenses[0].At)
 	}
-	return &Panel{lenses: lenses, moment: same}
+	made := &Panel{lenses: lenses, moment: same}
+	for i, lens := range lenses {
+		for _, on := range lens.Edits {
+			made.mayEdit(on, 1<<i)
+		}
+	}
+	return made
+}
+
+func (p *Panel) mayEdit(on site.Thing, lens Mask) {
+	switch {
+	case on == site.SiteThing:
+		p.all |= lens
+	case p.edits == nil:
+		p.edits = map[site.Thing]Mask{on: lens}
+	default:
+		p.edits[on] |= lens
+	}
 }
 
 // Lenses gives the panel's lenses in order.
@@ -82,6 +121,8 @@ type State struct {
 	Online    Mask // online(page, t) (rules 4.1)
 	Admitted  Mask // by the page's audience, or the nearest one above (rules 4.2)
 	Concealed bool // set on the page or above it (rules 4.3)
+	Edits     Mask // who may edit the page by a right on it, above it, or on the site
+	forUs     bool // the audience that holds for it is those who may edit it
 }
 
 // Reachable is online and admitted (rules 4.3).
@@ -101,17 +142,32 @@ func (p *Panel) At(s *site.Site, id site.PageID) State {
 
 // Home is the state of the home page: always live, open to everyone unless set otherwise (rules 2.1 and 4.2).
 func (p *Panel) Home(page *site.Page) State {
-	return p.Below(State{Online: p.All(), Admitted: p.All()}, page)
+	return p.Below(State{Online: p.All(), Admitted: p.All(), Edits: p.all}, page)
 }
 
 // Below gives the state of a page from its parent's.
 func (p *Panel) Below(parent State, page *site.Page) State {
-	state := State{Admitted: parent.Admitted, Concealed: parent.Concealed || page.Conceal}
+	state := State{
+		Admitted: parent.Admitted, Concealed: parent.Concealed || page.Conceal, Edits: parent.Edits, forUs: parent.forUs,
+	}
 	if page.Status == site.StatusLive {
 		state.Online = parent.Online & p.inWindow(page)
 	}
-	if page.Audience != site.AudienceInherited {
-		state.Admitted = p.Admits(page.Audience)
+	if len(p.edits) > 0 {
+		state.Edits |= p.edits[site.PageThing(page.ID)]
+	}
+	switch page.Audience {
+	case site.AudienceInherited:
+	case site.AudienceEditors:
+		state.forUs = true
+	default:
+		state.forUs, state.Admitted = false, p.Admits(page.Audience)
+	}
+	if state.forUs {
+		state.Admitted = state.Edits
+		if len(p.edits) > 0 {
+			state.Admitted |= p.edits[site.KindThing(page.Kind)]
+		}
 	}
 	return state
 }
@@ -135,7 +191,8 @@ func (p *Panel) inWindow(page *site.Page) Mask {
 	return in
 }
 
-// Admits says which lenses an audience admits; the inherited one, asked by itself, admits everyone.
+// Admits says which lenses an audience admits; the inherited one, asked by itself, admits everyone. Whom “editors”
+// admits is for the page to say: see Below.
 func (p *Panel) Admits(audience site.Audience) Mask {
 	if audience == site.AudienceEveryone || audience == site.AudienceInherited {
 		return p.All()
@@ -153,6 +210,9 @@ func (p *Panel) Admits(audience site.Audience) Mask {
 func (v *Visitor) among(audience site.Audience) bool {
 	if !v.SignedIn || audience == site.AudienceSignedIn {
 		return v.SignedIn
+	}
+	if audience == site.AudienceEditors {
+		return false
 	}
 	for role := range strings.SplitSeq(string(audience), "|") {
 		if slices.Contains(v.Roles, role) {

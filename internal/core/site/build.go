@@ -42,7 +42,7 @@ func (b *Builder) Site() *Site {
 // Peek is the state so far, for reading between two Puts.
 func (b *Builder) Peek() *Site { return &b.site }
 
-// SetSettings and SetRoles replace what a site has besides pages, menus and blocks.
+// SetSettings replaces the settings.
 func (b *Builder) SetSettings(settings Settings) {
 	another := settings.Language != b.site.settings.Language
 	b.site.settings = settings
@@ -67,8 +67,6 @@ func (b *Builder) sortAll() {
 		})
 	}
 }
-
-func (b *Builder) SetRoles(roles []Role) { b.site.roles = roles }
 
 // SetKinds replaces the kinds of page.
 func (b *Builder) SetKinds(kinds []Kind) { b.site.kinds = kinds }

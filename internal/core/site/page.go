@@ -113,20 +113,22 @@ const (
 	SortDateDown SortRule = "date-down" // the latest first
 )
 
-// Audience is who may see a page: inherited (empty), "everyone", "signed-in", or roles joined by "|", any of which
-// suffices (rules 4.2). Role keys are sorted, so equal audiences are equal strings.
+// Audience is who may see a page: inherited (empty), "everyone", "signed-in", "editors", or roles joined by "|", any of
+// which suffices (rules 4.2). Role keys are sorted, so equal audiences are equal strings.
 type Audience string
 
 const (
 	AudienceInherited Audience = ""
 	AudienceEveryone  Audience = "everyone"
 	AudienceSignedIn  Audience = "signed-in"
+	// AudienceEditors is for those who may edit the page: each page that inherits it asks for its own (rules 4.2).
+	AudienceEditors Audience = "editors"
 )
 
 // Roles gives the role keys of the audience; none for the three audiences that are not made of roles.
 func (a Audience) Roles() []string {
 	switch a {
-	case AudienceInherited, AudienceEveryone, AudienceSignedIn:
+	case AudienceInherited, AudienceEveryone, AudienceSignedIn, AudienceEditors:
 		return nil
 	}
 	return strings.Split(string(a), "|")

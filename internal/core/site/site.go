@@ -15,6 +15,7 @@ type Site struct {
 	collation  *collation
 	texts      *Texts
 	roles      []Role
+	rolesGone  []string
 	menus      []Menu
 	blocks     []Block
 	placements []Placement

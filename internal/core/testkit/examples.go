@@ -46,6 +46,9 @@ func Examples() map[string]map[edit.Field]string {
 			edit.FieldName: "Word", edit.FieldDateName: "Valid from", edit.FieldLayout: "wide", edit.FieldDefaultPlace: "2",
 			edit.FieldPagesListed: "no", edit.FieldTopicLists: "page:5",
 		},
+		"role": {
+			edit.FieldName: "Other", edit.FieldIncludes: "", edit.FieldPermissions: "arrange:page:2|edit:kind:notice",
+		},
 		"detail": {
 			edit.FieldLabel: "Height", edit.FieldType: "number", edit.FieldRank: "a3", edit.FieldUnit: "ft",
 			edit.FieldChoices: "Low\nHigh", edit.FieldHelp: "As on the chart", edit.FieldRequired: "yes",

@@ -154,7 +154,7 @@ func TestWhoSeesAClosedSite(t *testing.T) {
 	require.NoError(t, err)
 	b := s.Builder()
 	b.SetRoles(
-		append(testkit.Roles(), site.Role{Key: "editors", Name: "editors", Actions: []site.Action{site.ActionEdit}}),
+		append(testkit.Roles(), site.Role{Key: "editors", Name: "editors", Grants: site.OnSite(site.ActionEdit)}),
 	)
 	s = b.Site()
 	as := func(signedIn bool, roles ...string) int {

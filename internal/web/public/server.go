@@ -255,7 +255,7 @@ func (s *Server) request(r *http.Request, published *store.Published, now time.T
 	q.Lost = err != nil || gate.Lost(r.Context()) // whoever it is gets what is for everyone
 	if ok {
 		q.Name, q.Login, q.Roles = account.Name, account.Login, account.Roles
-		q.Lens.Visitor = reach.Visitor{SignedIn: true, Roles: on.Holds(account.Roles)}
+		q.Lens.Visitor = reach.As(on, account.Roles)
 		q.Edit = editingFor(on, account.Roles, s.settings.Workbench)
 	}
 	q.Kept = s.cache.at(published, now).keptFor(q.Lens.Visitor)

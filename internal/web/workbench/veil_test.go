@@ -32,15 +32,13 @@ func TestNobodyLearnsOfConcealedPages(t *testing.T) {
 	ctx, at := context.Background(), storetest.URL(t)
 	first := storetest.Open(t, at)
 	require.NoError(t, demo.Load(ctx, first))
-	for _, query := range []string{
-		`INSERT INTO roles (key, name, position) VALUES ('linker', 'Linker', 99)`,
-		`INSERT INTO role_actions (role, action) VALUES ('linker', 'link'), ('linker', 'edit'), ('linker', 'place')`,
-	} {
-		_, err := first.DB().Exec(query)
-		require.NoError(t, err)
-	}
-	first = storetest.Open(t, at) // with the role
-	_, err := first.AddAccount(ctx, "link", "Linker", "a fine long password", []string{"linker"})
+	_, err := first.PublishDirect(ctx, store.Account{Name: "test"}, "made a role", []edit.Op{edit.OpMakeRole{
+		Role: "linker", Fields: map[edit.Field]string{
+			edit.FieldName: "Linker", edit.FieldPermissions: "edit:site|link:site|place:site",
+		},
+	}})
+	require.NoError(t, err)
+	_, err = first.AddAccount(ctx, "link", "Linker", "a fine long password", []string{"linker"})
 	require.NoError(t, err)
 	var hidden *site.Page
 	on := first.Published().Site

@@ -1,11 +1,14 @@
 package desk
 
 import (
+	"database/sql"
 	"errors"
 	"fmt"
 	"net/http"
 	"net/url"
+	"slices"
 	"strconv"
+	"strings"
 	"time"
 
 	"vineladder/internal/core/ask"
@@ -25,10 +28,11 @@ var ErrForbidden = errors.New("you may not do this")
 type Desk struct {
 	Who      store.Account
 	Draft    *store.Draft
-	State    string // "now" or "after"
-	Path     string // what was asked for
-	As       string // "", "signed-in", or a role's key
-	At       string // moment as typed, "" for now
+	State    string         // "now" or "after"
+	Path     string         // what was asked for
+	As       string         // "", "signed-in", keys of roles as in “staff|operators”, or a person as in “account:7”
+	Person   *store.Account // as whom one looks; nil: as nobody in particular
+	At       string         // moment as typed, "" for now
 	Lens     reach.Lens
 	Now      time.Time
 	Site     *site.Site // what State shows
@@ -68,6 +72,9 @@ func (s *Server) desk(r *http.Request) (*Desk, error) {
 	d.Site = d.Draft.After(d.Now)
 	if r.FormValue("state") == "now" {
 		d.State, d.Site = "now", d.Draft.Base.Site
+	}
+	if err := s.asPerson(r, d); err != nil {
+		return nil, err
 	}
 	d.Lens = d.LensAt(d.Now)
 	within, _ := strconv.ParseInt(r.FormValue("within"), 10, 64)
@@ -153,12 +160,40 @@ func (d *Desk) LensAt(now time.Time) reach.Lens {
 	switch {
 	case d.As == "signed-in":
 		lens.SignedIn = true
-	case d.Site.Role(d.As) != nil:
-		lens.Visitor = reach.Visitor{SignedIn: true, Roles: d.Site.Holds([]string{d.As})}
+	case d.Person != nil:
+		lens.Visitor = reach.As(d.Site, d.Person.Roles)
+	case d.AsRoles() != nil:
+		lens.Visitor = reach.As(d.Site, d.AsRoles())
 	default:
 		d.As = ""
 	}
 	return lens
+}
+
+// AsRoles gives the roles as whose holder one looks; nil if that is not chosen, or one of them is not there.
+func (d *Desk) AsRoles() []string {
+	keys := site.Audience(d.As).Roles()
+	if slices.ContainsFunc(keys, func(key string) bool { return d.Site.Role(key) == nil }) {
+		return nil
+	}
+	return keys
+}
+
+// asPerson looks up the person as whom one looks; only who may set who sees the site may look as somebody.
+func (s *Server) asPerson(r *http.Request, d *Desk) error {
+	number, person := strings.CutPrefix(d.As, "account:")
+	if !person || !d.May(string(site.ActionAdmit)).Yes {
+		return nil
+	}
+	id, _ := strconv.ParseInt(number, 10, 64)
+	a, err := s.Store.Account(r.Context(), id)
+	switch {
+	case errors.Is(err, sql.ErrNoRows), errors.Is(err, store.ErrDisabled):
+		return nil
+	case err == nil:
+		d.Person = &a
+	}
+	return err
 }
 
 // LensWords names the visitor and moment as a sentence part.
@@ -166,8 +201,17 @@ func (d *Desk) LensWords() string {
 	words := "a visitor who is not signed in"
 	if d.As == "signed-in" {
 		words = "somebody signed in without a role"
-	} else if role := d.Site.Role(d.As); role != nil {
-		words = "somebody with the role “" + role.Name + "”"
+	} else if d.Person != nil {
+		words = d.Person.Name + ", signed in"
+	} else if keys := d.AsRoles(); keys != nil {
+		names := make([]string, len(keys))
+		for i, key := range keys {
+			names[i] = "“" + d.Site.RoleName(key) + "”"
+		}
+		words = "somebody with the role " + names[0]
+		if len(names) > 1 {
+			words = "somebody with the roles " + consequence.And(names)
+		}
 	}
 	if d.At != "" {
 		words += ", on " + d.Lens.At.In(d.Site.Settings().Zone).Format("2 January 2006 at 15:04")
@@ -273,11 +317,24 @@ func (d *Desk) ChangedPages() map[site.PageID]bool {
 
 // May asks for a right, as the templates do to disable what a person may not do.
 func (d *Desk) May(action string) grant.Answer {
-	return grant.May(d.Draft.Base.Site, d.Who.Roles, site.Action(action))
+	return d.MayOn(action, site.SiteThing)
+}
+
+// MayOn asks for a right on a thing.
+func (d *Desk) MayOn(action string, on site.Thing) grant.Answer {
+	return grant.Holding(d.Draft.Base.Site, d.Who.Roles).In(d.Draft.Site).May(site.Action(action), on)
+}
+
+// MayAnywhere asks for a right on anything at all.
+func (d *Desk) MayAnywhere(action string) grant.Answer { return d.MayOn(action, site.AnyThing) }
+
+// MayHere asks for a right on the selected page.
+func (d *Desk) MayHere(action string) grant.Answer {
+	return d.MayOn(action, site.PageThing(d.Selected))
 }
 
 // SetsWhoSees says whether the person may set who sees pages.
-func (d *Desk) SetsWhoSees() bool { return d.May(string(site.ActionAdmit)).Yes }
+func (d *Desk) SetsWhoSees() bool { return d.MayAnywhere(string(site.ActionAdmit)).Yes }
 
 // Reads says whether the person may read what a page says.
 func (d *Desk) Reads(id site.PageID) grant.Answer {
@@ -298,7 +355,7 @@ func (d *Desk) Reader() func(site.PageID) bool {
 
 // titles says of which pages the person may search the title; nil: of all, as for who may set who sees them.
 func (d *Desk) titles() func(*site.Page) bool {
-	if grant.May(d.Draft.Base.Site, d.Who.Roles, site.ActionAdmit).Yes {
+	if d.May(string(site.ActionAdmit)).Yes {
 		return nil
 	}
 	reads := d.Reader()

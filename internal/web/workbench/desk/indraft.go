@@ -68,7 +68,7 @@ func (s *Server) Tried(r *http.Request, d *Desk, make Operations) (*site.Site, [
 // Allowed asks whether the person may do what operations do in a draft.
 func (s *Server) Allowed(d *Desk, draft *store.Draft, ops []edit.Op) error {
 	public, roles := d.Draft.Base.Site, d.Who.Roles
-	if answer := grant.MayAll(public, roles, ops); !answer.Yes {
+	if answer := grant.MayAll(public, draft.Site, roles, ops); !answer.Yes {
 		return fmt.Errorf("%w: %s", ErrForbidden, answer.Why)
 	}
 	if answer := grant.MayWrite(public, roles, ops); !answer.Yes {

@@ -8,6 +8,7 @@ import (
 
 	"vineladder/internal/core/detail"
 	"vineladder/internal/core/edit"
+	"vineladder/internal/core/grant"
 	"vineladder/internal/core/listing"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/site"
@@ -33,7 +34,7 @@ type ListingSheet struct {
 
 // PageListingOf gives the sheet of what a page lists, which is cut into pages and which visitors may narrow.
 func PageListingOf(d *Desk, q site.BlockListing) *ListingSheet {
-	made := ListingOf(d, q, site.ActionEdit)
+	made := ListingOf(d, q, d.MayHere(string(site.ActionEdit)))
 	made.OfPage = true
 	once := q
 	once.Most = 0
@@ -61,10 +62,10 @@ type wanted struct {
 // firstHits is the number of hits that stand on the sheet of a listing.
 const firstHits = 5
 
-// ListingOf gives the sheet of a question; who changes it needs a right.
-func ListingOf(d *Desk, q site.BlockListing, needs site.Action) *ListingSheet {
+// ListingOf gives the sheet of a question, which may be locked to the person.
+func ListingOf(d *Desk, q site.BlockListing, may grant.Answer) *ListingSheet {
 	made := &ListingSheet{
-		Locked:       d.State == "now" || !d.May(string(needs)).Yes,
+		Locked:       d.State == "now" || !may.Yes,
 		BlockListing: q, Sentence: d.ListingWords(q), Topic: d.Site.Page(q.Topic), Within: d.Site.Page(q.Within),
 		Kinds: Options("", "any page type"), Sorts: sortOptions(d, q.Sort),
 		Looks: Options("", "a list", string(site.LooksCards), "cards", string(site.LooksTable), "a table"),

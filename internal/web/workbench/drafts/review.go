@@ -95,9 +95,11 @@ func (s *Area) review(w http.ResponseWriter, r *http.Request, d *desk.Desk) erro
 	view := reviewView{
 		Desk:      d,
 		Steps:     d.Draft.Steps,
-		Publish:   d.May(string(site.ActionPublish)),
 		Audiences: viewers.Names,
 		Left:      viewers.Left,
+	}
+	if view.Publish, err = s.mayPublish(r.Context(), d); err != nil {
+		return err
 	}
 	if view.Sentences, err = s.Changes(r, d); err != nil {
 		return err
@@ -189,9 +191,20 @@ func (s *Area) decideHeld(w http.ResponseWriter, r *http.Request, d *desk.Desk) 
 	return nil
 }
 
+// mayPublish says whether the person may publish the draft as it stands, and why not.
+func (s *Area) mayPublish(ctx context.Context, d *desk.Desk) (grant.Answer, error) {
+	if answer := d.MayAnywhere(string(site.ActionPublish)); !answer.Yes {
+		return answer, nil
+	}
+	return s.Store.MayPublish(ctx, d.Draft, d.Who)
+}
+
 // publish makes the draft public, if it is still what was reviewed.
 func (s *Area) publish(w http.ResponseWriter, r *http.Request, d *desk.Desk) error {
-	if answer := d.May(string(site.ActionPublish)); !answer.Yes {
+	switch answer, err := s.mayPublish(r.Context(), d); {
+	case err != nil:
+		return err
+	case !answer.Yes:
 		return fmt.Errorf("%w: %s", desk.ErrForbidden, answer.Why)
 	}
 	revision, _ := strconv.ParseInt(r.FormValue("revision"), 10, 64)
@@ -231,6 +244,12 @@ func (s *Area) goesOnIn(ctx context.Context, d *desk.Desk) int64 {
 
 // takeBack puts the opposite of a publication into the draft, as one step.
 func (s *Area) takeBack(w http.ResponseWriter, r *http.Request, d *desk.Desk) error {
+	switch answer, err := s.mayPublish(r.Context(), d); {
+	case err != nil:
+		return err
+	case !answer.Yes:
+		return fmt.Errorf("%w: %s", desk.ErrForbidden, answer.Why)
+	}
 	revision, _ := strconv.ParseInt(r.FormValue("revision"), 10, 64)
 	ops, err := s.Store.Inverses(r.Context(), revision)
 	if err != nil {

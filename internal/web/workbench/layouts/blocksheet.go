@@ -98,7 +98,7 @@ func blockSheetOf(d *desk.Desk, chip chipID) *blockSheet {
 	case site.BlockImage:
 		made.Image = shows
 	case site.BlockListing:
-		made.Listing = desk.ListingOf(d, shows, site.ActionPlace)
+		made.Listing = desk.ListingOf(d, shows, d.MayAnywhere(string(site.ActionPlace)))
 	case site.BlockText:
 		made.Text = shows.Text
 	}

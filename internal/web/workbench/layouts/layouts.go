@@ -125,7 +125,7 @@ func (s *Area) layouts(w http.ResponseWriter, r *http.Request, d *desk.Desk) err
 	view := layoutsView{
 		Screen: desk.Screen{Desk: d},
 		Narrow: r.FormValue("narrow") == "yes",
-		MayPut: d.May(string(site.ActionPlace)),
+		MayPut: d.MayAnywhere(string(site.ActionPlace)),
 		Sorts:  piece.Types(),
 	}
 	view.Locked = d.State == "now" || !view.MayPut.Yes

@@ -7,7 +7,6 @@ import (
 	"slices"
 
 	"vineladder/internal/core/edit"
-	"vineladder/internal/core/grant"
 	"vineladder/internal/core/site"
 	"vineladder/internal/files"
 	"vineladder/internal/web/workbench/desk"
@@ -112,10 +111,8 @@ func (s *Area) itemKey(w http.ResponseWriter, r *http.Request, d *desk.Desk) err
 // upload keeps a file, so that items and blocks can lead to it. It is public as soon as something public leads to it,
 // or somebody knows its name; the screen says so.
 func (s *Area) upload(w http.ResponseWriter, r *http.Request, d *desk.Desk) error {
-	base := d.Draft.Base.Site
-	if link, place := grant.May(base, d.Who.Roles, site.ActionLink), grant.May(base, d.Who.Roles,
-		site.ActionPlace); !link.Yes &&
-		!place.Yes {
+	link, place := d.MayOn(string(site.ActionLink), site.AnyThing), d.MayOn(string(site.ActionPlace), site.AnyThing)
+	if !link.Yes && !place.Yes {
 		return fmt.Errorf("%w: %s", desk.ErrForbidden, link.Why)
 	}
 	file, header, err := r.FormFile("file")

@@ -113,7 +113,7 @@ func (s *Area) menus(w http.ResponseWriter, r *http.Request, d *desk.Desk) error
 
 func (s *Area) fillMenus(r *http.Request, d *desk.Desk, view *menusView) error {
 	view.Tabs, view.Choices = view.menuTabs()
-	view.OnPage, view.May = d.Site.Page(d.Selected), d.May(string(site.ActionLink))
+	view.OnPage, view.May = d.Site.Page(d.Selected), mayLink(d)
 	view.Locked = d.State == "now" || !view.May.Yes
 	view.Skin = append(view.Skin, skin.ThemePath(d.Site.Theme()))
 	if path := skin.PairsPath(d.Site); path != "" {
@@ -321,8 +321,16 @@ func (v menusView) BlockLink(id site.BlockID) string {
 	return v.Here("block", strconv.FormatInt(int64(id), 10))
 }
 
+// mayLink says whether the person may edit the menu at hand; without one, make it.
+func mayLink(d *desk.Desk) grant.Answer {
+	if d.Menu == nil {
+		return d.May(string(site.ActionLink))
+	}
+	return d.MayOn(string(site.ActionLink), site.MenuThing(d.Menu.ID))
+}
+
 // MaySettle says whether the menus' blocks may be put into regions.
-func (v menusView) MaySettle() grant.Answer { return v.Screen.May(string(site.ActionPlace)) }
+func (v menusView) MaySettle() grant.Answer { return v.MayAnywhere(string(site.ActionPlace)) }
 
 // fieldsOf gives every field of an item as its sheet shows it.
 func fieldsOf(e *site.Entry) map[string]string {

@@ -17,7 +17,7 @@ func (s *Area) selection(w http.ResponseWriter, r *http.Request, d *desk.Desk) e
 		return err
 	}
 	v := desk.Selection{Desk: d, Words: tallyWords(d.Menu, i.entries())}
-	v.Locked = d.State == "now" || !d.May(string(site.ActionLink)).Yes
+	v.Locked = d.State == "now" || !mayLink(d).Yes
 	if d.Menu != nil {
 		v.Where = "In “" + desk.Short(d.Menu.Name) + "”"
 		fillItems(d, &v, i.entries())
