@@ -37,6 +37,14 @@ var Accounts = []Account{
 	},
 	{"staff", "Morag Linn", "nine-islands-staff", "staff", "sees the Staff handbook on the public site"},
 	{"operator", "Tam Hollis", "nine-islands-operator", "operators", "sees the Operators' room on the public site"},
+	{
+		"freight",
+		"Ola Brekke",
+		"nine-islands-freight",
+		"freight-editors",
+		"may edit and order below Freight, and its menu, and nothing else",
+	},
+	{"approver", "Signe Holm", "nine-islands-approver", "approvers", "may publish what others edited"},
 }
 
 var roles = []site.Role{
@@ -90,10 +98,8 @@ func Load(ctx context.Context, st *store.Store, publicHosts ...string) error {
 	if err != nil {
 		return err
 	}
-	for _, a := range Accounts {
-		if _, err := st.AddAccount(ctx, a.Login, a.Name, a.Password, []string{a.Role}); err != nil {
-			return err
-		}
+	if err := addAccounts(ctx, st); err != nil {
+		return err
 	}
 	pages, err := parse(pagesFile)
 	if err != nil {
@@ -111,7 +117,10 @@ func Load(ctx context.Context, st *store.Store, publicHosts ...string) error {
 	if published, err = st.PublishDirect(ctx, by, "gave pages their topics", classify(published.Site)); err != nil {
 		return err
 	}
-	return furnish(ctx, st, published.Site, publicHosts)
+	if err := furnish(ctx, st, published.Site, publicHosts); err != nil {
+		return err
+	}
+	return settle(ctx, st, by)
 }
 
 // A page of the demo's file.

@@ -36,7 +36,7 @@ type furnisher struct {
 	ops     []edit.Op
 	err     error
 
-	main, quick, footer, operators, islands, account site.MenuID
+	main, quick, freight, footer, operators, islands, account site.MenuID
 }
 
 func (f *furnisher) page(label string) site.PageID {
@@ -109,6 +109,11 @@ func (f *furnisher) menus() {
 	f.entry(f.quick, 0, f.to("Book a place"), "badge", "Cars fill early", "badge_pair", "sand", "icon", "ticket")
 	f.entry(f.quick, 0, f.to("Visitors' berths"), "icon", "anchor", "hint", "Visitors' berths") // says its label again
 	f.entry(f.quick, 0, f.to("Report a problem"), "icon", "phone")
+
+	f.freight = f.menu("Freight")
+	for _, label := range []string{"Booking freight", "Freight rates", "Cranes and forklifts", "For regular shippers"} {
+		f.entry(f.freight, 0, f.to(label))
+	}
 
 	f.footer = f.menu("Footer")
 	board := f.entry(f.footer, 0, "heading", "label", "The Board")
@@ -228,6 +233,8 @@ func (f *furnisher) blocks() {
 	f.block("Header menu", f.menuPiece(f.main, bar), "header", fields("title", "Main"), nil)
 	f.block("Breadcrumb", "breadcrumb", "top", fields("title", "You are here"), nil)
 	f.block("Side menu", f.menuPiece(f.main, section), "left", fields("title", "In this section"), nil)
+	f.block("Freight menu", f.menuPiece(f.freight, whole), "left", fields("title", "For shippers", "titled", "yes"),
+		fields("where", fmt.Sprintf("branch:%d", f.page("Freight"))))
 	f.block("Quick tasks", f.menuPiece(f.quick, whole), "tasks", fields("title", "Quick tasks", "titled", "yes"), nil)
 	f.block(
 		"Operators' menu",

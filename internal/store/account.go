@@ -22,6 +22,9 @@ type Account struct {
 	Name  string
 	Roles []string // keys, sorted, without what they include
 	Epoch int      // rises when its sessions end: with its password, and when it is disabled
+	// Email is the address to which the program writes; "" for none. Confirmed says that a link sent there was used.
+	Email     string
+	Confirmed bool
 }
 
 // ErrSignIn does not say whether the name or the password was wrong.
@@ -202,8 +205,8 @@ func (st *Store) Authenticate(ctx context.Context, login, password string) (Acco
 		`SELECT id, password FROM accounts WHERE login = $1 AND disabled_at IS NULL`,
 		lowered(login),
 	)
-	unknown := errors.Is(err, sql.ErrNoRows)
-	if err != nil && !unknown {
+	unknown := errors.Is(err, sql.ErrNoRows) || row.Password == "" // who was invited has none yet
+	if err != nil && !errors.Is(err, sql.ErrNoRows) {
 		return Account{}, fmt.Errorf("the database does not answer: %w", err)
 	}
 	password = norm.NFKC.String(password)
@@ -235,14 +238,19 @@ func account(ctx context.Context, q sqlx.QueryerContext, id int64) (Account, err
 		Epoch    int    `db:"epoch"`
 		Disabled bool   `db:"disabled"`
 		Roles    string `db:"roles"`
+		Email    string `db:"email"`
+		Sure     bool   `db:"confirmed"`
 	}
-	err := sqlx.GetContext(ctx, q, &row, `SELECT login, name, epoch, disabled_at IS NOT NULL AS disabled,
+	err := sqlx.GetContext(ctx, q, &row, `SELECT login, name, epoch, email, confirmed, disabled_at IS NOT NULL AS disabled,
 		coalesce((SELECT string_agg(role, ' ' ORDER BY role) FROM account_roles WHERE account_id = a.id), '') AS roles
 		FROM accounts a WHERE id = $1`, id)
 	if err != nil {
 		return Account{}, fmt.Errorf("read account %d: %w", id, err)
 	}
-	a := Account{id, row.Login, row.Name, words[string](row.Roles), row.Epoch}
+	a := Account{
+		ID: id, Login: row.Login, Name: row.Name, Roles: words[string](row.Roles), Epoch: row.Epoch,
+		Email: row.Email, Confirmed: row.Sure,
+	}
 	if row.Disabled {
 		return a, ErrDisabled
 	}
@@ -275,12 +283,16 @@ func words[T ~string](joined string) []T {
 	return slices.Clip(list)
 }
 
+func noAccount(login string) error {
+	return &BadName{fmt.Sprintf("there is no account “%s”", cut(login, 100))}
+}
+
 // AccountByLogin finds an account by its sign-in name.
 func (st *Store) AccountByLogin(ctx context.Context, login string) (Account, error) {
 	var id int64
 	err := st.db.GetContext(ctx, &id, `SELECT id FROM accounts WHERE login = $1`, lowered(login))
 	if errors.Is(err, sql.ErrNoRows) {
-		return Account{}, fmt.Errorf("there is no account “%s”", login)
+		return Account{}, noAccount(login)
 	}
 	if err != nil {
 		return Account{}, fmt.Errorf("read account: %w", err)

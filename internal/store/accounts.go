@@ -17,6 +17,7 @@ import (
 type AccountLine struct {
 	Account
 	Disabled time.Time // zero: it can sign in
+	Invited  bool      // it has no password yet
 }
 
 // AccountLines lists all accounts by sign-in name, disabled ones among them.
@@ -31,8 +32,11 @@ func accountLines(ctx context.Context, q sqlx.QueryerContext) ([]AccountLine, er
 		Name     string     `db:"name"`
 		Disabled *time.Time `db:"disabled_at"`
 		Roles    string     `db:"roles"`
+		Email    string     `db:"email"`
+		Sure     bool       `db:"confirmed"`
+		Invited  bool       `db:"invited"`
 	}
-	err := sqlx.SelectContext(ctx, q, &rows, `SELECT id, login, name, disabled_at,
+	err := sqlx.SelectContext(ctx, q, &rows, `SELECT id, login, name, disabled_at, email, confirmed, password = '' AS invited,
 		coalesce((SELECT string_agg(role, ' ' ORDER BY role) FROM account_roles WHERE account_id = a.id), '') AS roles
 		FROM accounts a ORDER BY login`)
 	if err != nil {
@@ -40,7 +44,11 @@ func accountLines(ctx context.Context, q sqlx.QueryerContext) ([]AccountLine, er
 	}
 	lines := make([]AccountLine, len(rows))
 	for i, row := range rows {
-		lines[i].Account = Account{ID: row.ID, Login: row.Login, Name: row.Name, Roles: words[string](row.Roles)}
+		lines[i].Account = Account{
+			ID: row.ID, Login: row.Login, Name: row.Name, Roles: words[string](row.Roles), Email: row.Email,
+			Confirmed: row.Sure,
+		}
+		lines[i].Invited = row.Invited
 		if row.Disabled != nil {
 			lines[i].Disabled = *row.Disabled
 		}
@@ -98,7 +106,7 @@ func (st *Store) changeAccount(ctx context.Context, login string, change func(*s
 		}
 		at := slices.IndexFunc(before, func(a AccountLine) bool { return a.Login == lowered(login) })
 		if at < 0 {
-			return fmt.Errorf("there is no account “%s”", login)
+			return noAccount(login)
 		}
 		if err := change(tx, before[at].ID); err != nil {
 			return fmt.Errorf("change the account: %w", err)
@@ -121,7 +129,7 @@ func keepers(on *site.Site, accounts []AccountLine) int {
 	for _, a := range accounts {
 		h := grant.Holding(on, a.Roles)
 		keeps := h.Through(site.ActionKeep, site.SiteThing) != nil && h.Through(site.ActionAdmit, site.SiteThing) != nil
-		if a.Disabled.IsZero() && keeps {
+		if a.Disabled.IsZero() && !a.Invited && keeps {
 			n++
 		}
 	}

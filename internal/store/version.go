@@ -28,11 +28,14 @@ var schemaOfLines string
 //go:embed schema_105.sql
 var schemaOfGrants string
 
+//go:embed schema_106.sql
+var schemaOfPeople string
+
 // schemaVersion is the version of the tables that this program knows; firstVersion that of schema.sql, with which their
 // line begins.
 const (
 	firstVersion  = 100
-	schemaVersion = 105
+	schemaVersion = 106
 )
 
 // migrations has every step from empty tables to the newest ones. A later one comes after the schema, with the next
@@ -40,7 +43,7 @@ const (
 func migrations() []*goose.Migration {
 	var all []*goose.Migration
 	for i, statements := range []string{
-		schema, schemaOfTopics, schemaOfDetails, schemaOfListings, schemaOfLines, schemaOfGrants,
+		schema, schemaOfTopics, schemaOfDetails, schemaOfListings, schemaOfLines, schemaOfGrants, schemaOfPeople,
 	} {
 		up := func(ctx context.Context, tx *sql.Tx) error {
 			_, err := tx.ExecContext(ctx, statements)

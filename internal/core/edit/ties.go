@@ -28,8 +28,8 @@ func sets(op Op) []tie  { return op.ties().sets }
 // placeField stands for where a thing stands.
 const fieldPlace Field = "place"
 
-func pageTie(id site.PageID) tie { return tie{Thing: Thing{Family: site.FamilyPage, ID: int64(id)}} }
-func menuTie(id site.MenuID) tie { return tie{Thing: site.MenuThing(id)} }
+func pageTie(id site.PageID) tie  { return tie{Thing: Thing{Family: site.FamilyPage, ID: int64(id)}} }
+func menuTie(id site.MenuID) tie  { return tie{Thing: site.MenuThing(id)} }
 func itemTie(id site.EntryID) tie { return tie{Thing: Thing{Family: site.FamilyEntry, ID: int64(id)}} }
 
 func blockTie(id site.BlockID) tie { return tie{Thing: Thing{Family: site.FamilyBlock, ID: int64(id)}} }

@@ -63,6 +63,8 @@ func (r *Renderer) routed(ctx context.Context, q Request) (Response, error) {
 		return r.askToSignIn(ctx, q)
 	case q.Path == "/register" && q.Site.Settings().Register && !grant.ClosedTo(q.Site, q.Lens.Roles):
 		return r.form(ctx, q, "register", "Register", func(*view) {}, http.StatusOK)
+	case q.Path == "/sign-in/password":
+		return r.lost(ctx, q, "")
 	case q.Path == "/my-details" && q.Lens.SignedIn:
 		return r.details(ctx, q, "", "", http.StatusOK)
 	case q.Path == "/my-details":

@@ -11,6 +11,7 @@ import (
 	"vineladder/internal/store"
 	"vineladder/internal/web/assets"
 	"vineladder/internal/web/gate"
+	"vineladder/internal/web/workbench/access"
 	"vineladder/internal/web/workbench/desk"
 	"vineladder/internal/web/workbench/drafts"
 	"vineladder/internal/web/workbench/layouts"
@@ -37,13 +38,13 @@ func New(
 	st *store.Store, with Settings, built *assets.Assets, signer *gate.Signer, log *slog.Logger,
 ) (*Server, error) {
 	d, err := desk.New(st, with, built, signer, log, tree.Templates, menus.Templates, layouts.Templates,
-		drafts.Templates, settings.Templates, picture.Templates, setup.Templates, types.Templates)
+		drafts.Templates, settings.Templates, picture.Templates, setup.Templates, types.Templates, access.Templates)
 	if err != nil {
 		return nil, err
 	}
 	return &Server{d, setup.New(d), []func(chi.Router){
 		tree.New(d).Routes, menus.New(d).Routes, layouts.New(d).Routes, drafts.New(d).Routes, settings.New(d).Routes,
-		picture.New(d).Routes, types.New(d).Routes,
+		picture.New(d).Routes, types.New(d).Routes, access.New(d).Routes,
 	}}, nil
 }
 

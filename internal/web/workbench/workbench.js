@@ -1,4 +1,5 @@
 // The workbench in the browser: it wires the screen to the modules beside it and decides nothing.
+import { startAccess } from './access/access.js'
 import { startCombos } from './desk/combo.js'
 import { address, complain, desk, enter, get, ofPages, post, refresh, thing } from './desk/desk.js'
 import { startDialogs } from './desk/dialogs.js'
@@ -24,6 +25,7 @@ if (document.querySelector('[data-ladder]')) startLadderArea()
 if (document.querySelector('[data-area="layouts"]')) startMapArea()
 if (document.querySelector('[data-area="settings"]')) startPlainArea(startSettings())
 if (document.querySelector('[data-area="types"]')) startPlainArea(startTypes())
+if (document.querySelector('[data-area="access"]')) startPlainArea(startAccess())
 if (document.querySelector('[data-drafts]')) startDrafts()
 if (document.querySelector('[data-picture]')) startPicture()
 // Where there is no ladder the finder is that of the tree.
@@ -201,7 +203,7 @@ function startMapArea() {
   if (document.activeElement === document.body) ladder.focus()
 }
 
-// The settings and the page types have neither ladder nor map.
+// The settings, the page types and access have neither ladder nor map.
 function startPlainArea({ ladder, choose }) {
   startNews()
   startCombos()
@@ -261,6 +263,10 @@ function startPopups() {
 // look goes to see the site as another visitor, or at another moment.
 async function look(form) {
   if (!(await leave())) return
+  if (form.elements.as.value === '+') {
+    location.assign(address('/access/people', { show: 'look' }))
+    return
+  }
   const reply = await get('/moment', { moment: form.elements.at.value })
   if (reply.error) {
     complain(reply)

@@ -219,6 +219,17 @@ func (d *Desk) LensWords() string {
 	return words
 }
 
+// OtherLens names who one looks as where that is a person, or holds several roles; "" for who stands in the list.
+func (d *Desk) OtherLens() string {
+	if d.Person != nil {
+		return d.Person.Name
+	}
+	if keys := d.AsRoles(); len(keys) > 1 {
+		return d.Site.AudienceWords(site.Audience(strings.Join(keys, "|")))
+	}
+	return ""
+}
+
 // NamedDraft says that the draft is not the one that everybody has for themselves.
 func (d *Desk) NamedDraft() bool {
 	return d.Draft.Name != store.MyChangesName || d.Draft.Owner != d.Who.ID

@@ -70,6 +70,15 @@ const things = {
     rooted: false,
     words: 'settings',
   },
+  access: {
+    key: 'page',
+    many: 'pages',
+    path: location.pathname, // of the part that is shown
+    edit: '/access/edit',
+    attempt: '/access/edit',
+    rooted: false,
+    words: 'roles',
+  },
   layouts: {
     key: 'chip',
     many: 'chips',
@@ -193,6 +202,15 @@ function shown(keepScroll) {
   return keepScroll && rows ? { from: rows.dataset.from } : {}
 }
 
+// bodyOf gives what is sent: the desk's query, with what the form says in its place. A form can say one thing twice.
+function bodyOf(form) {
+  const body = new URLSearchParams(desk)
+  const said = form instanceof FormData ? [...form] : Object.entries(form)
+  for (const [name] of said) body.delete(name)
+  for (const [name, value] of said) body.append(name, value)
+  return body
+}
+
 async function send(path, form, quiet) {
   let response, reply
   const stood = desk.get(thing.key)
@@ -201,7 +219,7 @@ async function send(path, form, quiet) {
   try {
     response = await fetch(path, {
       method: 'POST',
-      body: new URLSearchParams({ ...Object.fromEntries(desk), ...form }),
+      body: bodyOf(form),
       headers,
     })
     reply = await response.json()

@@ -28,12 +28,23 @@ function mayChange(was, is) {
   }
   // A form that somebody is in shows what comes of it; only where each field is saved by itself do the others go on.
   if (was.matches('form:not([data-fields])') && was.contains(document.activeElement)) return false
+  if (was.matches('form[data-half]') && isBegun(was)) return false
   if (was.matches('[data-old]') && isTyped(was)) {
     was.dataset.old = is.dataset.old
     return false
   }
   return true
 }
+
+// isBegun says whether somebody has begun to fill a form in.
+const isBegun = form =>
+  [...form.elements].some(field =>
+    field.matches('select')
+      ? [...field.options].some(option => option.defaultSelected && !option.selected)
+      : field.type === 'checkbox'
+        ? field.checked !== field.defaultChecked
+        : field.type !== 'hidden' && field.defaultValue !== undefined && field.value !== field.defaultValue,
+  )
 
 // isTyped says whether a field holds what a person typed and the server does not know yet.
 const isTyped = field =>

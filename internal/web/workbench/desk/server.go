@@ -38,6 +38,8 @@ type Settings struct {
 	Files   files.Dir
 	Secure  bool
 	Clients gate.Clients // who counts as one client
+
+	SendsMail bool // letters are sent; else they stay in the outbox
 }
 
 // A Server is the workbench.

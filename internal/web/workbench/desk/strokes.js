@@ -18,6 +18,7 @@ export const areas = {
   types: 'y',
   menus: 'm',
   layouts: 'l',
+  access: 'a',
   picture: 'p',
   drafts: 'd',
   settings: 's',
@@ -85,7 +86,7 @@ const moves = {
 }
 moves.topics = moves.tree.map(([keys, words]) => [keys, words.replaceAll('page', 'topic')])
 const anywhere = [
-  ['A, then a letter', 'to an area: Tree, tOpics, tYpes, Menus, Layouts, Picture, Drafts, Settings'],
+  ['A, then a letter', 'to an area: Tree, tOpics, tYpes, Menus, Layouts, Access, Picture, Drafts, Settings'],
   ['F6', 'to the next pane, and after the last to the browser'],
   ['Escape', 'back to the ladder; in a field, the value that stood'],
 ]
