@@ -43,6 +43,8 @@ type Draft struct {
 	PlannedBy int64     // whose rights count then
 	Trouble   string    // why it was not published when it was due
 
+	Asked *Approval // somebody asks for it to be published; nil: nobody does
+
 	PartedFrom int64 // the draft that its edits were taken from, to be published by themselves; 0 otherwise
 
 	computed *computed // its consequences, once somebody has asked
@@ -253,6 +255,10 @@ func loadDraft(ctx context.Context, q sqlx.QueryerContext, row draftRow, base *P
 		Site:    base.Site,
 		Planned: row.Planned.Time, PlannedBy: row.PlannedBy.Int64, Trouble: row.Trouble, PartedFrom: row.Parted.Int64,
 		computed: new(computed),
+	}
+	var err error
+	if d.Asked, err = approvalOf(ctx, q, row.ID); err != nil {
+		return nil, err
 	}
 	for _, id := range strings.Fields(row.People) {
 		account, _ := strconv.ParseInt(id, 10, 64)

@@ -101,7 +101,7 @@ func (st *Store) PublishNextDue(ctx context.Context) (done bool, err error) {
 		if err != nil {
 			return err
 		}
-		if err := mayPublish(ctx, tx, d, by); err != nil {
+		if err := mayPublish(ctx, tx, d, by, ""); err != nil {
 			return holdBack(ctx, tx, d, err)
 		}
 		made, err = st.publishDraft(ctx, tx, was, d, by)

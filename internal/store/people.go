@@ -29,7 +29,9 @@ type DraftLine struct {
 	Edits     int          `db:"edits"`
 	Planned   sql.NullTime `db:"publish_at"`
 	Trouble   string       `db:"trouble"`
-	People    string       `db:"people"` // names of those who share it
+	People    string       `db:"people"`   // names of those who share it
+	Asked     sql.NullTime `db:"asked_at"` // since when approval is asked for
+	Answer    string       `db:"answer"`   // with what it was sent back
 }
 
 // DraftsOf lists the drafts that an account may open: its own first, by name.
@@ -39,6 +41,8 @@ func (st *Store) DraftsOf(ctx context.Context, account int64) ([]DraftLine, erro
 		ctx,
 		&lines,
 		`SELECT d.id, d.name, d.owner_id, a.name AS owner_name, d.publish_at, d.trouble,
+			(SELECT asked_at FROM approvals p WHERE p.draft_id = d.id AND p.answered_at IS NULL) AS asked_at,
+			coalesce((SELECT answer FROM approvals p WHERE p.draft_id = d.id), '') AS answer,
 			(SELECT count(*) FROM draft_steps s WHERE s.draft_id = d.id AND s.state = 'done') AS edits,
 			coalesce((SELECT string_agg(b.name, ', ' ORDER BY b.name) FROM draft_people p JOIN accounts b ON b.id = p.account_id
 				WHERE p.draft_id = d.id), '') AS people
@@ -224,7 +228,7 @@ func (st *Store) Plan(ctx context.Context, id int64, by Account, at time.Time) e
 		var when *time.Time
 		var who *int64
 		if !at.IsZero() {
-			if err := mayPublish(ctx, tx, d, by); err != nil {
+			if err := mayPublish(ctx, tx, d, by, ""); err != nil {
 				return err
 			}
 			when, who = &at, &by.ID
@@ -251,7 +255,7 @@ func (st *Store) Plan(ctx context.Context, id int64, by Account, at time.Time) e
 
 // mayPublish says why a draft can't be published by somebody; nil if it can. It is asked whichever way the draft is
 // published.
-func mayPublish(ctx context.Context, tx *sqlx.Tx, d *Draft, by Account) error {
+func mayPublish(ctx context.Context, tx *sqlx.Tx, d *Draft, by Account, alone string) error {
 	if len(d.Held) > 0 {
 		return ErrHeld
 	}
@@ -262,7 +266,13 @@ func mayPublish(ctx context.Context, tx *sqlx.Tx, d *Draft, by Account) error {
 	if err != nil {
 		return err
 	}
-	if answer := publishable(d, by, lines); !answer.Yes {
+	switch answer := publishable(d, by, lines); {
+	case answer.Yes:
+	case answer.Alone && alone != "":
+		if err := record(ctx, tx, by, "published without a second person, since "+cut(alone, 500)); err != nil {
+			return err
+		}
+	default:
 		return &edit.Refusal{Sentence: answer.Why}
 	}
 	if err := keepsRoles(d.Base.Site, d.Site, lines); err != nil {
@@ -284,9 +294,12 @@ func publishable(d *Draft, by Account, lines []AccountLine) grant.Answer {
 	}
 	steps := make([]grant.Made, len(d.Steps))
 	for i, step := range d.Steps {
-		steps[i] = grant.Made{Ops: step.Ops, Roles: makers[step.By]}
+		steps[i] = grant.Made{By: step.By, Ops: step.Ops, Roles: makers[step.By]}
 	}
-	return grant.MayPublish(d.Base.Site, d.Site, by.Roles, steps, clock.Now())
+	if answer := grant.MayPublish(d.Base.Site, d.Site, by.Roles, steps, clock.Now()); !answer.Yes {
+		return answer
+	}
+	return grant.MayAlone(d.Base.Site, d.Site, by.ID, by.Roles, steps)
 }
 
 // MayPublish says whether somebody may publish all of a draft as it stands.

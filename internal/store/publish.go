@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"reflect"
 	"slices"
+	"strings"
 	"time"
 
 	"github.com/jmoiron/sqlx"
@@ -29,7 +30,10 @@ var (
 )
 
 // Reviewed says which state of things somebody looked at before publishing it.
-type Reviewed struct{ Revision, Version int64 }
+type Reviewed struct {
+	Revision, Version int64
+	Alone             string // why a site keeper does without the second person that a branch asks for; "" for nothing
+}
 
 // Publish makes all of a draft public in one transaction, or nothing (rules 9.4). The site row is locked, so
 // publications queue; the draft is brought up to date on what came before. The error is ErrReview if that was not what
@@ -49,10 +53,10 @@ func (st *Store) Publish(ctx context.Context, draftID int64, by Account, reviewe
 			return ErrHeld
 		case len(draft.Steps) == 0:
 			return ErrNothing
-		case reviewed != Reviewed{was.Revision, draft.Version}:
+		case reviewed.Revision != was.Revision || reviewed.Version != draft.Version:
 			return ErrReview
 		}
-		if err := mayPublish(ctx, tx, draft, by); err != nil {
+		if err := mayPublish(ctx, tx, draft, by, strings.TrimSpace(reviewed.Alone)); err != nil {
 			return err
 		}
 		made, err = st.publishDraft(ctx, tx, was, draft, by)
@@ -93,6 +97,11 @@ func (st *Store) publishDraft(
 		'dropped' END
 		WHERE draft_id = $1 AND state IN ('done', 'undone')`, draft.ID); err != nil {
 		return nil, fmt.Errorf("empty the draft: %w", err)
+	}
+	for _, over := range []string{"approvals", "remarks"} {
+		if _, err := tx.ExecContext(ctx, `DELETE FROM `+over+` WHERE draft_id = $1`, draft.ID); err != nil {
+			return nil, fmt.Errorf("empty the draft: %w", err)
+		}
 	}
 	if draft.PartedFrom != 0 { // it was made for this one publication
 		if err := closeDraft(ctx, tx, draft.ID); err != nil {

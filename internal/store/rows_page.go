@@ -43,6 +43,7 @@ func pageRow() row[page] {
 		truth("listed", edit.FieldListed, func(p *page) *bool { return &p.Listed }),
 		few("audience", edit.FieldAudience, func(p *page) *site.Audience { return &p.Audience }),
 		truth("conceal", edit.FieldConceal, func(p *page) *bool { return &p.Conceal }),
+		truth("second_person", edit.FieldSecondPerson, func(p *page) *bool { return &p.SecondPerson }),
 		few("layout", edit.FieldLayout, func(p *page) *string { return &p.Layout }),
 		few("branch_layout", edit.FieldBranchLayout, func(p *page) *string { return &p.BranchLayout }),
 		details,

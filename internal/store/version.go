@@ -31,11 +31,14 @@ var schemaOfGrants string
 //go:embed schema_106.sql
 var schemaOfPeople string
 
+//go:embed schema_107.sql
+var schemaOfApproval string
+
 // schemaVersion is the version of the tables that this program knows; firstVersion that of schema.sql, with which their
 // line begins.
 const (
 	firstVersion  = 100
-	schemaVersion = 106
+	schemaVersion = 107
 )
 
 // migrations has every step from empty tables to the newest ones. A later one comes after the schema, with the next
@@ -44,6 +47,7 @@ func migrations() []*goose.Migration {
 	var all []*goose.Migration
 	for i, statements := range []string{
 		schema, schemaOfTopics, schemaOfDetails, schemaOfListings, schemaOfLines, schemaOfGrants, schemaOfPeople,
+		schemaOfApproval,
 	} {
 		up := func(ctx context.Context, tx *sql.Tx) error {
 			_, err := tx.ExecContext(ctx, statements)

@@ -24,9 +24,10 @@ const (
 	FieldStatus         Field = "status"          // live, offline
 	FieldLiveFrom       Field = "live_from"       // RFC 3339 in UTC, or empty
 	FieldLiveUntil      Field = "live_until"
-	FieldListed         Field = "listed"   // yes, no
-	FieldAudience       Field = "audience" // empty, everyone, signed-in, or role keys joined by "|"
-	FieldConceal        Field = "conceal"  // yes, no
+	FieldListed         Field = "listed"        // yes, no
+	FieldAudience       Field = "audience"      // empty, everyone, signed-in, or role keys joined by "|"
+	FieldConceal        Field = "conceal"       // yes, no
+	FieldSecondPerson   Field = "second_person" // yes, no: nobody publishes alone here what they made
 	FieldSort           Field = "sort"
 	FieldPin            Field = "pin"
 	FieldDate           Field = "date"          // of the kind, 2026-11-24, or empty
@@ -119,6 +120,10 @@ var pageFields = family[site.Page]{
 			Traits: Copied | InSheet | Placing | ForMany,
 		},
 		flag(), func(p *site.Page) *bool { return &p.Conceal },
+	),
+	at(
+		Fact{Field: FieldSecondPerson, Words: "need of a second person", Needs: site.ActionAdmit},
+		flag().or("no"), func(p *site.Page) *bool { return &p.SecondPerson },
 	),
 	at(
 		Fact{Field: FieldShortAddresses, Words: "short addresses", Traits: InSheet | Addresses},

@@ -57,11 +57,12 @@ func TestTraitsAreThoseOfTheRules(t *testing.T) {
 	assert.ElementsMatch(t, needs[site.ActionClassify], []Field{
 		FieldTopics, FieldOtherLabels, FieldHiddenLabels, FieldScopeNote, FieldMergedInto,
 	})
-	assert.ElementsMatch(t, needs[site.ActionAdmit], []Field{FieldAudience, FieldConceal})
+	assert.ElementsMatch(t, needs[site.ActionAdmit], []Field{FieldAudience, FieldConceal, FieldSecondPerson})
 	assert.ElementsMatch(t, needs[site.ActionPlace], []Field{FieldLayout, FieldBranchLayout})
 	for family, fields := range Facts() {
 		for _, fact := range fields {
-			audience := fact.Field == FieldAudience || fact.Field == FieldConceal || family == "role"
+			audience := fact.Field == FieldAudience || fact.Field == FieldConceal ||
+				fact.Field == FieldSecondPerson || family == "role"
 			assert.Equal(t, audience, fact.Needs == site.ActionAdmit, "%s of a %s", fact.Field, family)
 		}
 	}

@@ -15,6 +15,8 @@ import (
 type Answer struct {
 	Yes bool
 	Why string
+	// Alone says that nothing is missing but a second person, and that a site keeper could do without one (rules 8.2).
+	Alone bool
 }
 
 // May asks for an action on a thing. Roles are given as held, without what they include. Grants add up; there is no
@@ -93,6 +95,7 @@ func unless(h *Holder, s *site.Site, ops []edit.Op) []edit.Op {
 
 // A Made step is what somebody did: its operations, with the roles that its maker holds at this moment.
 type Made struct {
+	By    int64 // account
 	Ops   []edit.Op
 	Roles []string
 }

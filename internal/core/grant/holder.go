@@ -71,9 +71,9 @@ type Chain struct {
 // May asks for an action on a thing.
 func (h *Holder) May(action site.Action, on site.Thing) Answer {
 	if chain := h.Through(action, on); chain != nil {
-		return Answer{true, Said(h.public, *chain)}
+		return Answer{Yes: true, Why: Said(h.public, *chain)}
 	}
-	return Answer{false, fmt.Sprintf("To %s%s you need a role that has this permission%s.", Words(action),
+	return Answer{Why: fmt.Sprintf("To %s%s you need a role that has this permission%s.", Words(action),
 		there(h.public, on), whoHas(h.public, h, action, on))}
 }
 

@@ -17,6 +17,7 @@ type Page struct {
 	Parent         PageID // 0 for the home page only
 	Listed         bool
 	Conceal        bool // answer "not found" to people without access, for the branch
+	SecondPerson   bool // nobody publishes alone here, or below, what they made (rules 8.2)
 	Binned         bool // the top of a binned branch; Parent and Rank keep its old place
 	Purged         bool // the bin was emptied of it; only its addresses are left
 	SegmentFollows bool // the segment follows the label (rules 3.2)

@@ -12,7 +12,7 @@ func Examples() map[string]map[edit.Field]string {
 			edit.FieldText: "hash", edit.FieldSegment: "typed", edit.FieldOwnAddress: "/fixed",
 			edit.FieldShortAddresses: "/a\n/b", edit.FieldStatus: "offline", edit.FieldLiveFrom: later,
 			edit.FieldLiveUntil: muchLater, edit.FieldListed: "no", edit.FieldAudience: "masters|staff",
-			edit.FieldConceal: "yes", edit.FieldSort: "label", edit.FieldPin: "start", edit.FieldDate: "2026-11-23",
+			edit.FieldConceal: "yes", edit.FieldSecondPerson: "yes", edit.FieldSort: "label", edit.FieldPin: "start", edit.FieldDate: "2026-11-23",
 			edit.FieldListing: "notice;;;newest;5",
 			edit.FieldLayout:  "wide", edit.FieldBranchLayout: "wide", edit.FieldLeadsTo: "1",
 			edit.FieldDetails: `{"notice.depth":"3.5"}`,

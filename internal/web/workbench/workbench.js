@@ -16,7 +16,7 @@ import { startNews } from './desk/news.js'
 import { listKeys, startStrokes } from './desk/strokes.js'
 import { startPicture } from './picture/picture.js'
 import { startDetails } from './tree/details.js'
-import { startTopics } from './tree/topics.js'
+import { startAudience, startTopics } from './tree/topics.js'
 import { startSettings } from './settings/settings.js'
 import { startTypes } from './types/types.js'
 import { leave, startSheet } from './desk/sheet.js'
@@ -56,6 +56,7 @@ function startLadderArea() {
   startNews()
   startCombos()
   startTopics(ladder)
+  startAudience()
   startSheet(ladder)
   const dialogs = startDialogs(ladder)
   const make = startMaking(ladder, dialogs)
@@ -122,6 +123,7 @@ function startLadderArea() {
     history.replaceState(null, '', `${location.pathname}?${desk}`)
     if (show === 'make') make('into', preset)
     else if (show === 'find') dialogs.find()
+    else if (show === 'review') dialogs.openReview()
     else dialogs.openPreview()
   }
   if (!show && document.activeElement === document.body) ladder.focus() // so that keys work from the first

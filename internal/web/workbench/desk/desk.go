@@ -31,6 +31,7 @@ type Desk struct {
 	State    string         // "now" or "after"
 	Path     string         // what was asked for
 	As       string         // "", "signed-in", keys of roles as in “staff|operators”, or a person as in “account:7”
+	Approves bool           // the draft is somebody else's, who asks for approval
 	Person   *store.Account // as whom one looks; nil: as nobody in particular
 	At       string         // moment as typed, "" for now
 	Lens     reach.Lens
@@ -61,7 +62,12 @@ func (s *Server) desk(r *http.Request) (*Desk, error) {
 		return nil, err
 	}
 	if !d.Draft.IsFor(d.Who.ID) {
-		return nil, store.ErrNoDraft
+		if d.Approves, err = s.approves(r, d); err != nil {
+			return nil, err
+		}
+		if !d.Approves {
+			return nil, store.ErrNoDraft
+		}
 	}
 	if !grant.SeesThrough(d.Draft.Base.Site, d.Who.Roles) {
 		whole := d.Draft
@@ -133,6 +139,9 @@ type DeskHandler func(http.ResponseWriter, *http.Request, *Desk) error
 func (s *Server) At(handle DeskHandler) http.HandlerFunc {
 	return func(w http.ResponseWriter, r *http.Request) {
 		d, err := s.desk(r)
+		if err == nil {
+			err = d.mayTouch(r)
+		}
 		if err == nil {
 			err = handle(w, r, d)
 		}

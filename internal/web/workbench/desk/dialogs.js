@@ -141,8 +141,29 @@ export function startDialogs(ladder) {
       openReview()
     }
   })
+  review.addEventListener('click', event => {
+    const about = event.target.closest('[data-remark]')
+    if (!about) return
+    const form = document.createElement('form')
+    form.dataset.approval = 'remark'
+    form.innerHTML =
+      '<input type="hidden" name="step"><input name="words" maxlength="2000" aria-label="What you say of this edit"> <button>Say it</button>'
+    form.elements.step.value = about.dataset.remark
+    document.querySelector('[data-approval="remark"]')?.remove()
+    review.querySelector('form[data-publish]').after(form)
+    form.elements.words.focus()
+  })
   review.addEventListener('submit', async event => {
     event.preventDefault()
+    const answering = event.target.dataset.approval
+    if (answering) {
+      const done = await post(`/approval/${answering}`, Object.fromEntries(new FormData(event.target)))
+      if (!done) return
+      say(done.said)
+      await refresh()
+      openReview()
+      return
+    }
     const form = new FormData(event.target)
     const button = event.target.querySelector('.primary')
     button.disabled = true

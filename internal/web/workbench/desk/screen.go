@@ -38,7 +38,11 @@ func (s *Server) Screen(r *http.Request, d *Desk, area string) (Screen, error) {
 		return made, err
 	}
 	if r.Header.Get("X-Part") == "" && s.Sessions.PopBool(r.Context(), welcome) {
-		made.Waits = s.waits(d, made.Drafts)
+		asked, err := s.ToApprove(r, d)
+		if err != nil {
+			return made, err
+		}
+		made.Waits = s.waits(d, made.Drafts, asked)
 	}
 	made.Dock, err = s.dock(r, d)
 	return made, err

@@ -19,12 +19,18 @@ const (
 
 // waits says what waits for the person who signs in: edits that are not public, drafts that are planned or were held
 // back, and the next moment at which pages come or go by themselves.
-func (s *Server) waits(d *Desk, drafts []store.DraftLine) []wait {
+func (s *Server) waits(d *Desk, drafts []store.DraftLine, asked []*store.Approval) []wait {
 	var waits []wait
+	for _, a := range asked {
+		link := d.Link("/tree", "draft", strconv.FormatInt(a.Draft, 10)) + "&show=review"
+		waits = append(waits, wait{a.Name + " asks for approval: " + askedWords(a), link})
+	}
 	for _, line := range drafts {
 		at := wait{Link: d.Link("/drafts", "draft", strconv.FormatInt(line.ID, 10))}
 		edits := count.Of(line.Edits, "edit", "edits")
 		switch {
+		case line.Answer != "":
+			at.Words = "“" + Short(line.Name) + "” was sent back: " + Short(line.Answer)
 		case line.Trouble != "":
 			at.Words = "“" + Short(line.Name) + "” was not published: " + line.Trouble
 		case line.Planned.Valid:
@@ -41,6 +47,14 @@ func (s *Server) waits(d *Desk, drafts []store.DraftLine) []wait {
 		waits = append(waits, wait{ticks[0].When + ": " + ticks[0].What, d.Link("/tree", "at", ticks[0].At)})
 	}
 	return waits
+}
+
+// askedWords says what somebody asks for.
+func askedWords(a *store.Approval) string {
+	if a.Note == "" {
+		return "their draft is ready"
+	}
+	return "“" + Short(a.Note) + "”"
 }
 
 // leave ends a person's session, and has the page that follows say what of theirs is not public.

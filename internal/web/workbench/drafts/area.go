@@ -35,5 +35,6 @@ func (s *Area) Routes(r chi.Router) {
 	r.Post("/take-back", s.At(s.takeBack))
 	r.Get("/drafts", s.At(s.drafts))
 	r.Post("/drafts/{do}", s.At(s.draftDo))
+	r.Post("/approval/{do}", s.At(s.approval))
 	r.Post("/bin/empty", s.At(s.emptyBin))
 }

@@ -21,20 +21,24 @@ import (
 // and the bin.
 type draftsView struct {
 	*desk.Desk
-	Area    string
-	Name    string
-	Cards   []card
-	Line    []tick
-	Thrown  []store.DraftLine
-	People  []store.Account // with whom a draft can be shared, and who can take it over
-	Bin     []desk.Binned
-	Days    int
-	History []historyLine
-	Asked   asked
-	Records []store.Record
-	More    int64
-	Keep    grant.Answer
+	Area      string
+	Name      string
+	Cards     []card
+	Approvals []askedLine // drafts of others that wait for the person's approval
+	Line      []tick
+	Thrown    []store.DraftLine
+	People    []store.Account // with whom a draft can be shared, and who can take it over
+	Bin       []desk.Binned
+	Days      int
+	History   []historyLine
+	Asked     asked
+	Records   []store.Record
+	More      int64
+	Keep      grant.Answer
 }
+
+// An askedLine is a draft for which somebody asks for approval.
+type askedLine struct{ By, Note, At, Link string }
 
 type historyLine struct {
 	store.Publication
@@ -51,6 +55,14 @@ func (s *Area) drafts(w http.ResponseWriter, r *http.Request, d *desk.Desk) erro
 	var err error
 	if view.Cards, err = s.cards(r, d); err != nil {
 		return err
+	}
+	asked, err := s.ToApprove(r, d)
+	if err != nil {
+		return err
+	}
+	for _, a := range asked {
+		link := d.Link("/tree", "draft", strconv.FormatInt(a.Draft, 10)) + "&show=review"
+		view.Approvals = append(view.Approvals, askedLine{a.Name, a.Note, desk.LongMoment(d.Site, a.At), link})
 	}
 	view.Line = s.timeLine(d, view.Cards)
 	if view.Thrown, err = s.Store.Thrown(r.Context(), d.Who.ID, 10); err != nil {

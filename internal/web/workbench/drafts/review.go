@@ -58,6 +58,8 @@ type reviewView struct {
 	Publish   grant.Answer
 	Audiences []string
 	Left      int // role sets that were not compared
+
+	Approval approvalView
 }
 
 // A lackView is a page that would be live without what its type needs.
@@ -99,6 +101,9 @@ func (s *Area) review(w http.ResponseWriter, r *http.Request, d *desk.Desk) erro
 		Left:      viewers.Left,
 	}
 	if view.Publish, err = s.mayPublish(r.Context(), d); err != nil {
+		return err
+	}
+	if view.Approval, err = s.approvalOf(r.Context(), d, view.Publish); err != nil {
 		return err
 	}
 	if view.Sentences, err = s.Changes(r, d); err != nil {
@@ -204,12 +209,13 @@ func (s *Area) publish(w http.ResponseWriter, r *http.Request, d *desk.Desk) err
 	switch answer, err := s.mayPublish(r.Context(), d); {
 	case err != nil:
 		return err
-	case !answer.Yes:
+	case !answer.Yes && !(answer.Alone && r.FormValue("alone") != ""):
 		return fmt.Errorf("%w: %s", desk.ErrForbidden, answer.Why)
 	}
 	revision, _ := strconv.ParseInt(r.FormValue("revision"), 10, 64)
 	version, _ := strconv.ParseInt(r.FormValue("version"), 10, 64)
-	made, err := s.Store.Publish(r.Context(), d.Draft.ID, d.Who, store.Reviewed{Revision: revision, Version: version})
+	reviewed := store.Reviewed{Revision: revision, Version: version, Alone: r.FormValue("alone")}
+	made, err := s.Store.Publish(r.Context(), d.Draft.ID, d.Who, reviewed)
 	if err != nil {
 		return err
 	}
@@ -244,12 +250,6 @@ func (s *Area) goesOnIn(ctx context.Context, d *desk.Desk) int64 {
 
 // takeBack puts the opposite of a publication into the draft, as one step.
 func (s *Area) takeBack(w http.ResponseWriter, r *http.Request, d *desk.Desk) error {
-	switch answer, err := s.mayPublish(r.Context(), d); {
-	case err != nil:
-		return err
-	case !answer.Yes:
-		return fmt.Errorf("%w: %s", desk.ErrForbidden, answer.Why)
-	}
 	revision, _ := strconv.ParseInt(r.FormValue("revision"), 10, 64)
 	ops, err := s.Store.Inverses(r.Context(), revision)
 	if err != nil {

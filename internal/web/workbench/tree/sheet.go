@@ -7,6 +7,7 @@ import (
 
 	"vineladder/internal/core/address"
 	"vineladder/internal/core/edit"
+	"vineladder/internal/core/grant"
 	"vineladder/internal/core/listing"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/region"
@@ -35,6 +36,8 @@ type sheet struct {
 	Public       string // address in public; "" if it is not there
 	Fields       map[string]string
 	Window       []desk.Moment
+	Audience     []audienceRole
+	Demanding    string // label of a page above that asks for a second person
 	Roles        []site.Role
 	IsHome       bool
 	Visitor      string
@@ -52,6 +55,12 @@ type sheet struct {
 	NotListedIn  []listingPlace     // those of its type in which they don't
 	Lit          []string           // which menu items are lit on it because of topics
 	Unread       string             // why the person may not read what the page says; "" if they may
+}
+
+// An audienceRole is a role that can be one of several for which a page is.
+type audienceRole struct {
+	site.Role
+	On bool
 }
 
 func (s *Area) sheet(d *desk.Desk) sheet {
@@ -82,6 +91,12 @@ func (s *Area) sheet(d *desk.Desk) sheet {
 	v.Gaps = menuGapsOf(d)
 	if decided := region.LayoutOf(on, id); decided.Layout != nil {
 		v.Layout = decided.Layout.Name + ", " + d.DecidedBy(decided)
+	}
+	if above := grant.Demanding(on, p.Parent); above != nil {
+		v.Demanding = above.Label
+	}
+	for _, role := range on.Roles() {
+		v.Audience = append(v.Audience, audienceRole{role, slices.Contains(p.Audience.Roles(), role.Key)})
 	}
 	if len(p.Audience.Roles()) > 1 {
 		v.SeveralRoles = on.AudienceWords(p.Audience)

@@ -1,6 +1,35 @@
 // Topics: the first list of a site is made here, and a page is taken out of what a topic gathers. The picker gives topics.
 import { complain, desk, once, post, refresh, say } from '../desk/desk.js'
 
+// Who sees a page: several roles at once, and the way out of “only us until it is ready”.
+export function startAudience() {
+  const field = () => document.querySelector('#f-audience')
+  async function set(audience) {
+    const old = field().dataset.old
+    const reply = await post(
+      '/edit',
+      { do: 'field', page: desk.get('page'), field: 'audience', old, new: audience },
+      true,
+    )
+    if (reply.error) complain(reply)
+    else say(reply.said ?? '')
+    await refresh()
+    return !reply.error
+  }
+  document.addEventListener('change', async event => {
+    const { audienceRole } = event.target.dataset
+    if (!audienceRole) return
+    const chosen = [...document.querySelectorAll('[data-audience-role]:checked')].map(box => box.dataset.audienceRole)
+    await set(chosen.join('|'))
+    document.querySelector(`[data-audience-role="${CSS.escape(audienceRole)}"]`)?.focus()
+  })
+  document.addEventListener('click', async event => {
+    const open = event.target.closest('[data-open-up]')
+    if (!open || !(await set(''))) return
+    document.querySelector(`[data-sheet] [name="${open.dataset.openUp || 'audience'}"]`)?.focus()
+  })
+}
+
 export function startTopics(ladder) {
   document.addEventListener('submit', async event => {
     const form = event.target.closest('[data-new-list]')
