@@ -215,8 +215,8 @@ func TestASecondPerson(t *testing.T) {
 	assert.Contains(t, records[0].Said, "without a second person, since the Board meets now")
 }
 
-// Approval is asked for, told to who may give it by a letter, sent back with a reason, asked for anew, and over once the
-// draft is public.
+// Approval is asked for, told to who may give it by a letter, sent back with a reason, asked for anew, and over once
+// the draft is public.
 func TestApprovalIsAskedFor(t *testing.T) {
 	st, keeper := peopled(t)
 	keeper = withEmail(t, st, keeper)

@@ -6,7 +6,8 @@ import (
 	"vineladder/internal/core/site"
 )
 
-// Demanding gives the page that asks for a second person where a page stands: itself or the nearest above; nil for none.
+// Demanding gives the page that asks for a second person where a page stands: itself or the nearest above; nil for
+// none.
 func Demanding(s *site.Site, id site.PageID) *site.Page {
 	for p := s.Page(id); p != nil; p = s.Page(p.Parent) {
 		if p.SecondPerson {

@@ -147,7 +147,8 @@ export function startDialogs(ladder) {
     const form = document.createElement('form')
     form.dataset.approval = 'remark'
     form.innerHTML =
-      '<input type="hidden" name="step"><input name="words" maxlength="2000" aria-label="What you say of this edit"> <button>Say it</button>'
+      '<input type="hidden" name="step"><input name="words" maxlength="2000" aria-label="What you say of this edit"> ' +
+      '<button>Say it</button>'
     form.elements.step.value = about.dataset.remark
     document.querySelector('[data-approval="remark"]')?.remove()
     review.querySelector('form[data-publish]').after(form)
