@@ -208,6 +208,12 @@ func (s *Area) plan(r *http.Request, d *desk.Desk) (string, error) {
 	if !at.After(s.Now()) {
 		return "", &edit.Refusal{Sentence: "That moment is over. Choose one to come, or publish now."}
 	}
+	switch answer, err := s.mayPublish(r.Context(), d); {
+	case err != nil:
+		return "", err
+	case !answer.Yes:
+		return "", fmt.Errorf("%w: %s", desk.ErrForbidden, answer.Why)
+	}
 	return fmt.Sprintf(
 			"It will be published on %s. Editing it takes that back.",
 			desk.LongMoment(d.Site, at),
