@@ -1,11 +1,17 @@
 package e2e
 
 import (
+	"strings"
 	"testing"
 
 	"github.com/chromedp/cdproto/input"
+	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
+	"github.com/pquerna/otp/totp"
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"vineladder/internal/clock"
 )
 
 // A role is made by keys, includes another, is let edit below one page, and that is told before it is published: who
@@ -121,4 +127,54 @@ func TestAnInvitation(t *testing.T) {
 	again := w.browser(1280, 800)
 	again.open(link)
 	again.sees("main", "This link is good no more")
+}
+
+// A second factor is set up with a device, and asked for at the door of the workbench; the password alone opens
+// nothing.
+func TestASecondFactor(t *testing.T) {
+	w := newWorld(t)
+	b := w.browser(1280, 800)
+	b.open(w.site + "/sign-in?to=/my-details/sign-in")
+	b.do(chromedp.SendKeys("#login", "keeper"), chromedp.SendKeys("#password", password("keeper")),
+		chromedp.Submit("#login"))
+	b.until(`location.pathname === "/my-details/sign-in"`)
+	b.focus("main form button")
+	b.press(kb.Enter)
+	b.sees("main", "The code that it shows")
+	b.until(`document.querySelector("main img").naturalWidth > 100`)
+	secret := strings.ReplaceAll(eval[string](b, `document.querySelector("main code").textContent`), " ", "")
+	code, err := totp.GenerateCode(secret, clock.Now())
+	require.NoError(t, err)
+	b.focus("#code")
+	b.typed(code)
+	b.press(kb.Enter)
+	b.sees("main", "Each lets you in once")
+	recovery := eval[string](b, `document.querySelector("main li code").textContent`)
+
+	bench := w.browser(1280, 800)
+	bench.open(w.bench + "/tree")
+	bench.do(chromedp.SendKeys("#login", "keeper"), chromedp.SendKeys("#password", password("keeper")),
+		chromedp.Submit("#login"))
+	bench.sees("main", "The code of your device")
+	bench.axe("a code at sign-in")
+	bench.open(w.bench + "/tree")
+	bench.until(`document.querySelector("#password")`)
+	bench.do(chromedp.SendKeys("#login", "keeper"), chromedp.SendKeys("#password", password("keeper")),
+		chromedp.Submit("#login"))
+	bench.sees("main", "The code of your device")
+	bench.do(chromedp.SendKeys("#code", "123456\n"))
+	bench.sees("main", "The code is not right")
+	bench.do(chromedp.SendKeys("#code", recovery+"\n"))
+	bench.until(`document.querySelector(".rung[aria-selected=true]")`)
+
+	reader := w.browser(1280, 800) // who sees no links to edit above the pages
+	reader.open(w.site + "/sign-in?to=/my-details/sign-in")
+	reader.do(chromedp.SendKeys("#login", "staff"), chromedp.SendKeys("#password", password("staff")),
+		chromedp.Submit("#login"))
+	reader.until(`location.pathname === "/my-details/sign-in"`)
+	reader.axe("how I sign in")
+	reader.focus("main form button")
+	reader.press(kb.Enter)
+	reader.sees("main", "The code that it shows")
+	reader.axe("a device")
 }

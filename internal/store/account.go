@@ -25,6 +25,7 @@ type Account struct {
 	// Email is the address to which the program writes; "" for none. Confirmed says that a link sent there was used.
 	Email     string
 	Confirmed bool
+	Second    bool // it asks for a code of a device at sign-in
 }
 
 // ErrSignIn does not say whether the name or the password was wrong.
@@ -240,8 +241,9 @@ func account(ctx context.Context, q sqlx.QueryerContext, id int64) (Account, err
 		Roles    string `db:"roles"`
 		Email    string `db:"email"`
 		Sure     bool   `db:"confirmed"`
+		Second   bool   `db:"second"`
 	}
-	err := sqlx.GetContext(ctx, q, &row, `SELECT login, name, epoch, email, confirmed, disabled_at IS NOT NULL AS disabled,
+	err := sqlx.GetContext(ctx, q, &row, `SELECT login, name, epoch, email, confirmed, totp <> '' AS second, disabled_at IS NOT NULL AS disabled,
 		coalesce((SELECT string_agg(role, ' ' ORDER BY role) FROM account_roles WHERE account_id = a.id), '') AS roles
 		FROM accounts a WHERE id = $1`, id)
 	if err != nil {
@@ -249,7 +251,7 @@ func account(ctx context.Context, q sqlx.QueryerContext, id int64) (Account, err
 	}
 	a := Account{
 		ID: id, Login: row.Login, Name: row.Name, Roles: words[string](row.Roles), Epoch: row.Epoch,
-		Email: row.Email, Confirmed: row.Sure,
+		Email: row.Email, Confirmed: row.Sure, Second: row.Second,
 	}
 	if row.Disabled {
 		return a, ErrDisabled

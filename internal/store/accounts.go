@@ -35,8 +35,10 @@ func accountLines(ctx context.Context, q sqlx.QueryerContext) ([]AccountLine, er
 		Email    string     `db:"email"`
 		Sure     bool       `db:"confirmed"`
 		Invited  bool       `db:"invited"`
+		Second   bool       `db:"second"`
 	}
-	err := sqlx.SelectContext(ctx, q, &rows, `SELECT id, login, name, disabled_at, email, confirmed, password = '' AS invited,
+	err := sqlx.SelectContext(ctx, q, &rows, `SELECT id, login, name, disabled_at, email, confirmed,
+		password = '' AS invited, totp <> '' AS second,
 		coalesce((SELECT string_agg(role, ' ' ORDER BY role) FROM account_roles WHERE account_id = a.id), '') AS roles
 		FROM accounts a ORDER BY login`)
 	if err != nil {
@@ -46,7 +48,7 @@ func accountLines(ctx context.Context, q sqlx.QueryerContext) ([]AccountLine, er
 	for i, row := range rows {
 		lines[i].Account = Account{
 			ID: row.ID, Login: row.Login, Name: row.Name, Roles: words[string](row.Roles), Email: row.Email,
-			Confirmed: row.Sure,
+			Confirmed: row.Sure, Second: row.Second,
 		}
 		lines[i].Invited = row.Invited
 		if row.Disabled != nil {

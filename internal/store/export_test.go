@@ -84,3 +84,6 @@ func namesOf[T any](r row[T]) []string {
 	}
 	return names
 }
+
+// StepOf gives the step of time of which a code is.
+var StepOf = stepOf

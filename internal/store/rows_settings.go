@@ -39,6 +39,7 @@ func settingsRow() row[settings] {
 		reference("closed_page", edit.FieldClosedPage, func(s *settings) *site.PageID { return &s.Shut }),
 		truth("closed", edit.FieldClosed, func(s *settings) *bool { return &s.Closed }),
 		truth("register", edit.FieldRegister, func(s *settings) *bool { return &s.Register }),
+		truth("second_factor", edit.FieldSecondFactor, func(s *settings) *bool { return &s.SecondFactor }),
 		truth("pale_badges", edit.FieldPaleBadges, func(s *settings) *bool { return &s.PaleBadges }),
 		phrase("layout", edit.FieldLayout, func(s *settings) *string { return &s.Layout }),
 		number("bin_days", edit.FieldBinDays, func(s *settings) *int { return &s.BinDays }),

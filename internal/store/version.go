@@ -34,11 +34,14 @@ var schemaOfPeople string
 //go:embed schema_107.sql
 var schemaOfApproval string
 
+//go:embed schema_108.sql
+var schemaOfSecond string
+
 // schemaVersion is the version of the tables that this program knows; firstVersion that of schema.sql, with which their
 // line begins.
 const (
 	firstVersion  = 100
-	schemaVersion = 107
+	schemaVersion = 108
 )
 
 // migrations has every step from empty tables to the newest ones. A later one comes after the schema, with the next
@@ -47,7 +50,7 @@ func migrations() []*goose.Migration {
 	var all []*goose.Migration
 	for i, statements := range []string{
 		schema, schemaOfTopics, schemaOfDetails, schemaOfListings, schemaOfLines, schemaOfGrants, schemaOfPeople,
-		schemaOfApproval,
+		schemaOfApproval, schemaOfSecond,
 	} {
 		up := func(ctx context.Context, tx *sql.Tx) error {
 			_, err := tx.ExecContext(ctx, statements)

@@ -90,7 +90,7 @@ func (r *Report) saySettings() []Sentence {
 			},
 		)
 	}
-	if was.PaleBadges != is.PaleBadges || was.BinDays != is.BinDays {
+	if was.PaleBadges != is.PaleBadges || was.BinDays != is.BinDays || was.SecondFactor != is.SecondFactor {
 		said = append(
 			said,
 			Sentence{About: "nothing", Text: "A rule for those who edit changes; visitors notice nothing of it."},

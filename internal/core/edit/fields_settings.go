@@ -13,9 +13,10 @@ const (
 	FieldNoAccessPage Field = "no_access_page"
 	FieldSignInPage   Field = "sign_in_page"
 	FieldClosedPage   Field = "closed_page"
-	FieldClosed       Field = "closed"      // yes, no
-	FieldPaleBadges   Field = "pale_badges" // yes, no
-	FieldRegister     Field = "register"    // yes, no
+	FieldClosed       Field = "closed"        // yes, no
+	FieldPaleBadges   Field = "pale_badges"   // yes, no
+	FieldRegister     Field = "register"      // yes, no
+	FieldSecondFactor Field = "second_factor" // yes, no: asked of who holds any permission
 	FieldBinDays      Field = "bin_days"
 	FieldSiteName     Field = "site_name"
 	FieldLanguage     Field = "language" // BCP 47
@@ -48,6 +49,10 @@ var settingsFields = family[site.Settings]{
 	at(
 		Fact{Field: FieldRegister, Words: "making of accounts by visitors"},
 		flag(), func(s *site.Settings) *bool { return &s.Register },
+	),
+	at(
+		Fact{Field: FieldSecondFactor, Words: "need of a second factor"},
+		flag(), func(s *site.Settings) *bool { return &s.SecondFactor },
 	),
 	at(
 		Fact{Field: FieldPaleBadges, Words: "rule for badges of low contrast"},

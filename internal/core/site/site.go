@@ -41,19 +41,20 @@ type Site struct {
 
 // Settings of the whole site.
 type Settings struct {
-	Name       string
-	Language   string         // BCP 47
-	Zone       *time.Location // as LoadZone gives it, so that equal zones are equal values
-	Dates      DateOrder
-	NotFound   PageID // page shown where there is none; 0: a plain text of the theme
-	NoAccess   PageID
-	SignIn     PageID // page around the sign-in form
-	Shut       PageID // page shown while the site is closed
-	Closed     bool   // closed to all who may not edit (rules 4.5)
-	Register   bool   // visitors may make themselves an account, without roles
-	Layout     string // key of the layout of pages of which nothing nearer says another
-	PaleBadges bool   // badges of low contrast are warned of and not refused
-	BinDays    int    // days for which a binned page is kept before the bin can be emptied of it
+	Name         string
+	Language     string         // BCP 47
+	Zone         *time.Location // as LoadZone gives it, so that equal zones are equal values
+	Dates        DateOrder
+	NotFound     PageID // page shown where there is none; 0: a plain text of the theme
+	NoAccess     PageID
+	SignIn       PageID // page around the sign-in form
+	Shut         PageID // page shown while the site is closed
+	Closed       bool   // closed to all who may not edit (rules 4.5)
+	Register     bool   // visitors may make themselves an account, without roles
+	SecondFactor bool   // who holds any permission signs in with a code of a device too
+	Layout       string // key of the layout of pages of which nothing nearer says another
+	PaleBadges   bool   // badges of low contrast are warned of and not refused
+	BinDays      int    // days for which a binned page is kept before the bin can be emptied of it
 }
 
 // DateOrder is the order in which people type and read the parts of a date.

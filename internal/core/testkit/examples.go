@@ -39,7 +39,8 @@ func Examples() map[string]map[edit.Field]string {
 		},
 		"settings": {
 			edit.FieldNotFoundPage: "2", edit.FieldNoAccessPage: "2", edit.FieldSignInPage: "2", edit.FieldClosedPage: "2",
-			edit.FieldClosed: "yes", edit.FieldRegister: "yes", edit.FieldPaleBadges: "yes", edit.FieldLayout: "wide",
+			edit.FieldClosed: "yes", edit.FieldRegister: "yes", edit.FieldSecondFactor: "yes",
+			edit.FieldPaleBadges: "yes", edit.FieldLayout: "wide",
 			edit.FieldSiteName: "Other", edit.FieldLanguage: "de", edit.FieldZone: "Europe/London",
 			edit.FieldDates: "year-month", edit.FieldBinDays: "7",
 		},

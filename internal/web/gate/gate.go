@@ -19,6 +19,7 @@ import (
 	"github.com/alexedwards/scs/v2"
 	"github.com/go-chi/chi/v5/middleware"
 
+	"vineladder/internal/clock"
 	"vineladder/internal/store"
 )
 
@@ -156,13 +157,75 @@ func (s *Sessions) SignIn(r *http.Request, login, password string) (store.Accoun
 	if err != nil {
 		return account, err
 	}
+	if account.Second {
+		return account, errors.Join(s.halfway(ctx, account), ErrNeedsCode)
+	}
+	return account, s.signedIn(ctx, account, line)
+}
+
+// signedIn begins the session of who has shown that they are themselves.
+func (s *Sessions) signedIn(ctx context.Context, account store.Account, line store.AuditLine) error {
 	if err := s.store.Audit(ctx, line); err != nil {
-		return account, err
+		return err
 	}
 	if err := s.RenewToken(ctx); err != nil {
-		return account, err
+		return err
 	}
-	return account, s.begin(ctx, account)
+	return s.begin(ctx, account)
+}
+
+// ErrNeedsCode is a sign-in with the right password of an account that asks for a code as well.
+var ErrNeedsCode = errors.New("a code of your device is needed as well")
+
+// half is where a session keeps who has given the right password, and until when they may give the code.
+const (
+	half      = "half_account"
+	halfUntil = "half_until"
+	halfLasts = 5 * time.Minute
+)
+
+// halfway notes that somebody has given the right password; they are nobody yet.
+func (s *Sessions) halfway(ctx context.Context, account store.Account) error {
+	if err := s.RenewToken(ctx); err != nil {
+		return err
+	}
+	s.Put(ctx, half, account.ID)
+	s.Put(ctx, halfUntil, clock.Now().Add(halfLasts).Unix())
+	return nil
+}
+
+// SignInCode ends a sign-in that needs a code. Wrong ones count as wrong passwords do.
+func (s *Sessions) SignInCode(r *http.Request, code string) (store.Account, error) {
+	ctx := r.Context()
+	id := s.GetInt64(ctx, half)
+	if id == 0 || clock.Now().Unix() > s.GetInt64(ctx, halfUntil) {
+		return store.Account{}, store.ErrSignIn
+	}
+	account, err := s.store.Account(ctx, id)
+	if err != nil {
+		return store.Account{}, errors.Join(store.ErrSignIn, err)
+	}
+	line := store.AuditLine{
+		What: "sign-in", Account: account.Login, Client: s.Clients.Of(r), About: s.Cookie.Name + ", with a code",
+	}
+	may, err := s.store.MayTrySignIn(ctx, line.Client, account.Login)
+	if err != nil {
+		return store.Account{}, err
+	}
+	if !may {
+		line.What = "limit"
+		return store.Account{}, errors.Join(ErrTooMany, s.store.AuditFailure(ctx, line))
+	}
+	if err := s.store.CheckCode(ctx, id, code); err != nil {
+		if errors.Is(err, store.ErrCode) {
+			line.What = "sign-in failed"
+			return store.Account{}, errors.Join(err, s.store.AuditFailure(ctx, line))
+		}
+		return store.Account{}, err
+	}
+	s.Remove(ctx, half)
+	s.Remove(ctx, halfUntil)
+	return account, s.signedIn(ctx, account, line)
 }
 
 // SignInFault gives the status and the sentence for a sign-in that a person can do something about; 0 for none, and for
@@ -171,6 +234,8 @@ func SignInFault(w http.ResponseWriter, err error) (status int, sentence string)
 	switch {
 	case errors.Is(err, store.ErrSignIn):
 		return http.StatusUnprocessableEntity, "The name or the password is not right. Nothing else was lost; try again."
+	case errors.Is(err, store.ErrCode):
+		return http.StatusUnprocessableEntity, "The code is not right, or was used already. Wait for the next one."
 	case errors.Is(err, ErrTooMany):
 		w.Header().Set("Retry-After", "600")
 		return http.StatusTooManyRequests, "Too many sign-ins have failed. Try again in ten minutes."

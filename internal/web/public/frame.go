@@ -44,6 +44,7 @@ type view struct {
 	Login     string
 	Roles     string    // of who is signed in, in words
 	Said      string    // what was done
+	Security  security  // how somebody signs in
 	Edit      *editLink // of the page itself
 	Outline   bool
 }

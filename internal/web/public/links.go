@@ -59,7 +59,15 @@ func (s *Server) useLink(w http.ResponseWriter, r *http.Request) {
 	line := store.AuditLine{
 		What: "password", Account: account.Login, Client: s.settings.Clients.Of(r), About: "chosen by a personal link",
 	}
-	if err := errors.Join(s.store.Audit(r.Context(), line), s.sessions.Renew(r.Context(), account)); err != nil {
+	if err := s.store.Audit(r.Context(), line); err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	if account.Second { // a letter alone lets nobody in
+		http.Redirect(w, r, "/sign-in", http.StatusSeeOther)
+		return
+	}
+	if err := s.sessions.Renew(r.Context(), account); err != nil {
 		s.fail(w, r, err)
 		return
 	}

@@ -102,6 +102,11 @@ func (s *Server) routes() http.Handler {
 		r.Post("/sign-out", s.signOut)
 		forms.With(s.limit(10, time.Hour)).Post("/register", s.register)
 		forms.With(s.limit(20, time.Minute)).Post("/my-details", s.changeDetails)
+		r.Get(securityPath, s.showSecurity)
+		r.Get(securityPath+"/code.png", s.drawSecond)
+		forms.With(s.limit(20, time.Minute)).Post(securityPath, s.changeSecurity)
+		r.Get("/sign-in/code", s.showCode)
+		forms.Post("/sign-in/code", s.signInCode)
 		r.Get(linkPath, s.showLink)
 		forms.With(s.limit(20, time.Hour)).Post(linkPath, s.useLink)
 		forms.With(s.limit(10, time.Hour)).Post("/sign-in/password", s.sendLost)
@@ -334,6 +339,10 @@ func (s *Server) signInNow(w http.ResponseWriter, r *http.Request) {
 	r.Body = http.MaxBytesReader(w, r.Body, 16<<10)
 	to, login := gate.LocalPath(r.FormValue("to")), r.FormValue("login")
 	_, err := s.sessions.SignIn(r, login, r.FormValue("password"))
+	if errors.Is(err, gate.ErrNeedsCode) {
+		http.Redirect(w, r, "/sign-in/code?to="+url.QueryEscape(to), http.StatusSeeOther)
+		return
+	}
 	if status, fault := gate.SignInFault(w, err); status != 0 {
 		s.answerSignIn(w, r, to, login, fault, status)
 		return

@@ -81,7 +81,10 @@ var doors = []door{
 	{"POST /files", "", "401 403 422 403 422"},
 	{"POST /layouts/edit", "do=make&name=Words&sort=text", "401 403 200 403 200"},
 	{"POST /layouts/edit", "do=make&name=Other&sort=text&region=header", "401 403 403 403 200"},
-	{"POST /layouts/edit", "do=block-field&chip=b{block Footer menu}&field=name&old=Footer menu&new=F", "401 403 403 403 200"},
+	{
+		"POST /layouts/edit", "do=block-field&chip=b{block Footer menu}&field=name&old=Footer menu&new=F",
+		"401 403 403 403 200",
+	},
 	{"POST /layouts/try", "do=make&name=More&sort=text", "401 403 200 403 200"},
 	{"POST /settings/edit", "do=settings&field=closed&old=no&new=yes", "401 403 403 403 200"},
 	{"POST /settings/try", "do=settings&field=closed&old=no&new=yes", "401 403 403 403 200"},
@@ -102,6 +105,8 @@ var doors = []door{
 	{"POST /approval/remark", "words=Well", "401 403 200 200 200"},
 	{"POST /bin/empty", "", "401 403 403 403 422"},
 	{"POST /publish", "", "401 403 403 409 403"},
+	{"GET /sign-in/code", "", "200 200 200 200 200"},
+	{"POST /sign-in/code", "code=1", "303 303 303 303 303"},
 	{"POST /sign-in", "login=x&password=y", "422 422 422 422 422"},
 }
 

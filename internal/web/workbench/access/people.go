@@ -172,6 +172,9 @@ func (s *Area) changePeople(w http.ResponseWriter, r *http.Request, d *desk.Desk
 		err, said = s.Store.EnableBy(ctx, by, login), "They can sign in again."
 	case "sign-out":
 		err, said = s.Store.SignOutBy(ctx, by, login), "Signed out everywhere."
+	case "drop-second":
+		err = s.Store.DropSecondBy(ctx, by, login)
+		said = "They sign in with the password alone, and can set up another device."
 	case "address":
 		err, said = s.Store.SetAddress(ctx, by, login, r.FormValue("email")), "The address is changed."
 	case "show-link":

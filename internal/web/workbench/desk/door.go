@@ -2,6 +2,7 @@ package desk
 
 import (
 	"context"
+	"errors"
 	"net/http"
 	"net/url"
 
@@ -44,6 +45,12 @@ func (s *Server) needAccount(next http.Handler) http.Handler {
 					Out: true,
 				},
 			)
+		case s.Store.Published().Site.Settings().SecondFactor && !account.Second:
+			w.WriteHeader(http.StatusForbidden)
+			s.Render(w, r, "sign-in", signInView{
+				Error:  "Who works here signs in with a second factor too. Set one up in your details on the site, then come back.",
+				Second: s.Settings.Site + "/my-details", Out: true,
+			})
 		default:
 			next.ServeHTTP(w, r.WithContext(context.WithValue(r.Context(), accountKey{}, account)))
 		}
@@ -55,8 +62,10 @@ func Who(r *http.Request) store.Account { return r.Context().Value(accountKey{})
 
 type signInView struct {
 	To, Login, Error string
-	Out              bool // somebody is signed in who may not be here
-	Left             int  // edits of the person who has just signed out that are not public
+	Second           string // where a second factor is set up, which is missing
+	Code             bool   // the code of a device is asked for
+	Out              bool   // somebody is signed in who may not be here
+	Left             int    // edits of the person who has just signed out that are not public
 }
 
 func (s *Server) showSignIn(w http.ResponseWriter, r *http.Request) {
@@ -71,6 +80,10 @@ func (s *Server) showSignIn(w http.ResponseWriter, r *http.Request) {
 func (s *Server) signIn(w http.ResponseWriter, r *http.Request) {
 	to, login := gate.LocalPath(r.FormValue("to")), r.FormValue("login")
 	_, err := s.Sessions.SignIn(r, login, r.FormValue("password"))
+	if errors.Is(err, gate.ErrNeedsCode) {
+		http.Redirect(w, r, "/sign-in/code?to="+url.QueryEscape(to), http.StatusSeeOther)
+		return
+	}
 	if status, fault := gate.SignInFault(w, err); status != 0 {
 		w.WriteHeader(status)
 		s.Render(w, r, "sign-in", signInView{To: to, Login: login, Error: fault})
@@ -82,6 +95,28 @@ func (s *Server) signIn(w http.ResponseWriter, r *http.Request) {
 	}
 	s.Sessions.Put(r.Context(), welcome, true)
 	http.Redirect(w, r, to, http.StatusSeeOther)
+}
+
+// showCode asks for the code of a device.
+func (s *Server) showCode(w http.ResponseWriter, r *http.Request) {
+	s.Render(w, r, "sign-in", signInView{To: gate.LocalPath(r.URL.Query().Get("to")), Code: true})
+}
+
+func (s *Server) signInCode(w http.ResponseWriter, r *http.Request) {
+	to := gate.LocalPath(r.FormValue("to"))
+	_, err := s.Sessions.SignInCode(r, r.FormValue("code"))
+	switch status, fault := gate.SignInFault(w, err); {
+	case errors.Is(err, store.ErrSignIn):
+		http.Redirect(w, r, "/sign-in?to="+url.QueryEscape(to), http.StatusSeeOther)
+	case status != 0:
+		w.WriteHeader(status)
+		s.Render(w, r, "sign-in", signInView{To: to, Code: true, Error: fault})
+	case err != nil:
+		s.Fail(w, r, err)
+	default:
+		s.Sessions.Put(r.Context(), welcome, true)
+		http.Redirect(w, r, to, http.StatusSeeOther)
+	}
 }
 
 func (s *Server) signOut(w http.ResponseWriter, r *http.Request) {

@@ -119,6 +119,8 @@ func (s *Server) Door(r chi.Router, inside ...func(chi.Router)) {
 	r.Use(gate.Packed, gate.Forms(s.unreadable), s.Sessions.LoadAndSave)
 	r.Get("/sign-in", s.showSignIn)
 	r.Post("/sign-in", s.signIn)
+	r.Get("/sign-in/code", s.showCode)
+	r.Post("/sign-in/code", s.signInCode)
 	r.Post("/sign-out", s.signOut)
 	r.Group(func(r chi.Router) {
 		r.Use(s.needAccount, s.carry)

@@ -62,7 +62,8 @@ func (s *Area) siteSettings(w http.ResponseWriter, r *http.Request, d *desk.Desk
 		)
 	}
 	for _, field := range []edit.Field{
-		edit.FieldClosed, edit.FieldRegister, edit.FieldPaleBadges, edit.FieldLayout, edit.FieldBinDays,
+		edit.FieldClosed, edit.FieldRegister, edit.FieldSecondFactor, edit.FieldPaleBadges, edit.FieldLayout,
+		edit.FieldBinDays,
 		edit.FieldSiteName, edit.FieldLanguage, edit.FieldZone, edit.FieldDates,
 	} {
 		view.Values[string(field)] = edit.SettingValue(settings, field)
