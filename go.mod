@@ -11,9 +11,11 @@ require (
 	github.com/casbin/casbin/v2 v2.135.0
 	github.com/chromedp/cdproto v0.0.0-20250724212937-08a3db8b4327
 	github.com/chromedp/chromedp v0.14.2
+	github.com/coreos/go-oidc/v3 v3.21.0
 	github.com/emersion/go-smtp v0.25.1
 	github.com/go-chi/chi/v5 v5.5.0
 	github.com/go-chi/httprate v0.16.1
+	github.com/go-jose/go-jose/v4 v4.1.9
 	github.com/gosimple/slug v1.15.0
 	github.com/gosimple/unidecode v1.0.1
 	github.com/hashicorp/golang-lru/v2 v2.0.7
@@ -30,6 +32,7 @@ require (
 	github.com/stretchr/testify v1.12.1
 	github.com/wneessen/go-mail v0.7.2
 	golang.org/x/net v0.62.0
+	golang.org/x/oauth2 v0.38.0
 	golang.org/x/sync v0.24.0
 	golang.org/x/text v0.43.0
 	golang.org/x/tools v0.52.0

@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"io"
 	"log/slog"
+	"net/http"
 	"net/url"
 	"os"
 	"path/filepath"
@@ -15,6 +16,7 @@ import (
 
 	"vineladder/internal/demo"
 	"vineladder/internal/localpg"
+	"vineladder/internal/standin"
 	"vineladder/internal/store"
 )
 
@@ -32,13 +34,19 @@ func demoCommand() *cobra.Command {
 	}
 	s.flags(cmd)
 	cmd.Flags().BoolVar(&fresh, "fresh", false, "begin again with an untouched demo; what was edited is lost")
+	cmd.Flags().StringVar(&s.standInAddr, "organisation-addr", "127.0.0.1:8083",
+		"where a stand-in for an organisation's own sign-in listens; “-” for nowhere")
 	cmd.Flags().StringVar(&dir, "dir", ".local/postgres", "where PostgreSQL keeps its files")
 	return cmd
 }
 
 func runDemo(ctx context.Context, s settings, dir string, fresh bool, out io.Writer) (err error) {
 	inOrder.Store(true)
-	if err := checkPorts(ctx, s.siteAddr, s.workbenchAddr); err != nil {
+	addrs := []string{s.siteAddr, s.workbenchAddr}
+	if s.standInAddr != "-" && s.standInAddr != "" {
+		addrs = append(addrs, s.standInAddr)
+	}
+	if err := checkPorts(ctx, addrs...); err != nil {
 		return err
 	}
 	if fresh {
@@ -100,7 +108,31 @@ func runDemo(ctx context.Context, s settings, dir string, fresh bool, out io.Wri
 			return err
 		}
 	}
+	if err := s.standIn(ctx); err != nil {
+		return err
+	}
 	return serve(ctx, st, s, log, func() { greet(out, s, logs.Name()) })
+}
+
+// standIn serves the organisation's own sign-in of the demo, until ctx ends; an address “-” does without.
+func (s *settings) standIn(ctx context.Context) error {
+	if s.standInAddr == "-" || s.standInAddr == "" {
+		return nil
+	}
+	at, err := listen(ctx, s.standInAddr)
+	if err != nil {
+		return err
+	}
+	s.outsideIssuer, s.outsideClient = "http://"+at.Addr().String(), demo.OrganisationClient
+	s.outsideSecret, s.outsideName = demo.OrganisationSecret, "the Board's account"
+	provider, err := standin.New(s.outsideIssuer, s.outsideClient, s.outsideSecret, demo.Organisation())
+	if err != nil {
+		return err
+	}
+	server := &http.Server{Handler: provider, ReadHeaderTimeout: 5 * time.Second}
+	go func() { _ = server.Serve(at) }() // it ends with the program
+	context.AfterFunc(ctx, func() { server.Close() })
+	return nil
 }
 
 // keep has PostgreSQL started again when it ends, until the function given back is called.
@@ -134,6 +166,9 @@ func greet(out io.Writer, s settings, logs string) {
 	fmt.Fprintf(out, "\n  Public site   %s\n  Workbench     %s\n\n  Accounts, for both:\n", site, bench)
 	for _, a := range demo.Accounts {
 		fmt.Fprintf(out, "    %-10s %-24s %s, %s\n", a.Login, a.Password, a.Name, a.Does)
+	}
+	if s.outsideIssuer != "" {
+		fmt.Fprintf(out, "\n  “Sign in with %s” leads to a stand-in for the organisation's own sign-in.\n", s.outsideName)
 	}
 	fmt.Fprintf(out, "\n  Logs go to %s. Ctrl+C stops both sites and PostgreSQL.\n\n", logs)
 }

@@ -67,6 +67,9 @@ func settle(ctx context.Context, st *store.Store, by store.Account) error {
 	if _, err := st.PublishDirect(ctx, by, "made the roles of the departments", ops); err != nil {
 		return err
 	}
+	if err := st.Map(ctx, by, Office, "staff", true); err != nil {
+		return err
+	}
 	return addAccounts(ctx, st)
 }
 

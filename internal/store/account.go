@@ -25,6 +25,7 @@ type Account struct {
 	// Email is the address to which the program writes; "" for none. Confirmed says that a link sent there was used.
 	Email     string
 	Confirmed bool
+	Outside   bool // the organisation vouches for it
 	Second    bool // it asks for a code of a device at sign-in
 }
 
@@ -242,16 +243,18 @@ func account(ctx context.Context, q sqlx.QueryerContext, id int64) (Account, err
 		Email    string `db:"email"`
 		Sure     bool   `db:"confirmed"`
 		Second   bool   `db:"second"`
+		Outside  bool   `db:"outside"`
 	}
-	err := sqlx.GetContext(ctx, q, &row, `SELECT login, name, epoch, email, confirmed, totp <> '' AS second, disabled_at IS NOT NULL AS disabled,
-		coalesce((SELECT string_agg(role, ' ' ORDER BY role) FROM account_roles WHERE account_id = a.id), '') AS roles
+	err := sqlx.GetContext(ctx, q, &row, `SELECT login, name, epoch, email, confirmed, totp <> '' AS second,
+		issuer <> '' AS outside, disabled_at IS NOT NULL AS disabled,
+		coalesce((SELECT string_agg(role, ' ' ORDER BY role) FROM held_roles WHERE account_id = a.id), '') AS roles
 		FROM accounts a WHERE id = $1`, id)
 	if err != nil {
 		return Account{}, fmt.Errorf("read account %d: %w", id, err)
 	}
 	a := Account{
 		ID: id, Login: row.Login, Name: row.Name, Roles: words[string](row.Roles), Epoch: row.Epoch,
-		Email: row.Email, Confirmed: row.Sure, Second: row.Second,
+		Email: row.Email, Confirmed: row.Sure, Second: row.Second, Outside: row.Outside,
 	}
 	if row.Disabled {
 		return a, ErrDisabled
@@ -265,7 +268,7 @@ func (st *Store) RoleSets(ctx context.Context) ([][]string, error) { return held
 func heldRoleSets(ctx context.Context, q sqlx.QueryerContext) ([][]string, error) {
 	var rows []string
 	err := sqlx.SelectContext(ctx, q, &rows, `SELECT roles FROM (
-		SELECT account_id, string_agg(role, ' ' ORDER BY role) AS roles FROM account_roles GROUP BY account_id) held
+		SELECT account_id, string_agg(role, ' ' ORDER BY role) AS roles FROM held_roles GROUP BY account_id) held
 		GROUP BY roles ORDER BY count(*) DESC, roles`)
 	if err != nil {
 		return nil, fmt.Errorf("read role sets: %w", err)

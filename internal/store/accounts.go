@@ -36,10 +36,11 @@ func accountLines(ctx context.Context, q sqlx.QueryerContext) ([]AccountLine, er
 		Sure     bool       `db:"confirmed"`
 		Invited  bool       `db:"invited"`
 		Second   bool       `db:"second"`
+		Outside  bool       `db:"outside"`
 	}
 	err := sqlx.SelectContext(ctx, q, &rows, `SELECT id, login, name, disabled_at, email, confirmed,
-		password = '' AS invited, totp <> '' AS second,
-		coalesce((SELECT string_agg(role, ' ' ORDER BY role) FROM account_roles WHERE account_id = a.id), '') AS roles
+		password = '' AS invited, totp <> '' AS second, issuer <> '' AS outside,
+		coalesce((SELECT string_agg(role, ' ' ORDER BY role) FROM held_roles WHERE account_id = a.id), '') AS roles
 		FROM accounts a ORDER BY login`)
 	if err != nil {
 		return nil, fmt.Errorf("list accounts: %w", err)
@@ -48,7 +49,7 @@ func accountLines(ctx context.Context, q sqlx.QueryerContext) ([]AccountLine, er
 	for i, row := range rows {
 		lines[i].Account = Account{
 			ID: row.ID, Login: row.Login, Name: row.Name, Roles: words[string](row.Roles), Email: row.Email,
-			Confirmed: row.Sure, Second: row.Second,
+			Confirmed: row.Sure, Second: row.Second, Outside: row.Outside,
 		}
 		lines[i].Invited = row.Invited
 		if row.Disabled != nil {

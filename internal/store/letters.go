@@ -347,10 +347,14 @@ func (st *Store) SetRolesBy(ctx context.Context, by Account, login string, roles
 		}
 	}
 	return st.changeAccount(ctx, login, func(tx *sqlx.Tx, id int64) error {
+		hand, err := byHand(ctx, tx, id, roles)
+		if err != nil {
+			return err
+		}
 		if _, err := tx.ExecContext(ctx, `DELETE FROM account_roles WHERE account_id = $1`, id); err != nil {
 			return err
 		}
-		if err := giveRoles(ctx, tx, id, roles); err != nil {
+		if err := giveRoles(ctx, tx, id, hand); err != nil {
 			return err
 		}
 		return record(ctx, tx, by, fmt.Sprintf("gave %s the roles %s", a.Name, strings.Join(roles, ", ")))

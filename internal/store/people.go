@@ -380,7 +380,7 @@ func (st *Store) People(ctx context.Context) ([]Account, error) {
 		Roles string `db:"roles"`
 	}
 	err := st.db.SelectContext(ctx, &rows, `SELECT id, login, name,
-		coalesce((SELECT string_agg(role, ' ' ORDER BY role) FROM account_roles WHERE account_id = a.id), '') AS roles
+		coalesce((SELECT string_agg(role, ' ' ORDER BY role) FROM held_roles WHERE account_id = a.id), '') AS roles
 		FROM accounts a WHERE disabled_at IS NULL ORDER BY name, id`)
 	if err != nil {
 		return nil, fmt.Errorf("list accounts: %w", err)

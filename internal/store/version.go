@@ -37,11 +37,14 @@ var schemaOfApproval string
 //go:embed schema_108.sql
 var schemaOfSecond string
 
+//go:embed schema_109.sql
+var schemaOfOutside string
+
 // schemaVersion is the version of the tables that this program knows; firstVersion that of schema.sql, with which their
 // line begins.
 const (
 	firstVersion  = 100
-	schemaVersion = 108
+	schemaVersion = 109
 )
 
 // migrations has every step from empty tables to the newest ones. A later one comes after the schema, with the next
@@ -50,7 +53,7 @@ func migrations() []*goose.Migration {
 	var all []*goose.Migration
 	for i, statements := range []string{
 		schema, schemaOfTopics, schemaOfDetails, schemaOfListings, schemaOfLines, schemaOfGrants, schemaOfPeople,
-		schemaOfApproval, schemaOfSecond,
+		schemaOfApproval, schemaOfSecond, schemaOfOutside,
 	} {
 		up := func(ctx context.Context, tx *sql.Tx) error {
 			_, err := tx.ExecContext(ctx, statements)

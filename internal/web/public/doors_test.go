@@ -53,6 +53,8 @@ var doors = []door{
 	{"GET /my-details/sign-in", "/my-details/sign-in", "303 200 200 200"},
 	{"GET /my-details/sign-in/code.png", "/my-details/sign-in/code.png", "404 404 404 404"},
 	{"POST /my-details/sign-in", "/my-details/sign-in", "303 200 200 200"},
+	{"GET /sign-in/outside", "/sign-in/outside", "404 404 404 404"},
+	{"GET /sign-in/outside/back", "/sign-in/outside/back", "404 404 404 404"},
 	{"GET /sign-in/code", "/sign-in/code", "200 200 200 200"},
 	{"POST /sign-in/code", "/sign-in/code", "303 303 303 303"},
 	{"GET /files/{name}", "/files/none.pdf", "404 404 404 404"},

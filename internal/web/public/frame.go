@@ -44,6 +44,7 @@ type view struct {
 	Login     string
 	Roles     string    // of who is signed in, in words
 	Said      string    // what was done
+	Outside   string    // name of the organisation's own sign-in; "" for none
 	Security  security  // how somebody signs in
 	Edit      *editLink // of the page itself
 	Outline   bool

@@ -54,6 +54,7 @@ type Renderer struct {
 	asset     func(string) string
 	templates *template.Template
 	origin    string
+	outside   string // name of the organisation's own sign-in; "" for none
 }
 
 // NewRenderer parses the theme's templates. origin is the public site's own, as in "https://harbour.example".
@@ -73,7 +74,7 @@ func NewRenderer(texts Texts, asset func(string) string, origin string) (*Render
 	if err != nil {
 		return nil, err
 	}
-	return &Renderer{kept, asset, templates, origin}, nil
+	return &Renderer{kept, asset, templates, origin, ""}, nil
 }
 
 // Render answers a request (rules 3.6 and 4.3): the page, a redirect to its address, the way to sign-in, or one of the
@@ -250,7 +251,7 @@ func (r *Renderer) signInSaying(
 	if id == 0 {
 		v.Title = "Sign in"
 	}
-	v.To, v.Login, v.Error, v.Said = to, login, tell.fault, tell.said
+	v.To, v.Login, v.Error, v.Said, v.Outside = to, login, tell.fault, tell.said, r.outside
 	name := "sign-in"
 	if strings.HasPrefix(q.Base, "/proof/") {
 		name = "sign-in-proof"

@@ -24,6 +24,7 @@ const newSecond = "new_second"
 
 // A security is what that form shows.
 type security struct {
+	Linked   bool   // it is one of the organisation's accounts too
 	Has      bool   // there is a second factor
 	Secret   string // of a device that is being set up, in groups of four
 	Recovery []string
@@ -60,14 +61,14 @@ func (s *Server) answerSecurity(
 		line := ownSession{where, o.Began.In(zone).Format(form), o.Seen.In(zone).Format(form), o.Here}
 		with.Sessions = append(with.Sessions, line)
 	}
-	with.Has = account.Second
+	with.Has, with.Linked = account.Second, account.Outside
 	if uri := s.sessions.GetString(r.Context(), newSecond); uri != "" && !with.Has {
 		if key, err := otp.NewKeyFromURL(uri); err == nil {
 			with.Secret = grouped(key.Secret())
 		}
 	}
 	s.answerForm(w, r, "security", "How I sign in", status, func(v *view) {
-		v.Login, v.Error, v.Said, v.Security = account.Login, told.fault, told.said, with
+		v.Login, v.Error, v.Said, v.Security, v.Outside = account.Login, told.fault, told.said, with, s.outside
 	})
 }
 
@@ -108,6 +109,12 @@ func (s *Server) changeSecurity(w http.ResponseWriter, r *http.Request) {
 		if err = s.store.DropSecond(ctx, account, r.FormValue("code")); err == nil {
 			account.Second, told.said = false, "You are not asked for codes any more."
 		}
+	case "link":
+		if _, err = s.store.Authenticate(ctx, account.Login, r.FormValue("password")); err == nil {
+			s.sessions.WillLink(ctx, account)
+			http.Redirect(w, r, "/sign-in/outside?to="+url.QueryEscape(securityPath), http.StatusSeeOther)
+			return
+		}
 	case "others":
 		if account, err = s.store.EndOtherSessions(ctx, account); err == nil {
 			err, told.said = s.sessions.Renew(ctx, account), "Signed out everywhere else."
@@ -115,6 +122,8 @@ func (s *Server) changeSecurity(w http.ResponseWriter, r *http.Request) {
 	}
 	status := http.StatusOK
 	switch {
+	case errors.Is(err, store.ErrSignIn):
+		told.fault, status = "The password is not right. Nothing was linked.", http.StatusUnprocessableEntity
 	case errors.Is(err, store.ErrCode):
 		status = http.StatusUnprocessableEntity
 		told.fault = "The code is not right, or was used already. Wait for the next one."

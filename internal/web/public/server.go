@@ -30,9 +30,10 @@ import (
 
 // Settings of the public site.
 type Settings struct {
-	Origin    string   // as visitors type it, "http://127.0.0.1:8080"
-	Hosts     []string // Host headers that it answers to
-	Workbench string   // origin of the workbench, which may frame previews
+	Outside   *gate.Outside // the organisation's own sign-in; nil: there is none
+	Origin    string        // as visitors type it, "http://127.0.0.1:8080"
+	Hosts     []string      // Host headers that it answers to
+	Workbench string        // origin of the workbench, which may frame previews
 	Secure    bool
 	Files     files.Dir
 	Clients   gate.Clients // who counts as one client
@@ -67,6 +68,9 @@ func New(
 	renderer, err := NewRenderer(st, built.Path, settings.Origin)
 	if err != nil {
 		return nil, err
+	}
+	if settings.Outside != nil {
+		renderer.outside = settings.Outside.Name
 	}
 	s := &Server{
 		Renderer: renderer, store: st, settings: settings, assets: built, signer: signer, log: log, now: clock.Now,
@@ -105,6 +109,8 @@ func (s *Server) routes() http.Handler {
 		r.Get(securityPath, s.showSecurity)
 		r.Get(securityPath+"/code.png", s.drawSecond)
 		forms.With(s.limit(20, time.Minute)).Post(securityPath, s.changeSecurity)
+		r.Get("/sign-in/outside", s.goOutside)
+		r.Get(outsideBack, s.fromOutside)
 		r.Get("/sign-in/code", s.showCode)
 		forms.Post("/sign-in/code", s.signInCode)
 		r.Get(linkPath, s.showLink)

@@ -105,6 +105,8 @@ var doors = []door{
 	{"POST /approval/remark", "words=Well", "401 403 200 200 200"},
 	{"POST /bin/empty", "", "401 403 403 403 422"},
 	{"POST /publish", "", "401 403 403 409 403"},
+	{"GET /sign-in/outside", "", "404 404 404 404 404"},
+	{"GET /sign-in/outside/back", "", "404 404 404 404 404"},
 	{"GET /sign-in/code", "", "200 200 200 200 200"},
 	{"POST /sign-in/code", "code=1", "303 303 303 303 303"},
 	{"POST /sign-in", "login=x&password=y", "422 422 422 422 422"},

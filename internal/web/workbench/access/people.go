@@ -24,6 +24,8 @@ type peopleView struct {
 	Lines   []personLine
 	Roles   []roleChoice // for an invitation
 	Chosen  *personSheet
+	Groups  []store.Mapping // of the organisation
+	Vouches string          // name of the organisation's own sign-in; "" for none
 	Outbox  []store.Letter
 	Records []store.Record
 }
@@ -88,6 +90,12 @@ func (s *Area) people(w http.ResponseWriter, r *http.Request, d *desk.Desk) erro
 	if v.Steer.Yes {
 		if v.Outbox, err = s.Store.Outbox(r.Context(), lettersShown); err != nil {
 			return err
+		}
+		if s.Settings.Outside != nil {
+			v.Vouches = s.Settings.Outside.Name
+			if v.Groups, err = s.Store.Mappings(r.Context()); err != nil {
+				return err
+			}
 		}
 		if v.Records, err = s.Store.Records(r.Context(), recordsShown); err != nil {
 			return err
@@ -177,6 +185,9 @@ func (s *Area) changePeople(w http.ResponseWriter, r *http.Request, d *desk.Desk
 		said = "They sign in with the password alone, and can set up another device."
 	case "address":
 		err, said = s.Store.SetAddress(ctx, by, login, r.FormValue("email")), "The address is changed."
+	case "map", "unmap":
+		err = s.Store.Map(ctx, by, r.FormValue("group"), r.FormValue("role"), r.FormValue("do") == "map")
+		said = "It holds from their next sign-in on."
 	case "show-link":
 		var link string
 		link, err = s.Store.ShowLink(ctx, by, desk.Number[int64](r.FormValue("letter")))

@@ -62,6 +62,7 @@ func Who(r *http.Request) store.Account { return r.Context().Value(accountKey{})
 
 type signInView struct {
 	To, Login, Error string
+	Outside          string // name of the organisation's own sign-in; "" for none
 	Second           string // where a second factor is set up, which is missing
 	Code             bool   // the code of a device is asked for
 	Out              bool   // somebody is signed in who may not be here
@@ -73,7 +74,7 @@ func (s *Server) showSignIn(w http.ResponseWriter, r *http.Request) {
 		w,
 		r,
 		"sign-in",
-		signInView{To: gate.LocalPath(r.URL.Query().Get("to")), Left: s.Sessions.PopInt(r.Context(), left)},
+		s.asking(signInView{To: gate.LocalPath(r.URL.Query().Get("to")), Left: s.Sessions.PopInt(r.Context(), left)}),
 	)
 }
 
@@ -86,7 +87,7 @@ func (s *Server) signIn(w http.ResponseWriter, r *http.Request) {
 	}
 	if status, fault := gate.SignInFault(w, err); status != 0 {
 		w.WriteHeader(status)
-		s.Render(w, r, "sign-in", signInView{To: to, Login: login, Error: fault})
+		s.Render(w, r, "sign-in", s.asking(signInView{To: to, Login: login, Error: fault}))
 		return
 	}
 	if err != nil {

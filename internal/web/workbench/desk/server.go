@@ -39,6 +39,8 @@ type Settings struct {
 	Secure  bool
 	Clients gate.Clients // who counts as one client
 
+	Outside *gate.Outside // the organisation's own sign-in; nil: there is none
+
 	SendsMail bool // letters are sent; else they stay in the outbox
 }
 
@@ -119,6 +121,8 @@ func (s *Server) Door(r chi.Router, inside ...func(chi.Router)) {
 	r.Use(gate.Packed, gate.Forms(s.unreadable), s.Sessions.LoadAndSave)
 	r.Get("/sign-in", s.showSignIn)
 	r.Post("/sign-in", s.signIn)
+	r.Get("/sign-in/outside", s.goOutside)
+	r.Get(outsideBack, s.fromOutside)
 	r.Get("/sign-in/code", s.showCode)
 	r.Post("/sign-in/code", s.signInCode)
 	r.Post("/sign-out", s.signOut)
