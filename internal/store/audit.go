@@ -59,6 +59,27 @@ func (st *Store) AuditTrail(ctx context.Context, limit int) ([]AuditLine, error)
 	return lines, nil
 }
 
+// An AuditQuery asks for a part of the trail; what is empty asks for all.
+type AuditQuery struct {
+	What, Account string
+	Since         time.Time
+	Limit         int
+}
+
+// AuditAsked gives the newest entries that a query asks for, the newest first, and the sorts of entries that there are.
+func (st *Store) AuditAsked(ctx context.Context, q AuditQuery) (lines []AuditLine, whats []string, err error) {
+	err = st.db.SelectContext(ctx, &lines, `SELECT at, what, account, client, about, times FROM audit
+		WHERE ($1 = '' OR what = $1) AND ($2 = '' OR account = $2) AND ($3::timestamptz IS NULL OR at >= $3)
+		ORDER BY id DESC LIMIT $4`, q.What, q.Account, timeOrNull(q.Since), q.Limit)
+	if err == nil {
+		err = st.db.SelectContext(ctx, &whats, `SELECT DISTINCT what FROM audit ORDER BY what`)
+	}
+	if err != nil {
+		return nil, nil, fmt.Errorf("read the audit trail: %w", err)
+	}
+	return lines, whats, nil
+}
+
 // Sign-in limits: failures of one client, or on one account, within the time that is looked back on.
 const (
 	clientFailures  = 20

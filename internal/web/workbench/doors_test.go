@@ -40,6 +40,8 @@ var doors = []door{
 	{"GET /access/roles", "", "303 403 200 200 200"},
 	{"GET /access/people", "", "303 403 200 200 200"},
 	{"GET /access/why", "", "303 403 200 200 200"},
+	{"GET /access/trail", "", "303 403 403 403 200"},
+	{"GET /access/trail", "format=csv", "303 403 403 403 200"},
 	{"GET /find", "q=board", "303 403 200 200 200"},
 	{"GET /moment", "moment=2027-01-01", "303 403 200 200 200"},
 	{"GET /key", "", "303 403 200 200 200"},

@@ -32,6 +32,7 @@ func (s *Area) Routes(r chi.Router) {
 	r.Get("/access/roles", s.At(s.roles))
 	r.Get("/access/people", s.At(s.people))
 	r.Get("/access/why", s.At(s.why))
+	r.Get("/access/trail", s.At(s.trail))
 	r.Post("/access/edit", s.At(s.edit))
 	r.Post("/access/people", s.At(s.changePeople))
 }
@@ -39,7 +40,7 @@ func (s *Area) Routes(r chi.Router) {
 // A view is what every screen of the area has.
 type view struct {
 	desk.Screen
-	Part   string       // "branches", "roles", "people" or "why"
+	Part   string       // "branches", "roles", "people", "why" or "trail"
 	Steer  grant.Answer // whether the person may set who sees and who may, on the whole site
 	Locked bool         // nothing can be changed here now
 }
