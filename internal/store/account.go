@@ -191,6 +191,7 @@ func (st *Store) ResetPassword(ctx context.Context, a Account, password string) 
 		RETURNING epoch`, a.ID, hash); err != nil {
 		return a, fmt.Errorf("write the password: %w", err)
 	}
+	st.members.forgetAccount(a.ID)
 	return a, nil
 }
 

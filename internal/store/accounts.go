@@ -99,6 +99,8 @@ func (st *Store) SetRoles(ctx context.Context, login string, roles []string) err
 
 // changeAccount changes one account, unless nobody would be left who can keep the site.
 func (st *Store) changeAccount(ctx context.Context, login string, change func(*sqlx.Tx, int64) error) error {
+	var id int64
+	defer func() { st.members.forgetAccount(id) }()
 	return st.inTx(ctx, func(tx *sqlx.Tx) error {
 		if _, err := tx.ExecContext(ctx, `LOCK TABLE accounts, account_roles IN SHARE ROW EXCLUSIVE MODE`); err != nil {
 			return fmt.Errorf("lock the accounts: %w", err)
@@ -111,7 +113,8 @@ func (st *Store) changeAccount(ctx context.Context, login string, change func(*s
 		if at < 0 {
 			return noAccount(login)
 		}
-		if err := change(tx, before[at].ID); err != nil {
+		id = before[at].ID
+		if err := change(tx, id); err != nil {
 			return fmt.Errorf("change the account: %w", err)
 		}
 		after, err := accountLines(ctx, tx)

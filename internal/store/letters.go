@@ -262,6 +262,7 @@ func (st *Store) UseLink(ctx context.Context, token, password string) (a Account
 		}
 		return err
 	})
+	st.members.forgetAccount(a.ID)
 	return a, err
 }
 

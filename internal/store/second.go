@@ -172,5 +172,6 @@ func (st *Store) EndOtherSessions(ctx context.Context, a Account) (Account, erro
 		_, err := tx.ExecContext(ctx, `DELETE FROM sessions WHERE account = $1`, a.ID)
 		return err
 	})
+	st.members.forgetAccount(a.ID)
 	return a, err
 }

@@ -12,6 +12,7 @@ import (
 	"time"
 
 	"github.com/jackc/pgx/v5"
+	"github.com/jackc/pgx/v5/pgconn"
 	_ "github.com/jackc/pgx/v5/stdlib" // registers the driver "pgx"
 	"github.com/jmoiron/sqlx"
 
@@ -31,6 +32,7 @@ type Store struct {
 	open     map[int64]*Draft
 	watchers watchers
 	planned  chan struct{} // something changed in what is planned
+	members  members
 }
 
 // Published is the newest published revision that this instance has seen.
@@ -94,22 +96,53 @@ func (st *Store) listen(ctx context.Context) error {
 		return err
 	}
 	defer conn.Close(context.WithoutCancel(ctx))
-	if _, err := conn.Exec(ctx, "LISTEN "+channel+"; LISTEN "+plannedChannel+"; LISTEN "+draftChannel); err != nil {
+	if _, err := conn.Exec(ctx, "LISTEN "+channel+"; LISTEN "+plannedChannel+"; LISTEN "+draftChannel+
+		"; LISTEN "+peopleChannel); err != nil {
 		return err
 	}
+	st.members.hear(true)
+	defer st.members.hear(false)
 	for {
 		if err := st.CatchUp(ctx); err != nil {
 			return err
 		}
-		news, err := conn.WaitForNotification(ctx)
+		news, err := nextNews(ctx, conn)
 		if err != nil {
 			return err
+		}
+		for news.Channel == peopleChannel {
+			st.members.forget(news.Payload)
+			if news, err = nextNews(ctx, conn); err != nil {
+				return err
+			}
 		}
 		switch id, _ := strconv.ParseInt(news.Payload, 10, 64); news.Channel {
 		case plannedChannel:
 			st.wake()
 		case draftChannel:
 			st.watchers.tell(News{Draft: id})
+		}
+	}
+}
+
+// aliveEvery is how often an instance makes sure that it would hear.
+const aliveEvery = time.Second
+
+// nextNews waits for the next notification. While there is none it makes sure that the connection stands, so that one
+// which was lost without a word is noticed.
+func nextNews(ctx context.Context, conn *pgx.Conn) (*pgconn.Notification, error) {
+	for {
+		within, cancel := context.WithTimeout(ctx, aliveEvery)
+		news, err := conn.WaitForNotification(within)
+		cancel()
+		if err == nil || ctx.Err() != nil || !pgconn.Timeout(err) {
+			return news, err
+		}
+		within, cancel = context.WithTimeout(ctx, aliveEvery)
+		err = conn.Ping(within)
+		cancel()
+		if err != nil {
+			return nil, err
 		}
 	}
 }

@@ -40,11 +40,14 @@ var schemaOfSecond string
 //go:embed schema_109.sql
 var schemaOfOutside string
 
+//go:embed schema_110.sql
+var schemaOfMembers string
+
 // schemaVersion is the version of the tables that this program knows; firstVersion that of schema.sql, with which their
 // line begins.
 const (
 	firstVersion  = 100
-	schemaVersion = 109
+	schemaVersion = 110
 )
 
 // migrations has every step from empty tables to the newest ones. A later one comes after the schema, with the next
@@ -53,7 +56,7 @@ func migrations() []*goose.Migration {
 	var all []*goose.Migration
 	for i, statements := range []string{
 		schema, schemaOfTopics, schemaOfDetails, schemaOfListings, schemaOfLines, schemaOfGrants, schemaOfPeople,
-		schemaOfApproval, schemaOfSecond, schemaOfOutside,
+		schemaOfApproval, schemaOfSecond, schemaOfOutside, schemaOfMembers,
 	} {
 		up := func(ctx context.Context, tx *sql.Tx) error {
 			_, err := tx.ExecContext(ctx, statements)

@@ -17,6 +17,7 @@ import (
 type visit struct {
 	found   string // its token; "" for a session that is new
 	account int64
+	mark    int64 // how far the instance had heard of people when the request began
 }
 
 type visitKey struct{}
@@ -69,7 +70,7 @@ func (r rows) CommitCtx(ctx context.Context, token string, data []byte, expiry t
 
 func (r rows) DeleteCtx(ctx context.Context, token string) error {
 	if v := visitOf(ctx); v != nil && v.found == token {
-		*v = visit{}
+		*v = visit{mark: v.mark}
 	}
 	return r.store.EndSession(ctx, r.site, token)
 }
@@ -94,7 +95,7 @@ func (s *Sessions) token(r *http.Request) string {
 
 // Load begins a request: with the session that its cookie stands for, or a new one.
 func (s *Sessions) load(ctx context.Context, token string) (context.Context, error) {
-	return s.Load(context.WithValue(ctx, visitKey{}, &visit{}), token)
+	return s.Load(context.WithValue(ctx, visitKey{}, &visit{mark: s.store.PeopleMark()}), token)
 }
 
 // LoadAndSave has a request's session at hand and writes it where the request changed it. An answer sets the cookie
@@ -176,6 +177,22 @@ func (s *Sessions) HasCookie(r *http.Request) bool {
 
 // Known says whether a request's cookie was made here, which is told without asking the database.
 func (s *Sessions) Known(r *http.Request) bool { return s.HasCookie(r) && s.token(r) != "" }
+
+// Recalled gives who is signed in without looking it up, where that is remembered.
+func (s *Sessions) Recalled(r *http.Request) (store.Account, bool) {
+	token := s.token(r)
+	if token == "" {
+		return store.Account{}, false
+	}
+	return s.store.Recall(s.Store.(rows).site, token)
+}
+
+// Remember has the session of a request be remembered, as it was found to be an account's.
+func (s *Sessions) Remember(ctx context.Context, a store.Account) {
+	if v := visitOf(ctx); v != nil && v.found != "" && v.account == a.ID {
+		s.store.Remember(s.Store.(rows).site, v.found, a, s.Deadline(ctx), v.mark)
+	}
+}
 
 // clean deletes old sessions every now and then, until stop is closed.
 func (r rows) clean(stop <-chan struct{}, fault func(error)) {

@@ -13,6 +13,7 @@ import (
 
 	"vineladder/internal/core/listing"
 	"vineladder/internal/core/reach"
+	"vineladder/internal/core/site"
 	"vineladder/internal/store"
 	"vineladder/internal/web/gate"
 )
@@ -36,6 +37,8 @@ type generation struct {
 	answers  sync.Map  // path, of a menu for programs with its query -> *stored
 	size     atomic.Int64
 	kept     sync.Map // a visitor's roles in one word -> *Kept
+	held     sync.Map // the roles of an account in one word, without what they include -> *Kept
+	shared   sync.Map // sharedKey -> *shared
 	spent    spent    // on fragments
 }
 
@@ -52,6 +55,17 @@ func (g *generation) keptFor(v reach.Visitor) *Kept {
 	}
 	found, _ := g.kept.LoadOrStore(who, &Kept{spent: &g.spent})
 	return found.(*Kept)
+}
+
+// keptOf gives what is kept for who holds roles, given without what they include.
+func (g *generation) keptOf(on *site.Site, roles []string) *Kept {
+	key := strings.Join(roles, "|")
+	if found, known := g.held.Load(key); known {
+		return found.(*Kept)
+	}
+	made := g.keptFor(reach.As(on, roles))
+	g.held.Store(key, made)
+	return made
 }
 
 // cacheLimit bounds the bytes of answers kept.

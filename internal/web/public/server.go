@@ -52,6 +52,7 @@ type Server struct {
 	slow     http.Handler
 	now      func() time.Time
 	flights  singleflight.Group // of answers that are being made
+	packs    http.Handler       // sends shared pages packed
 }
 
 const policy = "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; img-src 'self'; " +
@@ -76,7 +77,7 @@ func New(
 		Renderer: renderer, store: st, settings: settings, assets: built, signer: signer, log: log, now: clock.Now,
 		sessions: gate.NewSessions(st, "visitor", settings.Secure, settings.Clients, signer, log),
 	}
-	s.slow = s.routes()
+	s.slow, s.packs = s.routes(), packing()
 	return s, nil
 }
 
@@ -154,8 +155,14 @@ var (
 // ServeHTTP has a short way for who is signed out and asks for what was asked before; all else takes the router. What a
 // page says does not hang on a query string, which stands only where an address leads on.
 func (s *Server) ServeHTTP(w http.ResponseWriter, r *http.Request) {
-	if r.Method != http.MethodGet || r.URL.RawPath != "" || s.sessions.Known(r) {
+	if r.Method != http.MethodGet || r.URL.RawPath != "" {
 		s.slow.ServeHTTP(w, r)
+		return
+	}
+	if s.sessions.Known(r) {
+		if !s.member(w, r) {
+			s.slow.ServeHTTP(w, r)
+		}
 		return
 	}
 	answer := s.cache.at(s.store.Published(), s.now()).get(keyOf(r.URL.Path, r.URL.RawQuery))
@@ -208,6 +215,10 @@ func (a *stored) write(w http.ResponseWriter, r *http.Request) {
 func (s *Server) answer(w http.ResponseWriter, r *http.Request) {
 	published, now := s.store.Published(), s.now()
 	q := s.request(r, published, now)
+	if page, err := s.forMembers(r.Context(), q, s.cache.at(published, now)); err == nil && page != nil {
+		s.writeShared(w, page, q.Name)
+		return
+	}
 	answer, err := s.answerOnce(r.Context(), q, s.cache.at(published, now))
 	if err == nil && q.Query != "" && answer.Type == htmlWords &&
 		s.keeps(q, answer) { // a kept page is everybody's: it has nobody's query string
@@ -271,6 +282,7 @@ func (s *Server) request(r *http.Request, published *store.Published, now time.T
 		q.Name, q.Login, q.Roles = account.Name, account.Login, account.Roles
 		q.Lens.Visitor = reach.As(on, account.Roles)
 		q.Edit = editingFor(on, account.Roles, s.settings.Workbench)
+		s.sessions.Remember(r.Context(), account)
 	}
 	q.Kept = s.cache.at(published, now).keptFor(q.Lens.Visitor)
 	return q
