@@ -27,6 +27,7 @@ type world struct {
 	public  *public.Server
 	url     string
 	loading string
+	ends    []func() // of what rows have begun
 }
 
 func newWorld(ctx context.Context, pages int) (*world, error) {
@@ -108,6 +109,9 @@ func (w *world) branchOf(pages int) site.PageID {
 }
 
 func (w *world) close() {
+	for _, end := range w.ends {
+		end()
+	}
 	w.server.Close()
 	w.public.Close()
 	w.store.Close()

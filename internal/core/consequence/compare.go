@@ -216,11 +216,11 @@ type standing struct {
 // themselves.
 func (c *comparison) branch(id site.PageID) {
 	was, is := c.stand(c.Was, id), c.stand(c.Is, id)
-	var ways []way
+	var h handed
 	if was.there && is.there {
-		ways = c.waysTo(id, c.panel.All(), nil)
+		h.ways = c.waysTo(id, c.panel.All(), nil)
 	}
-	c.compare(id, was, is, ways)
+	c.compare(id, was, is, h)
 }
 
 // stand computes a page's standing from the top of the tree.
@@ -231,25 +231,26 @@ func (c *comparison) stand(s *site.Site, id site.PageID) standing {
 	return standing{true, c.panel.At(s, id), addressOf(s, id)}
 }
 
-func (c *comparison) compare(id site.PageID, was, is standing, ways []way) {
+func (c *comparison) compare(id site.PageID, was, is standing, h handed) {
 	c.work++
 	c.outcome(id, was, is)
 	if p := c.Is.Page(id); was.there && is.there && p.Parent != 0 {
 		seen := was.state.Reachable() & is.state.Reachable() & c.open
-		for i := range ways {
-			if m := ways[i].lenses & seen; m != 0 {
-				ways[i].fact.marks = append(ways[i].fact.marks, mark{lot{item: item{page: id}}, c.facts.pass, m})
+		h = c.read(id, h, seen)
+		for i := range h.ways {
+			if m := h.ways[i].lenses & seen; m != 0 {
+				h.ways[i].fact.marks = append(h.ways[i].fact.marks, mark{lot{item: item{page: id}}, c.facts.pass, m})
 			}
 		}
 	}
-	if was == is && len(ways) == 0 {
+	if was == is && h.none() {
 		return
 	}
-	c.below(id, was, is, ways)
+	c.below(id, was, is, h)
 }
 
 // below goes down to the children that have not moved.
-func (c *comparison) below(id site.PageID, was, is standing, ways []way) {
+func (c *comparison) below(id site.PageID, was, is standing, h handed) {
 	kids := c.Is.Children(id)
 	if !is.there {
 		kids = c.Was.Children(id)
@@ -265,7 +266,7 @@ func (c *comparison) below(id site.PageID, was, is standing, ways []way) {
 		if is.there {
 			after = c.child(is, c.Is.Page(kid))
 		}
-		c.compare(kid, before, after, c.waysBelow(kid, before, after, ways))
+		c.compare(kid, before, after, c.waysBelow(kid, before, after, h))
 	}
 }
 

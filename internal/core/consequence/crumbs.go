@@ -16,6 +16,17 @@ type way struct {
 	fact   *fact
 }
 
+// Handed is what of ways a page has from above: those that are known, and the lenses for which the way differs in what
+// nobody has read yet. It is read where somebody reaches a page in both Sites, which few pages are where a whole branch
+// opens or closes.
+type handed struct {
+	ways   []way
+	unread reach.Mask
+}
+
+// none says that the way to a page, and to all below it, reads as before.
+func (h handed) none() bool { return len(h.ways) == 0 && h.unread == 0 }
+
 // A crumb is a page on the way, as a lens reads it: a link, plain words, or nothing.
 func crumbOf(p *site.Page, state reach.State, address string, lens int) string {
 	switch {
@@ -102,24 +113,36 @@ func (p path) read(lens int) []string {
 }
 
 // waysBelow hands ways down to a child: unchanged for lenses that read the child's own crumb as before.
-func (c *comparison) waysBelow(kid site.PageID, was, is standing, ways []way) []way {
+func (c *comparison) waysBelow(kid site.PageID, was, is standing, h handed) handed {
 	if !was.there || !is.there {
-		return nil
+		return handed{}
 	}
 	differs := c.crumbDiffers(c.Was.Page(kid), c.Is.Page(kid), was.state, is.state)
-	if c.Is.Page(kid).OwnAddress != "" && was.address == is.address {
+	own := c.Is.Page(kid).OwnAddress != "" && was.address == is.address
+	if own {
 		differs = c.panel.All() // the links above it count
 	}
 	if differs == 0 {
-		return ways
+		return h
 	}
 	var kept []way
-	for _, w := range ways {
+	for _, w := range h.ways {
 		if w.lenses &^= differs; w.lenses != 0 {
 			kept = append(kept, w)
 		}
 	}
-	return c.waysTo(kid, differs, kept)
+	if own {
+		return handed{c.waysTo(kid, differs, kept), 0}
+	}
+	return handed{kept, h.unread | differs}
+}
+
+// read reads the ways to a page that somebody reaches in both Sites.
+func (c *comparison) read(id site.PageID, h handed, seen reach.Mask) handed {
+	if need := h.unread & seen; need != 0 {
+		return handed{c.waysTo(id, need, slices.Clone(h.ways)), h.unread &^ need}
+	}
+	return h
 }
 
 func (c *comparison) crumbDiffers(a, b *site.Page, was, is reach.State) reach.Mask {
