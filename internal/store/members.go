@@ -9,8 +9,8 @@ import (
 	"vineladder/internal/clock"
 )
 
-// peopleChannel tells of sessions that ended and accounts that changed: triggers of the database speak on it, so whatever
-// changes them is told.
+// peopleChannel tells of sessions that ended and accounts that changed: triggers of the database speak on it, so
+// whatever changes them is told.
 const peopleChannel = "vineladder_people"
 
 // memoryLasts is how long a session is remembered without being looked up again: that writes down that it was used.

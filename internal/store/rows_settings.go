@@ -42,6 +42,7 @@ func settingsRow() row[settings] {
 		truth("second_factor", edit.FieldSecondFactor, func(s *settings) *bool { return &s.SecondFactor }),
 		truth("pale_badges", edit.FieldPaleBadges, func(s *settings) *bool { return &s.PaleBadges }),
 		phrase("layout", edit.FieldLayout, func(s *settings) *string { return &s.Layout }),
+		number("ready_days", edit.FieldReadyDays, func(s *settings) *int { return &s.ReadyDays }),
 		number("bin_days", edit.FieldBinDays, func(s *settings) *int { return &s.BinDays }),
 	}}
 }

@@ -43,11 +43,14 @@ var schemaOfOutside string
 //go:embed schema_110.sql
 var schemaOfMembers string
 
+//go:embed schema_111.sql
+var schemaOfReadiness string
+
 // schemaVersion is the version of the tables that this program knows; firstVersion that of schema.sql, with which their
 // line begins.
 const (
 	firstVersion  = 100
-	schemaVersion = 110
+	schemaVersion = 111
 )
 
 // migrations has every step from empty tables to the newest ones. A later one comes after the schema, with the next
@@ -57,6 +60,7 @@ func migrations() []*goose.Migration {
 	for i, statements := range []string{
 		schema, schemaOfTopics, schemaOfDetails, schemaOfListings, schemaOfLines, schemaOfGrants, schemaOfPeople,
 		schemaOfApproval, schemaOfSecond, schemaOfOutside, schemaOfMembers,
+		schemaOfReadiness,
 	} {
 		up := func(ctx context.Context, tx *sql.Tx) error {
 			_, err := tx.ExecContext(ctx, statements)

@@ -53,6 +53,9 @@ var questions = []struct {
 		of("audience", "Who sees it is set here"),
 		func(_ *walk, f Facts) bool { return f.Page.Audience != site.AudienceInherited },
 	},
+	{of("editors", "Only us until it is ready"), func(_ *walk, f Facts) bool {
+		return f.Page.Audience == site.AudienceEditors
+	}},
 	{of("window", "Has a beginning or an end"), func(_ *walk, f Facts) bool {
 		return !f.Page.LiveFrom.IsZero() || !f.Page.LiveUntil.IsZero()
 	}},

@@ -90,7 +90,8 @@ func (r *Report) saySettings() []Sentence {
 			},
 		)
 	}
-	if was.PaleBadges != is.PaleBadges || was.BinDays != is.BinDays || was.SecondFactor != is.SecondFactor {
+	if was.PaleBadges != is.PaleBadges || was.BinDays != is.BinDays || was.ReadyDays != is.ReadyDays ||
+		was.SecondFactor != is.SecondFactor {
 		said = append(
 			said,
 			Sentence{About: "nothing", Text: "A rule for those who edit changes; visitors notice nothing of it."},

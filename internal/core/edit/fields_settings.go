@@ -18,6 +18,7 @@ const (
 	FieldRegister     Field = "register"      // yes, no
 	FieldSecondFactor Field = "second_factor" // yes, no: asked of who holds any permission
 	FieldBinDays      Field = "bin_days"
+	FieldReadyDays    Field = "ready_days"
 	FieldSiteName     Field = "site_name"
 	FieldLanguage     Field = "language" // BCP 47
 	FieldZone         Field = "zone"     // name in the tz database
@@ -72,6 +73,11 @@ var settingsFields = family[site.Settings]{
 		Fact{Field: FieldDates, Words: "order of day and month"},
 		choice(site.DatesDayMonth, site.DatesMonthDay, site.DatesYearMonth).unsaid(site.DatesDayMonth),
 		func(s *site.Settings) *site.DateOrder { return &s.Dates },
+	),
+	at(
+		Fact{Field: FieldReadyDays, Words: "days after which a page that is only for us is told"},
+		whole(0, 3650, "Pages that are only for us are told after a number of days up to 3650."),
+		func(s *site.Settings) *int { return &s.ReadyDays },
 	),
 	at(
 		Fact{Field: FieldBinDays, Words: "days for which the bin keeps pages"},

@@ -55,6 +55,7 @@ type Settings struct {
 	Layout       string // key of the layout of pages of which nothing nearer says another
 	PaleBadges   bool   // badges of low contrast are warned of and not refused
 	BinDays      int    // days for which a binned page is kept before the bin can be emptied of it
+	ReadyDays    int    // after which a page that is only for who edits it is told to them
 }
 
 // DateOrder is the order in which people type and read the parts of a date.

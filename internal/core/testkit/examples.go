@@ -42,7 +42,7 @@ func Examples() map[string]map[edit.Field]string {
 			edit.FieldClosed: "yes", edit.FieldRegister: "yes", edit.FieldSecondFactor: "yes",
 			edit.FieldPaleBadges: "yes", edit.FieldLayout: "wide",
 			edit.FieldSiteName: "Other", edit.FieldLanguage: "de", edit.FieldZone: "Europe/London",
-			edit.FieldDates: "year-month", edit.FieldBinDays: "7",
+			edit.FieldDates: "year-month", edit.FieldBinDays: "7", edit.FieldReadyDays: "9",
 		},
 		"kind": {
 			edit.FieldName: "Word", edit.FieldDateName: "Valid from", edit.FieldLayout: "wide", edit.FieldDefaultPlace: "2",

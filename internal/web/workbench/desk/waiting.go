@@ -5,6 +5,8 @@ import (
 	"strconv"
 
 	"vineladder/internal/core/count"
+	"vineladder/internal/core/grant"
+	"vineladder/internal/core/site"
 	"vineladder/internal/store"
 )
 
@@ -43,10 +45,31 @@ func (s *Server) waits(d *Desk, drafts []store.DraftLine, asked []*store.Approva
 		}
 		waits = append(waits, at)
 	}
+	if n := unready(d); n > 0 {
+		is := count.Of(n, "page is", "pages are")
+		days := count.Of(d.Draft.Base.Site.Settings().ReadyDays, "day", "days")
+		waits = append(waits, wait{is + " only for us, untouched for more than " + days, d.Link("/tree", "ask", "editors")})
+	}
 	if ticks := s.Strip(d); len(ticks) > 0 {
 		waits = append(waits, wait{ticks[0].When + ": " + ticks[0].What, d.Link("/tree", "at", ticks[0].At)})
 	}
 	return waits
+}
+
+// unready counts the public pages that are only for who edits them, untouched for longer than the settings say, as far
+// as the person may edit them.
+func unready(d *Desk) (n int) {
+	on := d.Draft.Base.Site
+	before := d.Now.AddDate(0, 0, -on.Settings().ReadyDays)
+	h := grant.Holding(on, d.Who.Roles)
+	on.Walk(on.Home(), func(p *site.Page) bool {
+		if p.Audience == site.AudienceEditors && p.Changed.Before(before) &&
+			h.Through(site.ActionEdit, site.PageThing(p.ID)) != nil {
+			n++
+		}
+		return true
+	})
+	return n
 }
 
 // askedWords says what somebody asks for.

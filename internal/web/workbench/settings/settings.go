@@ -63,7 +63,7 @@ func (s *Area) siteSettings(w http.ResponseWriter, r *http.Request, d *desk.Desk
 	}
 	for _, field := range []edit.Field{
 		edit.FieldClosed, edit.FieldRegister, edit.FieldSecondFactor, edit.FieldPaleBadges, edit.FieldLayout,
-		edit.FieldBinDays,
+		edit.FieldBinDays, edit.FieldReadyDays,
 		edit.FieldSiteName, edit.FieldLanguage, edit.FieldZone, edit.FieldDates,
 	} {
 		view.Values[string(field)] = edit.SettingValue(settings, field)
