@@ -95,3 +95,21 @@ func (b *browser) shoot(name string) {
 		return os.WriteFile(dir+"/"+name+".png", shot, 0o644)
 	}))
 }
+
+// One page stands beside itself as two visitors get it, from the preview, and what differs is marked.
+func TestTwoVisitorsOfOnePage(t *testing.T) {
+	w := newWorld(t)
+	b := w.browser(1280, 800)
+	b.signIn("keeper")
+	b.goTo("Freight")
+	b.press("p")
+	b.until(`document.querySelector("[data-preview]").open`)
+	b.focus("[data-two-visitors]")
+	b.press(kb.Enter)
+	b.sees("[data-before-words]", "As a visitor who is not signed in")
+	b.sees("[data-after-words]", "As somebody signed in without a role")
+	b.choose(`[data-sides] [name="beside"]`, "staff")
+	b.sees("[data-after-words]", "As somebody with the role “Staff”")
+	b.sees("[data-sides-differ]", "at the left")
+	b.axe("two visitors")
+}

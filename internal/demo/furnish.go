@@ -111,7 +111,7 @@ func (f *furnisher) menus() {
 	f.entry(f.quick, 0, f.to("Report a problem"), "icon", "phone")
 
 	f.freight = f.menu("Freight")
-	for _, label := range []string{"Booking freight", "Freight rates", "Cranes and forklifts", "For regular shippers"} {
+	for _, label := range []string{"Dangerous goods", "Livestock", "For regular shippers"} {
 		f.entry(f.freight, 0, f.to(label))
 	}
 

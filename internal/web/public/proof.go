@@ -67,7 +67,10 @@ func (s *Server) proof(w http.ResponseWriter, r *http.Request) {
 	q := Request{
 		Site: on, Path: strings.TrimPrefix(r.URL.EscapedPath(),
 			base), Query: r.URL.RawQuery, Base: base, Frame: s.settings.Workbench,
-		Lens: reach.Lens{Visitor: reach.Visitor{SignedIn: proof.SignedIn, Roles: proof.Roles}, At: proof.At},
+		Lens: reach.Lens{At: proof.At},
+	}
+	if proof.SignedIn { // what the roles include and may is as the Site that is shown has it
+		q.Lens.Visitor = reach.As(on, proof.Roles)
 	}
 	if proof.Outline {
 		q.Edit = &Editing{Workbench: s.settings.Workbench, Draft: proof.Draft, Outline: true, Top: true}

@@ -179,6 +179,16 @@ func (d *Desk) LensAt(now time.Time) reach.Lens {
 	return lens
 }
 
+// LensAs gives the lens of another visitor at the same moment: signed in or out, or a holder of roles, as the top bar
+// names them. ok is false for nobody.
+func (d *Desk) LensAs(as string) (lens reach.Lens, words string, ok bool) {
+	other := *d
+	other.As, other.Person = as, nil
+	lens = other.LensAt(d.Lens.At)
+	lens.At = d.Lens.At
+	return lens, other.LensWords(), as == "" || other.As != ""
+}
+
 // AsRoles gives the roles as whose holder one looks; nil if that is not chosen, or one of them is not there.
 func (d *Desk) AsRoles() []string {
 	keys := site.Audience(d.As).Roles()

@@ -220,6 +220,7 @@ export function startDialogs(ladder) {
   }
   preview.querySelector('[data-outline]').addEventListener('change', showPreview)
   preview.addEventListener('click', event => {
+    if (event.target.closest('[data-two-visitors]')) openSides(desk.get('as') ? 'signed-out' : 'signed-in')
     const width = event.target.closest('[data-width]')
     if (!width) return
     for (const button of preview.querySelectorAll('[data-width]'))

@@ -14,11 +14,12 @@ export function startSides() {
     of = 0,
     index = 0,
     as = '',
+    beside = '',
     width = 'desktop',
     lines = [null, null]
 
   async function load() {
-    const reply = await get('/sides', { as })
+    const reply = await get('/sides', { as, beside })
     if (reply.error) {
       complain(reply)
       return false
@@ -45,8 +46,10 @@ export function startSides() {
     if (!side) return
     const when = side.when ? ` ${side.when}` : ''
     find('before-words').textContent =
+      (side.left && `As ${side.left}`) ||
       `${side.when ? `If nothing is published,${when}` : 'Public now'}: ${side.was || 'not there'}`
-    find('after-words').textContent = `After publishing${side.when ? `,${when}` : ''}: ${side.is || 'not there'}`
+    find('after-words').textContent =
+      (side.right && `As ${side.right}`) || `After publishing${side.when ? `,${when}` : ''}: ${side.is || 'not there'}`
     frames[0].src = side.before
     frames[1].src = side.after
     fit()
@@ -78,7 +81,8 @@ export function startSides() {
     const [gone, made] = marked.map(list => list.length)
     find('sides-differ').textContent =
       gone + made
-        ? `Marked: ${gone} ${gone === 1 ? 'place' : 'places'} before, ${made} after.`
+        ? `Marked: ${gone} ${gone === 1 ? 'place' : 'places'} ${beside ? 'at the left, ' : 'before, '}${made} ` +
+          `${beside ? 'at the right' : 'after'}.`
         : 'Nothing that can be seen differs on this page.'
   }
   const range = (from, n) => Array.from({ length: n }, (_, i) => from + i)
@@ -132,6 +136,14 @@ export function startSides() {
       as = event.target.value
       load()
     }
+    if (event.target.matches('[name="beside"]')) {
+      beside = event.target.value
+      load()
+    }
+    if (event.target.matches('[name="beside"]')) {
+      beside = event.target.value
+      load()
+    }
   })
   dialog.addEventListener('click', event => {
     const chosen = event.target.closest('[data-width]')
@@ -146,8 +158,10 @@ export function startSides() {
     for (const frame of frames) frame.removeAttribute('src')
   })
 
-  return async function open() {
+  return async function open(visitors = '') {
     as = desk.get('as') ?? ''
+    beside = visitors
+    dialog.querySelector('[name="beside"]').value = beside
     dialog.querySelector('[name="as"]').value = as
     if (!(await load())) return
     dialog.showModal()

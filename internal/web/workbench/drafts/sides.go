@@ -9,6 +9,7 @@ import (
 
 	"vineladder/internal/core/address"
 	"vineladder/internal/core/consequence"
+	"vineladder/internal/core/edit"
 	"vineladder/internal/core/measure"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/site"
@@ -36,10 +37,15 @@ type side struct {
 	Is     string      `json:"is"`
 	Before string      `json:"before"` // of the previews
 	After  string      `json:"after"`
+	Left   string      `json:"left,omitempty"` // who the two visitors are, where the same is shown to two
+	Right  string      `json:"right,omitempty"`
 }
 
 // showSides lists the pages concerned with the addresses of their previews.
 func (s *Area) showSides(w http.ResponseWriter, r *http.Request, d *desk.Desk) error {
+	if beside := r.FormValue("beside"); beside != "" {
+		return s.showVisitors(w, r, d, beside)
+	}
 	viewers, err := s.Viewers(r, d)
 	if err != nil {
 		return err
@@ -73,6 +79,37 @@ func (s *Area) showSides(w http.ResponseWriter, r *http.Request, d *desk.Desk) e
 		made.Pages = append(made.Pages, one)
 	}
 	s.Say(w, http.StatusOK, desk.Reply{Sides: &made})
+	return nil
+}
+
+// showVisitors gives the selected page as two visitors get it, from the draft.
+func (s *Area) showVisitors(w http.ResponseWriter, r *http.Request, d *desk.Desk, beside string) error {
+	if err := d.MustRead(); err != nil {
+		return err
+	}
+	if beside == "signed-out" {
+		beside = ""
+	}
+	other, words, known := d.LensAs(beside)
+	if !known {
+		return &edit.Refusal{Sentence: "There is no such visitor."}
+	}
+	at := desk.AddressOf(d.Site, d.Selected)
+	one := side{
+		Page: d.Selected, Label: d.Site.Page(d.Selected).Label, Was: at, Is: at, Left: d.LensWords(), Right: words,
+	}
+	draft := d.Draft.ID
+	if d.State == "now" {
+		draft = 0
+	}
+	var err error
+	if one.Before, err = s.proofOf(r, d.Who, draft, d.Lens, at, false); err != nil {
+		return err
+	}
+	if one.After, err = s.proofOf(r, d.Who, draft, other, at, false); err != nil {
+		return err
+	}
+	s.Say(w, http.StatusOK, desk.Reply{Sides: &sides{As: d.LensWords(), Of: 1, Pages: []side{one}}})
 	return nil
 }
 
