@@ -287,6 +287,7 @@ func TestTheJobsByPointer(t *testing.T) {
 	})
 	b.job(t, "a branch moved and taken back", 7, func() {
 		b.click(`[data-do="unmark"], .rung[aria-selected=true]`)
+		b.until(`!document.body.dataset.busy`) // what the press brings up moves the rows
 		b.drag("Jobs", "Sailings", 0.1)
 		b.actions++
 		publishes()

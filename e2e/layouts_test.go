@@ -116,7 +116,7 @@ func TestTheLayoutMapWithThePointer(t *testing.T) {
 	b.dragChip(chip("Office closed over Christmas"), chip("Harbour radio"), 0.2)
 	b.status("Moved “Office closed over Christmas”: Right side, 2 of 4.")
 	b.dragChip(chip("Pages inside"), chip("Side menu"), 0.9)
-	b.status("Moved “Pages inside”: Left side, 2 of 2.")
+	b.status("Moved “Pages inside”: Left side, 2 of 3.")
 
 	b.click(chip("Harbour radio") + " .chip-name")
 	b.chosen("Harbour radio")
@@ -155,7 +155,7 @@ func TestTheLayoutMapWithThePointer(t *testing.T) {
 	b.typed("Lost and found")
 	b.click(`[data-new-block] .mini [data-region="left"]`)
 	b.click("[data-new-block] .primary")
-	b.status("Made the block “Lost and found”: Left side, 3 of 3.")
+	b.status("Made the block “Lost and found”: Left side, 4 of 4.")
 	b.sees(".sheet h1", "Lost and found")
 	b.focus("#f-text [contenteditable]")
 	b.typed("Ask at the pier.")

@@ -269,7 +269,7 @@ func TestEditingAMenuWithThePointer(t *testing.T) {
 	b.focus("[data-new-menu] .primary")
 	b.press(kb.Enter)
 	b.status("Made the menu “Operators' links”, in the region “Right side”.")
-	b.sees(".menu-choose summary", "Operators' links of 8 menus")
+	b.sees(".menu-choose summary", "Operators' links of 9 menus")
 	b.click(".menu-choose summary")
 	b.sees(".menu-choose[open] a", "Summer season")
 	b.click(`[data-menu-filter="grown"]`)

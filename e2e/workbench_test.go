@@ -297,6 +297,9 @@ func TestLateAnswersLeaveTheFieldAlone(t *testing.T) {
 // drag takes a row by its rung and drops it on a part of another row.
 func (b *browser) drag(from, to string, part float64) {
 	b.t.Helper()
+	for _, label := range []string{to, from} { // both are in sight, as for a hand that drags
+		b.follow(fmt.Sprintf(`document.querySelector('%s')?.scrollIntoView({ block: "nearest" })`, row(label)))
+	}
 	b.grab(from, "[data-grip]", to, part)
 	b.until(`!document.querySelector("[data-landing]").hidden`)
 	b.until(`/ of |can't/.test(document.querySelector("[data-landing]").textContent)`)
@@ -530,7 +533,7 @@ func TestTheServerRefuses(t *testing.T) {
 		url.Values{"do": {"field"}, "page": {"2"}, "field": {"audience"}, "old": {""}, "new": {"staff"}},
 	)
 	assert.Equal(t, http.StatusForbidden, status)
-	assert.Contains(t, said, "To set who sees you need a role that has this permission")
+	assert.Contains(t, said, "To set who sees in “Sailings” you need a role that has this permission")
 	status, said = structure.post(
 		"/edit",
 		url.Values{
