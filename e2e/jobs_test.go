@@ -287,8 +287,8 @@ func TestTheJobsByPointer(t *testing.T) {
 	})
 	b.job(t, "a branch moved and taken back", 7, func() {
 		b.click(`[data-do="unmark"], .rung[aria-selected=true]`)
-		b.until(`!document.body.dataset.busy`) // what the press brings up moves the rows
-		b.drag("Jobs", "Sailings", 0.1)
+		b.until(`!document.body.dataset.busy`)
+		b.drag("Jobs", "About the Board", 0.1)
 		b.actions++
 		publishes()
 		b.click(`[data-status] button`)

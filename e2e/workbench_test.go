@@ -297,9 +297,6 @@ func TestLateAnswersLeaveTheFieldAlone(t *testing.T) {
 // drag takes a row by its rung and drops it on a part of another row.
 func (b *browser) drag(from, to string, part float64) {
 	b.t.Helper()
-	for _, label := range []string{to, from} { // both are in sight, as for a hand that drags
-		b.follow(fmt.Sprintf(`document.querySelector('%s')?.scrollIntoView({ block: "nearest" })`, row(label)))
-	}
 	b.grab(from, "[data-grip]", to, part)
 	b.until(`!document.querySelector("[data-landing]").hidden`)
 	b.until(`/ of |can't/.test(document.querySelector("[data-landing]").textContent)`)
