@@ -20,7 +20,7 @@ const branchesLimit = 500
 // A branchesView is the pages on which it is said who sees them or who may do something there.
 type branchesView struct {
 	view
-	Roles  []site.Role
+	Heads  []string // of the columns: visitors without a role, and each role
 	Rows   []branchRow
 	More   int
 	Matrix bool // what each role sees and may, in place of words
@@ -67,9 +67,10 @@ func (s *Area) branches(w http.ResponseWriter, r *http.Request, d *desk.Desk) er
 	if err != nil {
 		return err
 	}
-	v := branchesView{view: base, Roles: d.Site.Roles(), Matrix: r.FormValue("mode") == "matrix"}
+	v := branchesView{view: base, Matrix: r.FormValue("mode") == "matrix"}
 	l := newLadder(d.Site, r.FormValue("open"))
 	m, was := newMatrix(d.Site, d.Lens.At, d.Site), newMatrix(d.Draft.Base.Site, d.Lens.At, d.Site)
+	v.Heads = m.names
 	v.Only = v.Matrix && r.FormValue("only") == "differences"
 	l.walk(d.Site.Home(), func(p *site.Page) {
 		if len(v.Rows) == branchesLimit {
@@ -201,26 +202,31 @@ func givenOn(s *site.Site, id site.PageID) []given {
 // A matrix finds what each role sees and may on pages.
 type matrix struct {
 	site    *site.Site
-	roles   []site.Role
+	names   []string
 	lenses  []reach.Lens
 	holders []*grant.Holder
 }
 
 // newMatrix looks at a Site for the roles of another.
 func newMatrix(s *site.Site, at time.Time, of *site.Site) matrix {
-	m := matrix{site: s, roles: of.Roles()}
-	for _, role := range of.Roles() {
-		keys := []string{role.Key}
-		m.lenses = append(m.lenses, reach.Lens{Visitor: reach.As(s, keys), At: at})
+	m := matrix{site: s}
+	add := func(name string, who reach.Visitor, keys ...string) {
+		m.names = append(m.names, name)
+		m.lenses = append(m.lenses, reach.Lens{Visitor: who, At: at})
 		m.holders = append(m.holders, grant.Holding(s, keys))
+	}
+	add("Signed out", reach.Visitor{})
+	add("Signed in", reach.Visitor{SignedIn: true})
+	for _, role := range of.Roles() {
+		add(role.Name, reach.As(s, []string{role.Key}), role.Key)
 	}
 	return m
 }
 
 func (m matrix) cells(page site.PageID) []cell {
 	cells := make([]cell, len(m.lenses))
-	for i, role := range m.roles {
-		c := cell{Role: role.Name, Sees: reach.Ask(m.site, page, m.lenses[i])}
+	for i, name := range m.names {
+		c := cell{Role: name, Sees: reach.Ask(m.site, page, m.lenses[i])}
 		rights := m.holders[i].On(page)
 		for _, action := range site.Actions() {
 			c.Ticks = append(c.Ticks, tick{letterOf(action), rights.Has(action)})
