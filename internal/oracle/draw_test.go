@@ -415,7 +415,7 @@ func (w *world) settingValue(field edit.Field) string {
 		return pick(w, "", fmt.Sprint(w.page()))
 	case edit.FieldLayout:
 		return pick(w, "", "standard", "wide")
-	case edit.FieldBinDays:
+	case edit.FieldBinDays, edit.FieldReadyDays:
 		return pick(w, "30", "60")
 	case edit.FieldSiteName:
 		return pick(w, "Harbour", "Port", "Quay")
@@ -506,6 +506,9 @@ func sorts() []sort {
 		{"move place", ""},
 	}
 	for family, fields := range edit.Fields() {
+		if family == "role" { // what edits of roles do is held apart: they change who asks, not what is answered
+			continue
+		}
 		for _, field := range fields {
 			if field != edit.FieldType { // which is said once, as a detail is made
 				all = append(all, sort{family, field})
