@@ -50,7 +50,7 @@ type examination struct {
 const draftsPerWorld = 12
 
 func TestReportsSayWhatAnswersShow(t *testing.T) {
-	cases := 5200
+	cases := 5700
 	if n, err := strconv.Atoi(os.Getenv("VINELADDER_ORACLE")); err == nil {
 		cases = n
 	}
