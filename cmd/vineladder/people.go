@@ -3,6 +3,7 @@ package main
 import (
 	"context"
 	"fmt"
+	"slices"
 	"strings"
 
 	"github.com/spf13/cobra"
@@ -187,11 +188,11 @@ func auditCommand() *cobra.Command {
 		&settings{},
 		&cobra.Command{Use: "audit", Short: "Print the audit trail, oldest first", Args: cobra.NoArgs},
 		func(ctx context.Context, cmd *cobra.Command, st *store.Store, _ []string) error {
-			lines, err := st.AuditTrail(ctx, limit)
+			lines, _, err := st.AuditAsked(ctx, store.AuditQuery{Limit: limit})
 			if err != nil {
 				return err
 			}
-			for _, line := range lines {
+			for _, line := range slices.Backward(lines) {
 				times := ""
 				if line.Times > 1 {
 					times = fmt.Sprintf("\t%d times", line.Times)

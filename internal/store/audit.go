@@ -48,17 +48,6 @@ func cut(words string, limit int) string {
 	return words
 }
 
-// AuditTrail gives the newest entries, oldest first.
-func (st *Store) AuditTrail(ctx context.Context, limit int) ([]AuditLine, error) {
-	var lines []AuditLine
-	err := st.db.SelectContext(ctx, &lines, `SELECT at, what, account, client, about, times FROM
-		(SELECT * FROM audit ORDER BY id DESC LIMIT $1) newest ORDER BY id`, limit)
-	if err != nil {
-		return nil, fmt.Errorf("read the audit trail: %w", err)
-	}
-	return lines, nil
-}
-
 // An AuditQuery asks for a part of the trail; what is empty asks for all.
 type AuditQuery struct {
 	What, Account string

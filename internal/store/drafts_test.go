@@ -367,7 +367,7 @@ func TestFailedSignInsHoldUpTheirClientAlone(t *testing.T) {
 	assert.False(t, may("203.0.113.12", "ana"), "from many clients at once")
 	assert.True(t, may("203.0.113.12", "ben"))
 	assert.True(t, may("198.51.100.1", "ana"), "where she signed in before she is not held up by others")
-	trail, err := st.AuditTrail(ctx, 100)
+	trail, _, err := st.AuditAsked(ctx, store.AuditQuery{Limit: 100})
 	require.NoError(t, err)
 	assert.LessOrEqual(t, len(trail), 10, "a row a client, account and minute")
 }

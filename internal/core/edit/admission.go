@@ -43,7 +43,7 @@ func isWider(s *site.Site, audience, than site.Audience) bool {
 		return true
 	case than == site.AudienceSignedIn:
 		return false
-	case audience == site.AudienceSignedIn, audience == site.AudienceEditors: // whom need no role of the other's
+	case audience == site.AudienceSignedIn, audience == site.AudienceEditors: // may lack the other's roles
 		return true
 	}
 	admitted := than.Roles()

@@ -34,8 +34,10 @@ func MayAll(public, draft *site.Site, roles []string, ops []edit.Op) Answer {
 				return answer
 			}
 		}
-		if need, widens := widening(public, draft, op); widens && !h.Has(need).Yes {
-			return Answer{Why: "There others could do more with it than now. " + h.Has(need).Why}
+		if need, widens := widening(public, draft, op); widens {
+			if answer := h.Has(need); !answer.Yes {
+				return Answer{Why: "There others could do more with it than now. " + answer.Why}
+			}
 		}
 	}
 	return Answer{Yes: true}
@@ -163,6 +165,27 @@ func Works(s *site.Site, roles []string) bool { return Holding(s, roles).Anythin
 
 // ClosedTo says whether the site is closed for somebody (rules 4.5): people with a permission see it all the same.
 func ClosedTo(s *site.Site, roles []string) bool { return s.Settings().Closed && !Works(s, roles) }
+
+// MayGive asks whether somebody may give or take roles: as granting, on the whole site, all that they hold (rules 8.1).
+func MayGive(s *site.Site, giver, roles []string) Answer {
+	h := Holding(s, giver)
+	if answer := h.May(site.ActionAdmit, site.SiteThing); !answer.Yes {
+		return answer
+	}
+	for _, key := range s.Holds(roles) {
+		role := s.Role(key)
+		if role == nil {
+			continue
+		}
+		for _, g := range role.Grants {
+			if !h.May(g.Action, g.On).Yes {
+				const no = "You can't give or take the role “%s”: it may %s %s, which you don't hold yourself."
+				return Answer{Why: fmt.Sprintf(no, role.Name, Words(g.Action), Where(s, g.On))}
+			}
+		}
+	}
+	return Answer{Yes: true}
+}
 
 // Words says an action as the screens do.
 func Words(action site.Action) string {

@@ -65,3 +65,42 @@ func TestWhatOperationsNeed(t *testing.T) {
 	}
 	assert.True(t, grant.MayAll(s, s, nil, nil).Yes, "nothing needs nothing")
 }
+
+// Nobody gives or takes what they don't hold: whoever gives a role could do, before, all that its holder then may, on
+// every thing that a grant names (rules 8.1).
+func TestGivingGivesNothingThatTheGiverLacks(t *testing.T) {
+	freight := site.PageThing(2)
+	b := testkit.Outline(t, "Home\n  Freight\n  Board").Builder()
+	b.SetRoles([]site.Role{
+		{Key: "readers", Name: "Readers"},
+		{Key: "granters", Name: "Granters", Grants: site.OnSite(site.ActionAdmit)},
+		{Key: "freight", Name: "Freight editors", Grants: []site.Grant{{Action: site.ActionEdit, On: freight}}},
+		{Key: "writers", Name: "Writers", Grants: site.OnSite(site.ActionEdit)},
+		{Key: "heads", Name: "Heads", Includes: []string{"freight", "granters"}},
+		{Key: "all", Name: "All", Includes: []string{"writers", "granters"}},
+	})
+	s := b.Site()
+	gave := 0
+	for _, giver := range s.Roles() {
+		for _, role := range s.Roles() {
+			from, to := []string{giver.Key}, []string{role.Key}
+			answer := grant.MayGive(s, from, to)
+			want := grant.May(s, from, site.ActionAdmit, site.SiteThing).Yes
+			for _, thing := range []site.Thing{site.SiteThing, freight} {
+				for _, action := range site.Actions() {
+					has := grant.May(s, from, action, thing).Yes || !grant.May(s, to, action, thing).Yes
+					want = want && has
+				}
+			}
+			assert.Equal(t, want, answer.Yes, "%s gives %s", giver.Name, role.Name)
+			assert.Equal(t, want, answer.Why == "", "a no has its reason")
+			if want {
+				gave++
+			}
+		}
+	}
+	assert.Equal(t, 2+4+6, gave, "granters, heads, all")
+	no := grant.MayGive(s, []string{"heads"}, []string{"all"})
+	assert.Equal(t, "You can't give or take the role “Writers”: it may edit pages on the whole site, which you don't "+
+		"hold yourself.", no.Why, "the role that brings it")
+}

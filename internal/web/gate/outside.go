@@ -30,6 +30,9 @@ type Outside struct {
 // ErrOutside is a sign-in with the organisation's account that came to nothing; why is for the log.
 var ErrOutside = errors.New("the organisation's sign-in did not vouch for you")
 
+// ErrUnreached is an organisation's sign-in that does not answer.
+var ErrUnreached = errors.New("the organisation's sign-in does not answer")
+
 // outsideWithin bounds how long the organisation's sign-in may take to answer.
 const outsideWithin = 10 * time.Second
 
@@ -44,7 +47,7 @@ func (o *Outside) reach(ctx context.Context) (*oidc.Provider, error) {
 	defer cancel()
 	provider, err := oidc.NewProvider(oidc.ClientContext(ctx, &http.Client{Timeout: outsideWithin}), o.Issuer)
 	if err != nil {
-		return nil, fmt.Errorf("reach the organisation's sign-in: %w", err)
+		return nil, fmt.Errorf("%w: %w", ErrUnreached, err)
 	}
 	o.provider = provider
 	return provider, nil
@@ -114,7 +117,7 @@ func (o *Outside) End(r *http.Request, s *Sessions, back string) (claim store.Cl
 	}
 	provider, err := o.reach(ctx)
 	if err != nil {
-		return claim, to, errors.Join(ErrOutside, err)
+		return claim, to, err
 	}
 	within, cancel := context.WithTimeout(ctx, outsideWithin)
 	defer cancel()
@@ -142,6 +145,21 @@ func (o *Outside) End(r *http.Request, s *Sessions, back string) (claim store.Cl
 	return store.Claim{
 		Issuer: id.Issuer, Subject: id.Subject, Login: said.Login, Name: said.Name, Email: said.Email, Groups: said.Groups,
 	}, to, nil
+}
+
+// RefusedOutside says to somebody why the way to the organisation's sign-in, or back from it, let nobody in, with the
+// status; nothing where the fault is ours.
+func RefusedOutside(err error) (sentence string, status int) {
+	switch {
+	case errors.Is(err, ErrUnreached):
+		return "The organisation's sign-in does not answer at this moment. Try again later, or sign in with a password if " +
+			"you have one here.", http.StatusServiceUnavailable
+	case errors.Is(err, store.ErrLinkedElsewhere):
+		return "This account of the organisation belongs to somebody else here.", http.StatusConflict
+	case errors.Is(err, ErrOutside), errors.Is(err, store.ErrDisabled):
+		return "The organisation's sign-in did not let you in. Try it once more from here.", http.StatusForbidden
+	}
+	return "", 0
 }
 
 // EnterOutside signs in who comes back from the organisation. The session is made anew.

@@ -31,6 +31,22 @@ import (
 	"vineladder/internal/web/gate"
 )
 
+// serve starts the public site on loopback, until the test is over.
+func serve(t *testing.T, st *store.Store, set Settings) (*httptest.Server, *Server) {
+	t.Helper()
+	files, err := assets.New()
+	require.NoError(t, err)
+	server := httptest.NewUnstartedServer(nil)
+	host := server.Listener.Addr().String()
+	set.Origin, set.Hosts = "http://"+host, []string{host}
+	site, err := New(st, set, files, gate.NewSigner([]byte("key")), slog.New(slog.DiscardHandler))
+	require.NoError(t, err)
+	server.Config.Handler = site.Handler()
+	server.Start()
+	t.Cleanup(func() { server.Close(); site.Close() })
+	return server, site
+}
+
 // The server sends exactly what Answer says: made anew, kept, packed or not, to who is signed out or in.
 func TestTheServerSendsWhatAnswerSays(t *testing.T) {
 	ctx := context.Background()
@@ -41,24 +57,9 @@ func TestTheServerSendsWhatAnswerSays(t *testing.T) {
 		Fields: []edit.FieldChange{{Field: edit.FieldPrograms, Old: "no", New: "yes"}},
 	}})
 	require.NoError(t, err)
-	files, err := assets.New()
-	require.NoError(t, err)
-	listener := httptest.NewUnstartedServer(nil)
-	host := listener.Listener.Addr().String()
-	s, err := New(
-		st,
-		Settings{Origin: "http://" + host, Hosts: []string{host}},
-		files,
-		gate.NewSigner([]byte("test")),
-		slog.New(slog.DiscardHandler),
-	)
-	require.NoError(t, err)
-	t.Cleanup(s.Close)
+	listener, s := serve(t, st, Settings{})
 	now := clock.Now()
 	s.now = func() time.Time { return now }
-	listener.Config.Handler = s.Handler()
-	listener.Start()
-	t.Cleanup(listener.Close)
 
 	visitors := []*visitor{{client: anonymous(nil)}}
 	for _, a := range demo.Accounts {

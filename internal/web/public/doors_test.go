@@ -3,10 +3,8 @@ package public
 import (
 	"context"
 	"fmt"
-	"log/slog"
 	"net/http"
 	"net/http/cookiejar"
-	"net/http/httptest"
 	"net/url"
 	"slices"
 	"strings"
@@ -18,8 +16,6 @@ import (
 
 	"vineladder/internal/demo"
 	"vineladder/internal/store/storetest"
-	"vineladder/internal/web/assets"
-	"vineladder/internal/web/gate"
 )
 
 // A door is a route of the public site, an address that it answers, and the status that each who asks gets: signed out,
@@ -68,16 +64,7 @@ var doors = []door{
 func TestEveryDoorForEverybody(t *testing.T) {
 	st := storetest.New(t)
 	require.NoError(t, demo.Load(context.Background(), st))
-	built, err := assets.New()
-	require.NoError(t, err)
-	server := httptest.NewUnstartedServer(nil)
-	host := server.Listener.Addr().String()
-	site, err := New(st, Settings{Origin: "http://" + host, Hosts: []string{host}}, built,
-		gate.NewSigner([]byte("key")), slog.New(slog.DiscardHandler))
-	require.NoError(t, err)
-	server.Config.Handler = site.Handler()
-	server.Start()
-	t.Cleanup(func() { server.Close(); site.Close() })
+	server, site := serve(t, st, Settings{})
 	var clients []*http.Client
 	for _, login := range []string{"", "staff", "operator", "keeper"} {
 		jar, err := cookiejar.New(nil)

@@ -5,10 +5,8 @@ import (
 	"compress/gzip"
 	"context"
 	"io"
-	"log/slog"
 	"net/http"
 	"net/http/cookiejar"
-	"net/http/httptest"
 	"net/url"
 	"strings"
 	"testing"
@@ -21,8 +19,6 @@ import (
 	"vineladder/internal/demo"
 	"vineladder/internal/store"
 	"vineladder/internal/store/storetest"
-	"vineladder/internal/web/assets"
-	"vineladder/internal/web/gate"
 )
 
 // Who is signed in gets the page that all of their roles get, with their own name, whatever is in it: byte by byte what
@@ -37,16 +33,7 @@ func TestSharedPages(t *testing.T) {
 	go func() { st.Follow(ctx); close(heard) }()
 	t.Cleanup(func() { stop(); <-heard })
 
-	built, err := assets.New()
-	require.NoError(t, err)
-	server := httptest.NewUnstartedServer(nil)
-	host := server.Listener.Addr().String()
-	site, err := New(st, Settings{Origin: "http://" + host, Hosts: []string{host}}, built,
-		gate.NewSigner([]byte("key")), slog.New(slog.DiscardHandler))
-	require.NoError(t, err)
-	server.Config.Handler = site.Handler()
-	server.Start()
-	t.Cleanup(func() { server.Close(); site.Close() })
+	server, site := serve(t, st, Settings{})
 	require.NoError(t, other.Reload(ctx))
 	names := map[string]string{"ana": `Ana <b>&"'+=`, "ben": "Ben name" + strings.Repeat("n", 20), "eve": "Ève Øye"}
 	clients := map[string]*http.Client{}

@@ -1,11 +1,8 @@
 package public
 
 import (
-	"errors"
 	"net/http"
 
-	"vineladder/internal/core/say"
-	"vineladder/internal/store"
 	"vineladder/internal/web/gate"
 )
 
@@ -18,18 +15,14 @@ func (s *Server) goOutside(w http.ResponseWriter, r *http.Request) {
 		s.answer(w, r)
 		return
 	}
-	to := r.URL.Query().Get("to")
+	to := gate.LocalPath(r.URL.Query().Get("to"))
 	at, err := s.settings.Outside.Begin(r.Context(), s.sessions, s.settings.Origin+outsideBack, to)
 	if err != nil {
-		s.log.Warn("the organisation's sign-in", "error", err)
-		s.answerSignIn(w, r, gate.LocalPath(to), "", outsideDown, http.StatusServiceUnavailable)
+		s.refuseOutside(w, r, to, err)
 		return
 	}
 	http.Redirect(w, r, at, http.StatusSeeOther)
 }
-
-const outsideDown = "The organisation's sign-in does not answer at this moment. Try again later, or sign in with a " +
-	"password if you have one here."
 
 // fromOutside signs in who comes back.
 func (s *Server) fromOutside(w http.ResponseWriter, r *http.Request) {
@@ -38,16 +31,20 @@ func (s *Server) fromOutside(w http.ResponseWriter, r *http.Request) {
 		return
 	}
 	to, err := s.sessions.EnterOutside(r, s.settings.Outside, s.settings.Origin+outsideBack)
-	switch {
-	case err == nil:
-		http.Redirect(w, r, to, http.StatusSeeOther)
-	case errors.Is(err, store.ErrLinkedElsewhere):
-		s.answerSignIn(w, r, to, "", say.Capital(err.Error())+".", http.StatusConflict)
-	case errors.Is(err, gate.ErrOutside), errors.Is(err, store.ErrDisabled):
-		s.log.Warn("the organisation's sign-in", "error", err)
-		const no = "The organisation's sign-in did not let you in. Try it once more from here."
-		s.answerSignIn(w, r, to, "", no, http.StatusForbidden)
-	default:
-		s.fail(w, r, err)
+	if err != nil {
+		s.refuseOutside(w, r, to, err)
+		return
 	}
+	http.Redirect(w, r, to, http.StatusSeeOther)
+}
+
+// refuseOutside gives the form of signing in, with why the organisation's account did not do.
+func (s *Server) refuseOutside(w http.ResponseWriter, r *http.Request, to string, err error) {
+	sentence, status := gate.RefusedOutside(err)
+	if sentence == "" {
+		s.fail(w, r, err)
+		return
+	}
+	s.log.Warn("the organisation's sign-in", "error", err)
+	s.answerSignIn(w, r, to, "", sentence, status)
 }

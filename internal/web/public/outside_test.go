@@ -5,7 +5,6 @@ import (
 	"crypto/rand"
 	"crypto/rsa"
 	"io"
-	"log/slog"
 	"net/http"
 	"net/http/cookiejar"
 	"net/http/httptest"
@@ -21,7 +20,6 @@ import (
 	"vineladder/internal/standin"
 	"vineladder/internal/store"
 	"vineladder/internal/store/storetest"
-	"vineladder/internal/web/assets"
 	"vineladder/internal/web/gate"
 )
 
@@ -42,17 +40,8 @@ func organise(t *testing.T) *organised {
 	var err error
 	o.provider, err = standin.New(o.at.URL, "vine", "secret", demo.Organisation())
 	require.NoError(t, err)
-	built, err := assets.New()
-	require.NoError(t, err)
-	o.site = httptest.NewUnstartedServer(nil)
-	host := o.site.Listener.Addr().String()
 	outside := &gate.Outside{Name: "the Board's account", Issuer: o.at.URL, Client: "vine", Secret: "secret"}
-	site, err := New(o.store, Settings{Origin: "http://" + host, Hosts: []string{host}, Outside: outside}, built,
-		gate.NewSigner([]byte("key")), slog.New(slog.DiscardHandler))
-	require.NoError(t, err)
-	o.site.Config.Handler = site.Handler()
-	o.site.Start()
-	t.Cleanup(func() { o.site.Close(); site.Close() })
+	o.site, _ = serve(t, o.store, Settings{Outside: outside})
 	return o
 }
 

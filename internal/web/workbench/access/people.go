@@ -119,9 +119,7 @@ func (s *Area) choices(d *desk.Desk, held []string) []roleChoice {
 	public := d.Draft.Base.Site
 	for _, role := range public.Roles() {
 		one := roleChoice{Role: role, On: slices.Contains(held, role.Key)}
-		if err := store.Giving(public, d.Who, []string{role.Key}); err != nil {
-			one.Why = err.Error()
-		}
+		one.Why = grant.MayGive(public, d.Who.Roles, []string{role.Key}).Why
 		all = append(all, one)
 	}
 	return all

@@ -1,10 +1,8 @@
 package desk
 
 import (
-	"errors"
 	"net/http"
 
-	"vineladder/internal/store"
 	"vineladder/internal/web/gate"
 )
 
@@ -17,16 +15,10 @@ func (s *Server) goOutside(w http.ResponseWriter, r *http.Request) {
 		http.NotFound(w, r)
 		return
 	}
-	to := r.URL.Query().Get("to")
+	to := gate.LocalPath(r.URL.Query().Get("to"))
 	at, err := s.Settings.Outside.Begin(r.Context(), s.Sessions, s.Settings.Origin+outsideBack, to)
 	if err != nil {
-		s.Log.Warn("the organisation's sign-in", "error", err)
-		w.WriteHeader(http.StatusServiceUnavailable)
-		s.Render(w, r, "sign-in", s.asking(signInView{
-			To: gate.LocalPath(to),
-			Error: "The organisation's sign-in does not answer at this moment. Try again later, or sign in with a password " +
-				"if you have one here.",
-		}))
+		s.refuseOutside(w, r, to, err)
 		return
 	}
 	http.Redirect(w, r, at, http.StatusSeeOther)
@@ -39,19 +31,24 @@ func (s *Server) fromOutside(w http.ResponseWriter, r *http.Request) {
 		return
 	}
 	to, err := s.Sessions.EnterOutside(r, s.Settings.Outside, s.Settings.Origin+outsideBack)
-	switch {
-	case err == nil:
-		s.Sessions.Put(r.Context(), welcome, true)
-		http.Redirect(w, r, to, http.StatusSeeOther)
-	case errors.Is(err, gate.ErrOutside), errors.Is(err, store.ErrDisabled):
-		s.Log.Warn("the organisation's sign-in", "error", err)
-		w.WriteHeader(http.StatusForbidden)
-		s.Render(w, r, "sign-in", s.asking(signInView{
-			To: to, Error: "The organisation's sign-in did not let you in. Try it once more from here.",
-		}))
-	default:
-		s.Fail(w, r, err)
+	if err != nil {
+		s.refuseOutside(w, r, to, err)
+		return
 	}
+	s.Sessions.Put(r.Context(), welcome, true)
+	http.Redirect(w, r, to, http.StatusSeeOther)
+}
+
+// refuseOutside gives the form of signing in, with why the organisation's account did not do.
+func (s *Server) refuseOutside(w http.ResponseWriter, r *http.Request, to string, err error) {
+	sentence, status := gate.RefusedOutside(err)
+	if sentence == "" {
+		s.Fail(w, r, err)
+		return
+	}
+	s.Log.Warn("the organisation's sign-in", "error", err)
+	w.WriteHeader(status)
+	s.Render(w, r, "sign-in", s.asking(signInView{To: to, Error: sentence}))
 }
 
 // asking adds what the form of signing in offers beside the password.
