@@ -67,5 +67,6 @@ packages-test:
 	@command -v rapper >/dev/null 2>&1 || tools/install raptor2-utils
 	@ls /usr/share/wordnet/data.noun >/dev/null 2>&1 || tools/install wordnet-base
 	@command -v argon2 >/dev/null 2>&1 || tools/install argon2
+	@command -v xmllint >/dev/null 2>&1 || tools/install libxml2-utils
 	@command -v gcc >/dev/null 2>&1 || tools/install gcc libc6-dev
 	@command -v java >/dev/null 2>&1 || tools/install default-jre-headless

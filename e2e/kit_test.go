@@ -42,6 +42,7 @@ type world struct {
 	store       *store.Store // of the test's own, on the program's database
 	database    string
 	site, bench string // origins
+	files       string // directory of its files
 	ops         string // where the program's health is
 }
 
@@ -59,7 +60,7 @@ func newEmptyWorld(t testing.TB, fill func(*world)) *world {
 
 // start starts the program, as “serve” does, on a database.
 func start(t testing.TB, database string, fill func(*world)) *world {
-	w := &world{t: t, database: database, store: storetest.Open(t, database)}
+	w := &world{t: t, database: database, store: storetest.Open(t, database), files: t.TempDir()}
 	ports := freePorts(t)
 	w.site, w.ops = "http://127.0.0.1:"+ports[0], "http://127.0.0.1:"+ports[2]
 	w.bench = "http://localhost:" + ports[1]
@@ -95,7 +96,7 @@ func (w *world) serve(ports []string) {
 		"VINELADDER_SITE_ADDR=127.0.0.1:"+ports[0],
 		"VINELADDER_WORKBENCH_ADDR=localhost:"+ports[1],
 		"VINELADDER_OPS_ADDR=127.0.0.1:"+ports[2],
-		"VINELADDER_FILES_DIR="+w.t.TempDir(),
+		"VINELADDER_FILES_DIR="+w.files,
 		// Its clock begins when it starts, so it is set ahead: what the test publishes lies behind it.
 		"VINELADDER_TEST_NOW="+clock.Now().Add(20*time.Second).Format(time.RFC3339),
 	)

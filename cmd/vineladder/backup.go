@@ -10,7 +10,6 @@ import (
 
 	"github.com/spf13/cobra"
 
-	"vineladder/internal/files"
 	"vineladder/internal/store"
 )
 
@@ -23,9 +22,14 @@ func backupCommand() *cobra.Command {
 			if _, err := os.Lstat(args[0]); err == nil {
 				return fmt.Errorf("%s: %w", args[0], os.ErrExist)
 			}
-			err := writeWhole(args[0], func(out *os.File) error {
+			kept, err := s.kept(ctx)
+			if err != nil {
+				return err
+			}
+			defer kept.Bytes.Close()
+			err = writeWhole(args[0], func(out *os.File) error {
 				buffered := bufio.NewWriterSize(out, 1<<20)
-				return errors.Join(st.Backup(ctx, buffered, files.Dir(s.files)), buffered.Flush())
+				return errors.Join(st.Backup(ctx, buffered, kept), buffered.Flush())
 			})
 			if err != nil {
 				return err
@@ -54,7 +58,12 @@ func restoreCommand() *cobra.Command {
 			return err
 		}
 		defer in.Close()
-		if err := store.Restore(cmd.Context(), s.database, bufio.NewReaderSize(in, 1<<20), files.Dir(s.files)); err != nil {
+		kept, err := s.kept(cmd.Context())
+		if err != nil {
+			return err
+		}
+		defer kept.Bytes.Close()
+		if err := store.Restore(cmd.Context(), s.database, bufio.NewReaderSize(in, 1<<20), kept); err != nil {
 			return err
 		}
 		st, err := s.open(cmd.Context(), slog.New(slog.NewTextHandler(os.Stderr, nil)))

@@ -12,13 +12,13 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"vineladder/internal/blob"
 	"vineladder/internal/clock"
 	"vineladder/internal/core/address"
 	"vineladder/internal/core/consequence"
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/site"
 	"vineladder/internal/demo"
-	"vineladder/internal/files"
 	"vineladder/internal/formats/redirects"
 	"vineladder/internal/store"
 	"vineladder/internal/store/storetest"
@@ -110,8 +110,11 @@ func TestABackupComesBackTheSame(t *testing.T) {
 	require.NoError(t, err)
 	require.NoError(t, st.Plan(ctx, draft, keeper, clock.Now().Add(time.Hour)))
 	dir := t.TempDir()
-	name, err := files.Dir(dir).Save("map.txt", strings.NewReader("a map"))
+	const name = "map.txt"
+	require.NoError(t, os.WriteFile(filepath.Join(dir, name), []byte("a map"), 0o600))
+	bytes, err := blob.Open(ctx, blob.InDir(dir))
 	require.NoError(t, err)
+	require.NoError(t, demo.Papers(ctx, st, bytes))
 	now := clock.Now()
 	before, answers := exported(t, url), answered(t, st, now)
 	file := filepath.Join(t.TempDir(), "site.backup")
@@ -142,8 +145,21 @@ func TestABackupComesBackTheSame(t *testing.T) {
 	kept, err := os.ReadFile(filepath.Join(into, name))
 	require.NoError(t, err)
 	assert.Equal(t, "a map", string(kept))
+	back, err := blob.Open(ctx, blob.InDir(into))
+	require.NoError(t, err)
+	had, err := bytes.Names(ctx)
+	require.NoError(t, err)
+	has, err := back.Names(ctx)
+	require.NoError(t, err)
+	assert.Equal(t, had, has)
+	assert.Greater(t, len(has), 20)
 
 	again := storetest.Open(t, other)
+	for _, one := range []*store.Store{st, again} {
+		found, err := one.FindPages(ctx, "en", "pennant", 0, 5)
+		require.NoError(t, err)
+		assert.Len(t, found, 1, "pages are found by their words")
+	}
 	assert.True(t, answers == answered(t, again, now), "every public answer is the same")
 	d, err := again.Draft(ctx, draft)
 	require.NoError(t, err)

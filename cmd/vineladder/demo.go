@@ -103,6 +103,13 @@ func runDemo(ctx context.Context, s settings, dir string, fresh bool, out io.Wri
 		if err := demo.Load(ctx, st, host); err != nil {
 			return err
 		}
+		kept, err := s.kept(ctx)
+		if err != nil {
+			return err
+		}
+		if err := errors.Join(demo.Papers(ctx, st, kept.Bytes, host), kept.Bytes.Close()); err != nil {
+			return err
+		}
 		fmt.Fprintln(out, "Adding six years of notices, minutes and documents …")
 		if err := demo.Grow(ctx, st); err != nil {
 			return err

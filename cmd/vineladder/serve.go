@@ -16,6 +16,7 @@ import (
 	"github.com/spf13/cobra"
 	"golang.org/x/sync/errgroup"
 
+	"vineladder/internal/blob"
 	"vineladder/internal/files"
 	"vineladder/internal/post"
 	"vineladder/internal/store"
@@ -29,6 +30,7 @@ import (
 type settings struct {
 	database, siteAddr, workbenchAddr, opsAddr, siteURL, workbenchURL, files string
 	proxies, clientHeader                                                    string
+	filesStore                                                               string
 	mailServer, mailFrom                                                     string
 	outsideIssuer, outsideClient, outsideSecret, outsideName                 string
 	standInAddr                                                              string // of the demo
@@ -58,14 +60,38 @@ func (s *settings) flags(cmd *cobra.Command) {
 		"the address from which letters come")
 	flag(&s.outsideIssuer, "outside-issuer", "VINELADDER_OUTSIDE_ISSUER", "",
 		"the organisation's own sign-in (OpenID Connect), as https://login.example; none if empty")
-	flag(&s.outsideClient, "outside-client", "VINELADDER_OUTSIDE_CLIENT", "", "the name under which it knows this program")
-	flag(&s.outsideName, "outside-name", "VINELADDER_OUTSIDE_NAME", "the organisation's account", "what its button says")
+	flag(
+		&s.outsideClient,
+		"outside-client",
+		"VINELADDER_OUTSIDE_CLIENT",
+		"",
+		"the name under which it knows this program",
+	)
+	flag(
+		&s.outsideName,
+		"outside-name",
+		"VINELADDER_OUTSIDE_NAME",
+		"the organisation's account",
+		"what its button says",
+	)
 	s.outsideSecret = env("VINELADDER_OUTSIDE_SECRET", "") // no flag: those are seen by others on the machine
 	flag(&s.workbenchURL, "workbench-url", "VINELADDER_WORKBENCH_URL", "",
 		"the workbench as people type it; http:// and its address if empty")
 }
 
+// kept opens where the bytes of files are.
+func (s *settings) kept(ctx context.Context) (store.Files, error) {
+	at := s.filesStore
+	if at == "" {
+		at = blob.InDir(s.files)
+	}
+	bytes, err := blob.Open(ctx, at)
+	return store.Files{Dir: files.Dir(s.files), Bytes: bytes}, err
+}
+
 func (s *settings) filesFlag(cmd *cobra.Command) {
+	cmd.Flags().StringVar(&s.filesStore, "files-store", env("VINELADDER_FILES_STORE", ""),
+		"a store for files that speaks S3, as in s3://bucket?region=…&endpoint=https://…; the directory if empty")
 	cmd.Flags().StringVar(
 		&s.files,
 		"files-dir",
@@ -206,9 +232,14 @@ func serve(ctx context.Context, st *store.Store, s settings, log *slog.Logger, r
 		}
 	}
 	signer := gate.NewSigner(key)
+	kept, err := s.kept(ctx)
+	if err != nil {
+		return err
+	}
+	defer kept.Bytes.Close()
 	publicSite, err := public.New(st, public.Settings{
 		Origin: siteURL.String(), Hosts: []string{siteURL.Host},
-		Workbench: benchURL.String(), Secure: siteURL.Scheme == "https", Files: files.Dir(s.files), Clients: clients,
+		Workbench: benchURL.String(), Secure: siteURL.Scheme == "https", Files: kept, Clients: clients,
 		Outside: outside,
 	}, built, signer, log)
 	if err != nil {
@@ -217,7 +248,7 @@ func serve(ctx context.Context, st *store.Store, s settings, log *slog.Logger, r
 	defer publicSite.Close()
 	workbenchSite, err := workbench.New(st, workbench.Settings{
 		Origin: benchURL.String(), Hosts: []string{benchURL.Host},
-		Site: siteURL.String(), Secure: benchURL.Scheme == "https", Files: files.Dir(s.files), Clients: clients,
+		Site: siteURL.String(), Secure: benchURL.Scheme == "https", Files: kept, Clients: clients,
 		SendsMail: send != nil, Outside: outside,
 	}, built, signer, log)
 	if err != nil {

@@ -93,7 +93,7 @@ func Begin(ctx context.Context, st *store.Store, b Beginning) error {
 	settings := site.Settings{Name: strings.TrimSpace(b.Name), Language: b.Language, Zone: zone}
 	if err := st.Found(ctx, store.Foundation{
 		Settings: settings, Roles: Roles(),
-		Kinds: append([]site.Kind{{Key: "page", Name: "Page"}}, site.TopicKinds()...),
+		Kinds: append([]site.Kind{{Key: "page", Name: "Page"}}, site.OwnKinds()...),
 	}); err != nil {
 		return err
 	}

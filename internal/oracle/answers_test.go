@@ -79,19 +79,20 @@ func ask(s *site.Site, lens reach.Lens, path string, kept *public.Kept) string {
 		q.Name, q.Login = "somebody", "somebody"
 	}
 	answer := must(renderer.Answer(context.Background(), q))
-	return fmt.Sprintf(
-		"%d %s %s\n%s",
-		answer.Status,
-		answer.Location,
-		answer.RetryAfter,
-		generated.ReplaceAll(answer.Body, nil),
-	)
+	body := generated.ReplaceAll(answer.Body, nil)
+	if answer.File != nil {
+		body = []byte(answer.Tag)
+	}
+	return fmt.Sprintf("%d %s %s %s\n%s", answer.Status, answer.Location, answer.RetryAfter, answer.Robots, body)
 }
 
 // pathsOf are all addresses that are known of some sites, or were: of pages, short, old, of binned pages, of forms
 // and menus for programs, and one that never was.
 func pathsOf(sites ...*site.Site) []string {
-	paths := map[string]bool{"/never-there": true, "/sign-in": true, "/register": true, "/my-details": true}
+	paths := map[string]bool{
+		"/never-there": true, "/sign-in": true, "/register": true, "/my-details": true,
+		"/robots.txt": true,
+	}
 	for _, s := range sites {
 		for id := site.PageID(1); id < 20_000; id++ {
 			p := s.Page(id)

@@ -11,6 +11,7 @@ import (
 	"vineladder/internal/core/listing"
 	"vineladder/internal/core/region"
 	"vineladder/internal/core/site"
+	"vineladder/internal/core/testkit"
 )
 
 // page draws a page that is in the tree.
@@ -23,6 +24,9 @@ func (w *world) page() site.PageID {
 // gapFor draws a place for a page: topics stand in topic lists, and nothing else does.
 func (w *world) gapFor(page site.PageID) edit.Place {
 	p := w.site.Page(page)
+	if p != nil && (p.IsFile() || p.IsFolder()) && w.chance(2) && w.site.InTree(theFolder) && page != theFolder {
+		return edit.Place{Parent: theFolder}
+	}
 	return w.gap(p != nil && p.IsTopic())
 }
 
@@ -61,7 +65,11 @@ func (w *world) pageValue(field edit.Field) string {
 	case edit.FieldKind:
 		return pick(w, "page", "notice", "poster")
 	case edit.FieldText:
-		return pick(w, "", "t1", "t2", "t3", "t4", "t5")
+		return pick(w, "", "t1", "t2", "t3", "t4", "t5", "t6", "t7")
+	case edit.FieldKeptOut:
+		return pick(w, "no", "yes")
+	case edit.FieldBytes:
+		return testkit.Bytes(pick(w, "a", "b", "c")).String()
 	case edit.FieldSegment:
 		return pick(w, "typed", "fares", "old-1", "winter")
 	case edit.FieldOwnAddress:
@@ -244,10 +252,11 @@ func (w *world) gathering(kinds ...string) site.PageID {
 	return pick(w, pages...)
 }
 
-// plain draws a page of the tree that is no topic and no list of them.
+// plain draws a page of the tree that is of no sort of its own.
 func (w *world) plain() site.PageID {
 	for {
-		if page := w.page(); !w.site.Page(page).Gathers() {
+		page := w.page()
+		if p := w.site.Page(page); !p.Gathers() && !p.IsFile() && !p.IsFolder() {
 			return page
 		}
 	}
@@ -369,6 +378,8 @@ func (w *world) blockValue(field edit.Field) string {
 			"image:pier.jpg:The pier",
 			"image:pier.jpg:A pier",
 			"image:boat.jpg:The pier",
+			fmt.Sprintf("image:%s:The chart", site.FileRef(thePicture)),
+			fmt.Sprintf("image:%s:", site.FileRef(thePicture)),
 			w.listing(),
 			w.listing(),
 			w.window(1),
@@ -411,7 +422,9 @@ func (w *world) placeValue(field edit.Field) string {
 
 func (w *world) settingValue(field edit.Field) string {
 	switch field {
-	case edit.FieldNotFoundPage, edit.FieldNoAccessPage, edit.FieldSignInPage, edit.FieldClosedPage:
+	case edit.FieldRobots:
+		return pick(w, "", "User-agent: *\nDisallow: /nets", "User-agent: *\nDisallow: /")
+	case edit.FieldSearchPage, edit.FieldNotFoundPage, edit.FieldNoAccessPage, edit.FieldSignInPage, edit.FieldClosedPage:
 		return pick(w, "", fmt.Sprint(w.page()))
 	case edit.FieldLayout:
 		return pick(w, "", "standard", "wide")
@@ -542,8 +555,12 @@ func (w *world) draw(of sort) edit.Op {
 			}
 		}
 		switch of.field {
-		case edit.FieldTopics, edit.FieldKind:
+		case edit.FieldTopics, edit.FieldKind, edit.FieldText, edit.FieldListing, edit.FieldOwnAddress:
 			page = w.plain()
+		case edit.FieldBytes:
+			if page = pick[site.PageID](w, thePicture, thePaper); !w.site.InTree(page) {
+				return nil
+			}
 		case edit.FieldOtherLabels, edit.FieldHiddenLabels, edit.FieldScopeNote, edit.FieldMergedInto:
 			if page = w.gathering(site.KindTopic); page == 0 {
 				return nil

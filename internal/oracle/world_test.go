@@ -29,6 +29,8 @@ var texts = map[string]string{
 	richOne: "<p>See the <a href=\"page:3\">north pier</a>.</p>",
 	richTwo: "<p>See <em>nothing</em>.</p>",
 	"t5":    "<p>See <a href=\"page:7\">fares</a> and <a href=\"page:4\">times</a>.</p>",
+	"t6":    "<h2 id=\"chart\">Chart</h2><figure><img src=\"page:14\" alt=\"A chart\"/></figure>",
+	"t7":    "<h2 id=\"rates\">Chart</h2><p><a href=\"page:15\">Rates</a></p>",
 }
 
 func theme() *site.Theme {
@@ -159,15 +161,41 @@ func (w *world) grow() {
 			)
 		}
 	}
+	w.shelve()
 	if w.chance(2) {
 		w.gather()
 	}
 	w.site = edit.Settle(empty, w.site, w.at)
 }
 
+// The pages that are files in every world: a folder, a picture in it, and a paper somewhere.
+const theFolder, thePicture, thePaper = 13, 14, 15
+
+// shelve makes the files.
+func (w *world) shelve() {
+	w.do(edit.MakeFolder(theFolder, edit.Place{Parent: pick[site.PageID](w, 1, 1, w.plain())}, "Files"))
+	w.do(edit.MakeFile(thePicture, edit.Place{Parent: theFolder}, "Chart", "chart.png", testkit.Bytes("a")))
+	w.do(
+		edit.MakeFile(
+			thePaper,
+			edit.Place{Parent: pick(w, theFolder, w.plain())},
+			"Rates",
+			"rates.pdf",
+			testkit.Bytes("b"),
+		),
+	)
+	for _, id := range []site.PageID{theFolder, thePicture, thePaper} {
+		for _, field := range []edit.Field{edit.FieldStatus, edit.FieldAudience, edit.FieldLiveFrom, edit.FieldListed} {
+			if w.chance(8) {
+				w.do(w.editPage(id, field, w.pageValue(field)))
+			}
+		}
+	}
+}
+
 // gather makes one or two topic lists, and pages that bear their topics.
 func (w *world) gather() {
-	next := site.PageID(12)
+	next := site.PageID(thePaper)
 	make := func(kind string, parent site.PageID) {
 		next++
 		fields := []edit.FieldChange{
@@ -193,7 +221,9 @@ func (w *world) gather() {
 		}
 	}
 	if topic := w.gathering(site.KindTopic); w.chance(2) && topic != 0 {
-		w.do(w.editPage(topic, edit.FieldMergedInto, fmt.Sprint(w.gathering(site.KindTopic)))) // if it goes to the bin
+		w.do(
+			w.editPage(topic, edit.FieldMergedInto, fmt.Sprint(w.gathering(site.KindTopic))),
+		) // if it goes to the bin
 	}
 	for id := site.PageID(2); id <= 12; id++ {
 		if w.chance(2) {
@@ -313,7 +343,7 @@ func (w *world) furnish() {
 		"breadcrumb",
 		"text:t2",
 		"children",
-		"image:pier.jpg:The pier",
+		pick(w, "image:pier.jpg:The pier", "image:page/14:The chart"),
 		w.window(1),
 		w.window(1),
 		w.window(2),

@@ -21,6 +21,7 @@ import (
 
 	"github.com/jackc/pgx/v5"
 
+	"vineladder/internal/blob"
 	"vineladder/internal/clock"
 	"vineladder/internal/core/site"
 	"vineladder/internal/files"
@@ -37,18 +38,25 @@ type manifest struct {
 
 const manifestName = "manifest.json"
 
-// leftOut are tables that a backup has no use for.
-var leftOut = []string{"sessions", "setup_links", "goose_db_version"}
+// leftOut are tables that a backup has no use for; what pages are found by is made anew of them.
+var leftOut = []string{"sessions", "setup_links", "goose_db_version", "search_words"}
+
+// Files are where the bytes of files are: those that were uploaded, by their hash, and before that by name.
+type Files struct {
+	Dir   files.Dir
+	Bytes *blob.Store
+}
 
 // Backup writes all tables as they are at one moment, and the files. A file that the site names and that is not there
 // fails it.
-func (st *Store) Backup(ctx context.Context, w io.Writer, dir files.Dir) error {
+func (st *Store) Backup(ctx context.Context, w io.Writer, kept Files) error {
+	dir := kept.Dir
 	names, err := dir.Names()
 	if err != nil {
 		return err
 	}
-	kept := func(name string) bool { return slices.Contains(names, name) }
-	if missing := slices.DeleteFunc(filesNamed(st.Published().Site), kept); len(missing) > 0 {
+	isThere := func(name string) bool { return slices.Contains(names, name) }
+	if missing := slices.DeleteFunc(filesNamed(st.Published().Site), isThere); len(missing) > 0 {
 		return fmt.Errorf("the site names files that are not in the files directory: %s", strings.Join(missing, ", "))
 	}
 	conn, err := pgx.Connect(ctx, st.url)
@@ -84,6 +92,9 @@ func (st *Store) Backup(ctx context.Context, w io.Writer, dir files.Dir) error {
 			return fmt.Errorf("back up the file %s: %w", name, err)
 		}
 	}
+	if err := b.bytes(ctx, kept.Bytes, st.Published().Site); err != nil {
+		return err
+	}
 	last, err := json.MarshalIndent(b.manifest, "", "  ")
 	if err != nil {
 		return err
@@ -112,7 +123,10 @@ func filesNamed(s *site.Site) []string {
 	}
 	names = append(names, filesOfDetails(s)...)
 	slices.Sort(names)
-	return slices.Compact(names)
+	return slices.DeleteFunc(slices.Compact(names), func(name string) bool { // pages are asked for their bytes
+		_, isPage := site.ReadFileRef(name)
+		return isPage
+	})
 }
 
 // filesOfDetails gives the files and pictures that pages have for the details of their types.
@@ -163,6 +177,42 @@ func (b *backup) file(at, name string) error {
 		return err
 	}
 	return b.part("files/"+name, info.Size(), in)
+}
+
+// bytes writes all that is kept of uploaded files. What the site names and is not there fails it.
+func (b *backup) bytes(ctx context.Context, from *blob.Store, s *site.Site) error {
+	var names []string
+	if from != nil {
+		var err error
+		if names, err = from.Names(ctx); err != nil {
+			return err
+		}
+	}
+	var missing string
+	s.Walk(s.Home(), func(p *site.Page) bool {
+		if hash := p.BytesOf().Hash; hash != "" && !slices.Contains(names, hash) {
+			missing = p.FileName()
+		}
+		return missing == ""
+	})
+	if missing != "" {
+		return fmt.Errorf("the site has a file whose bytes are not in the store: %s", missing)
+	}
+	for _, name := range names {
+		if err := b.spooled(ctx, from, name); err != nil {
+			return fmt.Errorf("back up the bytes %s: %w", name, err)
+		}
+	}
+	return nil
+}
+
+func (b *backup) spooled(ctx context.Context, from *blob.Store, name string) error {
+	in, size, err := from.Raw(ctx, name)
+	if err != nil {
+		return err
+	}
+	defer in.Close()
+	return b.part("bytes/"+name, size, in)
 }
 
 // table writes a table by way of a file of its own, since its length must be known first.
@@ -257,7 +307,7 @@ func tablesInOrder(ctx context.Context, tx pgx.Tx) ([]string, error) {
 
 // Restore reads a backup into a database without a site, all of it or nothing. Plans are held back: nobody expects what
 // was due in between.
-func Restore(ctx context.Context, url string, from io.Reader, dir files.Dir) error {
+func Restore(ctx context.Context, url string, from io.Reader, kept Files) error {
 	schema, err := SchemaOf(ctx, url)
 	if err != nil {
 		return err
@@ -287,13 +337,13 @@ func Restore(ctx context.Context, url string, from io.Reader, dir files.Dir) err
 	if taken {
 		return errors.New("there is a site in this database; restore into an empty one")
 	}
-	r := &restoring{tx: tx, dir: dir, seen: map[string]string{}}
+	r := &restoring{tx: tx, dir: kept.Dir, bytes: kept.Bytes, seen: map[string]string{}}
 	defer r.clear()
 	if err := r.read(ctx, from); err != nil {
 		return fmt.Errorf("nothing was restored: %w", err)
 	}
 	// Files first: without the tables nobody sees them, and the tables without them would be half a site.
-	if err := r.keepFiles(); err != nil {
+	if err := r.keepFiles(ctx); err != nil {
 		return err
 	}
 	if err := tx.Commit(ctx); err != nil {
@@ -305,8 +355,10 @@ func Restore(ctx context.Context, url string, from io.Reader, dir files.Dir) err
 type restoring struct {
 	tx    pgx.Tx
 	dir   files.Dir
+	bytes *blob.Store
 	seen  map[string]string // hashes of the parts that were read
-	spool string            // directory of files until all is known to be whole
+	held  string            // directory of bytes until all is known to be whole
+	spool string            // directory of files until then
 	names []string
 }
 
@@ -319,7 +371,7 @@ func (r *restoring) read(ctx context.Context, from io.Reader) error {
 	if err != nil {
 		return err
 	}
-	if _, err := r.tx.Exec(ctx, "TRUNCATE "+strings.Join(tables, ", ")+", sessions"); err != nil {
+	if _, err := r.tx.Exec(ctx, "TRUNCATE "+strings.Join(tables, ", ")+", sessions, search_words"); err != nil {
 		return err
 	}
 	in := tar.NewReader(unpacked)
@@ -350,6 +402,10 @@ func (r *restoring) part(ctx context.Context, name string, tables []string, from
 		}
 	case sort == "files/" && files.IsName(of):
 		if err := r.spoolFile(of, from); err != nil {
+			return err
+		}
+	case sort == "bytes/" && blob.IsName(of) && r.bytes != nil:
+		if err := r.spoolBytes(of, from); err != nil {
 			return err
 		}
 	default:
@@ -457,6 +513,10 @@ func (r *restoring) finish(ctx context.Context, from io.Reader) error {
 			return fmt.Errorf("set the sequence %s: %w", name, err)
 		}
 	}
+	if _, err := r.tx.Exec(ctx, `INSERT INTO search_words SELECT p.id, page_words(p, s.language) FROM pages p, site s
+		WHERE NOT p.purged`); err != nil {
+		return fmt.Errorf("write the words by which pages are found: %w", err)
+	}
 	_, err := r.tx.Exec(ctx, `UPDATE drafts SET publish_at = NULL, retry_at = NULL, version = version + 1,
 		trouble = 'This draft was to be published on ' || to_char(publish_at AT TIME ZONE 'UTC', 'YYYY-MM-DD HH24:MI') ||
 			' UTC; the site was restored from a backup since, so it waits for somebody to publish it.'
@@ -464,8 +524,49 @@ func (r *restoring) finish(ctx context.Context, from io.Reader) error {
 	return err
 }
 
+// spoolBytes holds bytes until all is known to be whole.
+func (r *restoring) spoolBytes(name string, from io.Reader) error {
+	if r.held == "" {
+		held, err := os.MkdirTemp("", "vineladder-restore-*")
+		if err != nil {
+			return err
+		}
+		r.held = held
+	}
+	out, err := os.Create(path.Join(r.held, name))
+	if err != nil {
+		return err
+	}
+	_, err = io.Copy(out, from)
+	return errors.Join(err, out.Close())
+}
+
+// keepBytes puts bytes into their store. They are named by what they are, so what is there already is the same.
+func (r *restoring) keepBytes(ctx context.Context) error {
+	if r.held == "" {
+		return nil
+	}
+	held, err := os.ReadDir(r.held)
+	if err != nil {
+		return err
+	}
+	for _, one := range held {
+		from, err := os.Open(path.Join(r.held, one.Name()))
+		if err != nil {
+			return err
+		}
+		if err := errors.Join(r.bytes.PutRaw(ctx, one.Name(), from), from.Close()); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
 // keepFiles moves the files to their place.
-func (r *restoring) keepFiles() error {
+func (r *restoring) keepFiles(ctx context.Context) error {
+	if err := r.keepBytes(ctx); err != nil {
+		return fmt.Errorf("nothing was restored: %w", err)
+	}
 	for _, name := range r.names {
 		if err := os.Rename(path.Join(r.spool, name), r.dir.Path(name)); err != nil {
 			return fmt.Errorf("nothing was restored: %w", err)
@@ -475,7 +576,9 @@ func (r *restoring) keepFiles() error {
 }
 
 func (r *restoring) clear() {
-	if r.spool != "" {
-		_ = os.RemoveAll(r.spool) // whatever is left of it
+	for _, dir := range []string{r.spool, r.held} {
+		if dir != "" {
+			_ = os.RemoveAll(dir) // whatever is left of it
+		}
 	}
 }

@@ -26,7 +26,7 @@ func TestABackupOfTheLineBeforeIsRestored(t *testing.T) {
 	want, err := os.ReadFile("testdata/version-9.menus.json")
 	require.NoError(t, err)
 	url, dir := storetest.Bare(t), files.Dir(t.TempDir())
-	require.NoError(t, store.Restore(ctx, url, bytes.NewReader(file), dir))
+	require.NoError(t, store.Restore(ctx, url, bytes.NewReader(file), store.Files{Dir: dir}))
 	st := storetest.Open(t, url)
 	s := st.Published().Site
 	assert.Equal(t, 2420, s.Count())
@@ -94,7 +94,7 @@ func TestTablesOfVersion100AreBroughtUpToDate(t *testing.T) {
 	assert.Equal(t, store.SchemaFits, found)
 	var kinds []string
 	require.NoError(t, db.Select(&kinds, `SELECT key || ' ' || position FROM kinds ORDER BY position`))
-	assert.Equal(t, []string{"page 0", "topic-list 1", "topic 2"}, kinds)
+	assert.Equal(t, []string{"page 0", "topic-list 1", "topic 2", "folder 3", "file 4"}, kinds)
 	var topics int
 	require.NoError(t, db.Get(&topics, `SELECT count(*) FROM pages WHERE topics <> '{}'`))
 	assert.Zero(t, topics)

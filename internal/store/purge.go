@@ -38,6 +38,9 @@ func (st *Store) EmptyBin(ctx context.Context, by Account, tops []site.PageID) e
 		if err := writePages(ctx, tx, was.Site, changed); err != nil {
 			return err
 		}
+		if err := writeWords(ctx, tx, was.Site, is, changed); err != nil {
+			return err
+		}
 		words := fmt.Sprintf("emptied the bin of %s for good:", count.Pages(len(changed)))
 		for i, id := range tops[:min(len(tops), 20)] {
 			if i > 0 {

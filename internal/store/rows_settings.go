@@ -26,6 +26,7 @@ func settingsRow() row[settings] {
 	zone := &scannedZone{}
 	return row[settings]{table: "site", key: "id", order: "id", columns: []column[settings]{
 		number("revision", "", func(s *settings) *int64 { return &s.Revision }),
+		phrase("robots", edit.FieldRobots, func(s *settings) *string { return &s.Robots }),
 		phrase("name", edit.FieldSiteName, func(s *settings) *string { return &s.Name }),
 		phrase("language", edit.FieldLanguage, func(s *settings) *string { return &s.Language }),
 		from("zone", "text", edit.FieldZone, func(s *settings) string { return s.Zone.String() },
@@ -36,6 +37,7 @@ func settingsRow() row[settings] {
 		reference("not_found", edit.FieldNotFoundPage, func(s *settings) *site.PageID { return &s.NotFound }),
 		reference("no_access", edit.FieldNoAccessPage, func(s *settings) *site.PageID { return &s.NoAccess }),
 		reference("sign_in_page", edit.FieldSignInPage, func(s *settings) *site.PageID { return &s.SignIn }),
+		reference("search_page", edit.FieldSearchPage, func(s *settings) *site.PageID { return &s.Search }),
 		reference("closed_page", edit.FieldClosedPage, func(s *settings) *site.PageID { return &s.Shut }),
 		truth("closed", edit.FieldClosed, func(s *settings) *bool { return &s.Closed }),
 		truth("register", edit.FieldRegister, func(s *settings) *bool { return &s.Register }),

@@ -46,11 +46,20 @@ var schemaOfMembers string
 //go:embed schema_111.sql
 var schemaOfReadiness string
 
+//go:embed schema_112.sql
+var schemaOfFiles string
+
+//go:embed schema_113.sql
+var schemaOfEngines string
+
+//go:embed schema_114.sql
+var schemaOfSearch string
+
 // schemaVersion is the version of the tables that this program knows; firstVersion that of schema.sql, with which their
 // line begins.
 const (
 	firstVersion  = 100
-	schemaVersion = 111
+	schemaVersion = 114
 )
 
 // migrations has every step from empty tables to the newest ones. A later one comes after the schema, with the next
@@ -60,7 +69,7 @@ func migrations() []*goose.Migration {
 	for i, statements := range []string{
 		schema, schemaOfTopics, schemaOfDetails, schemaOfListings, schemaOfLines, schemaOfGrants, schemaOfPeople,
 		schemaOfApproval, schemaOfSecond, schemaOfOutside, schemaOfMembers,
-		schemaOfReadiness,
+		schemaOfReadiness, schemaOfFiles, schemaOfEngines, schemaOfSearch,
 	} {
 		up := func(ctx context.Context, tx *sql.Tx) error {
 			_, err := tx.ExecContext(ctx, statements)

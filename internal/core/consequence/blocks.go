@@ -639,7 +639,7 @@ func (sc *scene) looks(b *site.Block, page site.PageID, ends []menus.End, lenses
 	case site.BlockText:
 		return sc.complete(lookKey{block: b.ID}, lenses, func(lens int) (int32, reach.Mask, []menus.Node) {
 			made := sc.frameOf(b)
-			made.Text = sc.rendered(sc.site, shows.Text, lens)
+			made.Text = sc.rendered(sc.site, shows.Text, lens, true)
 			return sc.facts.intern(made), sc.sameReaders(shows.Text, lens), nil
 		})
 	}

@@ -113,13 +113,31 @@ func touchedBy(was, is *site.Site) *touch {
 	t.edited += rolesEdited(was, is)
 	t.layouts = was.Settings().Layout != is.Settings().Layout || was.Settings().Language != is.Settings().Language ||
 		!slices.Equal(was.Kinds(), is.Kinds()) || was.Theme() != is.Theme()
-	t.detailed = detailed(was, is)
+	t.detailed = append(detailed(was, is), t.keptOut(was, is)...)
 	for _, change := range t.changes {
 		if branchDiffers(change) {
 			t.tops[subject(change)] = true
 		}
 	}
 	return t
+}
+
+// keptOut gives the pages that come to be kept out of search engines, or cease to be.
+func (t *touch) keptOut(was, is *site.Site) []site.PageID {
+	var pages []site.PageID
+	for _, change := range t.changes {
+		a, b := change.Was, change.Is
+		if a == nil || b == nil || a.KeptOut == b.KeptOut && a.Parent == b.Parent || !is.InTree(b.ID) {
+			continue
+		}
+		is.Walk(b.ID, func(p *site.Page) bool {
+			if was.InTree(p.ID) && reach.KeptOut(was, p.ID) != reach.KeptOut(is, p.ID) {
+				pages = append(pages, p.ID)
+			}
+			return true
+		})
+	}
+	return pages
 }
 
 // A pageChange is one of a page, with what it can come to. That is asked again and again, so it is found once.
@@ -234,7 +252,7 @@ func (c *comparison) stand(s *site.Site, id site.PageID) standing {
 func (c *comparison) compare(id site.PageID, was, is standing, h handed) {
 	c.work++
 	c.outcome(id, was, is)
-	if p := c.Is.Page(id); was.there && is.there && p.Parent != 0 {
+	if p := c.Is.Page(id); was.there && is.there && p.Parent != 0 && !p.IsFile() {
 		seen := was.state.Reachable() & is.state.Reachable() & c.open
 		h = c.read(id, h, seen)
 		for i := range h.ways {

@@ -8,6 +8,7 @@ import (
 	"vineladder/internal/core/listing"
 	"vineladder/internal/core/look"
 	menus "vineladder/internal/core/menu"
+	"vineladder/internal/core/picture"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/region"
 	"vineladder/internal/core/site"
@@ -106,6 +107,8 @@ func (c *comparison) contextsOf(p pair, tops []site.PageID) region.Contexts {
 		c.menuContexts(shows, &on)
 	case site.BlockText:
 		on.Everywhere = c.linksDiffer(shows.Text)
+	case site.BlockImage:
+		on.Everywhere = c.pictureDiffers(shows)
 	case site.BlockName:
 		on.Everywhere = c.Was.Settings().Name != c.Is.Settings().Name
 		if !on.Everywhere && region.Steady(c.Is, p.is) && region.Steady(c.Was, p.was) {
@@ -160,6 +163,14 @@ func families(change pageChange) []site.PageID {
 func (c *comparison) samePlaces(id site.BlockID) bool {
 	was, is := c.Was.PlacementsOf(id), c.Is.PlacementsOf(id)
 	return slices.EqualFunc(was, is, func(a, b *site.Placement) bool { return reflect.DeepEqual(a, b) })
+}
+
+// pictureDiffers says whether the file of a block is another version, or is reached by others, or says other words.
+func (c *comparison) pictureDiffers(shows site.BlockImage) bool {
+	was, file, before := picture.At(c.Was, shows.File, "", shows.Alternative)
+	is, _, after := picture.At(c.Is, shows.File, "", shows.Alternative)
+	return was != is || before != after ||
+		file != 0 && c.panel.At(c.Was, file).Reachable() != c.panel.At(c.Is, file).Reachable()
 }
 
 // linksDiffer says whether a page to which a text links has another address, or is reached by others.

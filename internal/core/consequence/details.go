@@ -14,7 +14,7 @@ func (c *comparison) factsOf(s *site.Site, p *site.Page, lens int) []string {
 		return nil
 	}
 	facts := look.FactsOf(s, p, func(to site.PageID) bool { return c.panel.At(s, to).Reachable().Has(lens) })
-	return facts.Words(func(hash string) []string { return c.textWords(s, hash, lens) })
+	return facts.Words(func(hash string) []string { return c.textWords(s, hash, lens, true) })
 }
 
 // detailed gives the pages that can show other facts though nothing of them was touched: those of types that ask for

@@ -20,6 +20,7 @@ const (
 	topicPath      topic = "path"      // an address that a page left, or that another had before
 	topicWords     topic = "words"     // what a page says of itself
 	topicAppears   topic = "appears"   // what a page says that appears, where that was edited too
+	topicLost      topic = "lost"      // a text loses what it links to
 	topicCrumbs    topic = "crumbs"    // the way to a page
 	topicLayout    topic = "layout"    //
 	topicComes     topic = "comes"     // a block on a page

@@ -41,7 +41,7 @@ func underOrOwn(parent string, p *site.Page) string {
 func (c *comparison) classes(id site.PageID, state reach.State, sees class) []answer {
 	reached := state.Reachable()
 	shut := state.Online &^ state.Admitted
-	if state.Concealed {
+	if state.Concealed || state.Folder {
 		shut = 0
 	}
 	all := []answer{
@@ -153,7 +153,7 @@ func (c *comparison) itsAnswers(s, other *site.Site, id site.PageID, st, there s
 
 // visible says for which lenses a page's address does not answer “not found”.
 func (c *comparison) visible(state reach.State) reach.Mask {
-	if state.Concealed {
+	if state.Concealed || state.Folder {
 		return state.Reachable()
 	}
 	return state.Online

@@ -18,6 +18,7 @@ func (r *Report) Sentences() []Sentence {
 	said = append(said, r.sayAddresses()...)
 	said = append(said, r.sayBlocks()...)
 	said = append(said, r.sayLayouts()...)
+	said = append(said, r.sayLost()...)
 	said = append(said, r.sayWords(topicWords, "The words of %s change %s.")...)
 	said = append(said, r.sayWords(topicAppears, "The words with which %s appears were edited too, %s.")...)
 	said = append(said, r.sayWords(topicCrumbs, "The breadcrumb of %s reads otherwise %s.")...)

@@ -42,6 +42,7 @@ func (r *Report) saySettings() []Sentence {
 		{"where there is no page", was.NotFound, is.NotFound, ""},
 		{"for people without access", was.NoAccess, is.NoAccess, r.unlessDenied()},
 		{"around the sign-in form", was.SignIn, is.SignIn, ""},
+		{"the field in which visitors search", was.Search, is.Search, ""},
 		{"while the site is closed", was.Shut, is.Shut, unlessClosed(is.Closed)},
 	} {
 		if special.was == special.is {
@@ -73,6 +74,14 @@ func (r *Report) saySettings() []Sentence {
 			is.Name,
 			was.Name,
 		)
+	}
+	if was.Robots != is.Robots {
+		said = append(said, Sentence{
+			About: "settings", Text: "Search engines find other rules at /robots.txt.",
+			Words: []Difference{{
+				Of: "/robots.txt", Was: strings.Split(was.Robots, "\n"), Is: strings.Split(is.Robots, "\n"),
+			}},
+		})
 	}
 	if was.Language != is.Language {
 		add(
@@ -148,7 +157,7 @@ func (r *Report) anyDenied(panel *reach.Panel) bool {
 	}
 	var walk func(p *site.Page, state reach.State) bool
 	walk = func(p *site.Page, state reach.State) bool {
-		if !state.Concealed && state.Online&^state.Admitted&signed != 0 {
+		if !state.Concealed && !state.Folder && state.Online&^state.Admitted&signed != 0 {
 			return true
 		}
 		return slices.ContainsFunc(r.Is.Children(p.ID), func(id site.PageID) bool {

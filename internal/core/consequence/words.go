@@ -1,9 +1,12 @@
 package consequence
 
 import (
+	"fmt"
 	"slices"
 	"strings"
 
+	"vineladder/internal/core/count"
+	"vineladder/internal/core/picture"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/region"
 	"vineladder/internal/core/rise"
@@ -22,7 +25,13 @@ func (c *comparison) words() {
 	}
 	for _, change := range c.changes {
 		a, b := change.Was, change.Is
-		if a != nil && b != nil && saysOtherwise(a, b) {
+		if a == nil || b == nil {
+			continue
+		}
+		if b.IsFile() && (a.Label != b.Label || saysOtherwise(a, b)) { // pages that show it say its version and words
+			c.relinked[b.ID] = true
+		}
+		if saysOtherwise(a, b) {
 			tell(b.ID)
 			c.appearing(a, b)
 		}
@@ -30,6 +39,7 @@ func (c *comparison) words() {
 	for _, id := range sortedIDs(c.relinked) {
 		for _, from := range c.Is.Linking(id) {
 			tell(from)
+			c.losing(from, id)
 		}
 	}
 	for _, id := range c.detailed {
@@ -43,7 +53,8 @@ func (c *comparison) words() {
 // saysOtherwise says whether a page can say something else of itself.
 func saysOtherwise(a, b *site.Page) bool {
 	return a.Heading() != b.Heading() || a.Summary != b.Summary || a.Text != b.Text || a.Values != b.Values ||
-		a.Date != b.Date || a.Kind != b.Kind || a.Listing != b.Listing
+		a.Date != b.Date || a.Kind != b.Kind || a.Listing != b.Listing ||
+		a.Bytes != b.Bytes
 }
 
 func (c *comparison) wordsOf(a, b *site.Page) {
@@ -98,35 +109,58 @@ func (c *comparison) wordsAs(of topic, a, b *site.Page, seen reach.Mask) {
 
 // pageWords says all that a page says to a lens, what it gathers as a topic apart.
 func (c *comparison) pageWords(s *site.Site, p *site.Page, lens int, g gathered) (words, hits []string) {
+	if p.IsFile() {
+		words = []string{BytesWords(p.BytesOf())}
+		if reach.KeptOut(s, p.ID) {
+			words = append(words, "kept out of search engines")
+		}
+		return words, nil
+	}
 	of, hits := c.gatheredWords(g, lens)
-	own := slices.Concat(headWords(p), c.factsOf(s, p, lens), c.textWords(s, p.Text, lens))
+	own := slices.Concat(headWords(s, p), c.factsOf(s, p, lens), c.textWords(s, p.Text, lens, false))
 	return slices.Concat(own, c.listWords(s, p.ID, lens), of), hits
 }
 
-func headWords(p *site.Page) []string {
+// BytesWords says what a file holds; other bytes have other words.
+func BytesWords(b site.Bytes) string {
+	words := b.Type + ", " + count.Bytes(b.Size)
+	if b.IsPicture() {
+		words += fmt.Sprintf(", %d by %d pixels", b.Width, b.Height)
+	}
+	return words + ", version " + b.Version()
+}
+
+func headWords(s *site.Site, p *site.Page) []string {
 	words := []string{"title “" + p.Heading() + "”"}
+	if reach.KeptOut(s, p.ID) {
+		words = append(words, "kept out of search engines")
+	}
 	if p.Summary != "" {
 		words = append(words, "summary “"+p.Summary+"”")
 	}
 	return words
 }
 
-// textWords says a kept text as a lens reads it.
-func (c *comparison) textWords(s *site.Site, hash string, lens int) []string {
+// textWords says a kept text as a lens reads it, as the text of a page or a part beside it.
+func (c *comparison) textWords(s *site.Site, hash string, lens int, part bool) []string {
 	if hash == "" {
 		return nil
 	}
-	return text.Words(c.rendered(s, hash, lens))
+	return text.Words(c.rendered(s, hash, lens, part))
 }
 
 // rendered is a kept text as a lens gets it. One that is not at hand stands for itself, with the links that it is
 // known to have.
-func (c *comparison) rendered(s *site.Site, hash string, lens int) string {
+func (c *comparison) rendered(s *site.Site, hash string, lens int, part bool) string {
 	link := func(to site.PageID) (string, bool) {
 		return addressOf(s, to), c.panel.At(s, to).Reachable().Has(lens)
 	}
+	shown := func(id site.PageID, words string) (picture.Picture, bool) {
+		p, _, there := picture.At(s, site.FileRef(id), "", words)
+		return p, there && c.panel.At(s, id).Reachable().Has(lens)
+	}
 	if kept, known := c.texts[hash]; known {
-		return text.Render(kept, link)
+		return text.Render(kept, text.Reader{Link: link, Picture: shown, Part: part})
 	}
 	var out strings.Builder
 	out.WriteString("<p>text " + hash + "</p>")
@@ -278,6 +312,9 @@ func (c *comparison) pageLayouts() {
 				return true
 			}
 			seen[p.ID] = true
+			if p.IsFile() {
+				return true
+			}
 			c.work++
 			was, is := region.LayoutOf(c.Was, p.ID).Layout, region.LayoutOf(c.Is, p.ID).Layout
 			if was != nil && is != nil && was.Key != is.Key {

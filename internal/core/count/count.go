@@ -56,3 +56,16 @@ func Ordinal(n int) string {
 	}
 	return Number(n) + suffix
 }
+
+// Bytes writes an amount of bytes, in the unit in which it reads best: “812 bytes”, “12 KB”, “3.4 MB”.
+func Bytes(n int64) string {
+	switch {
+	case n < 1000:
+		return Of(int(n), "byte", "bytes")
+	case n < 1_000_000:
+		return Number(int((n+500)/1000)) + " KB"
+	case n < 10_000_000:
+		return strconv.FormatFloat(float64(n)/1e6, 'f', 1, 64) + " MB"
+	}
+	return Number(int((n+500_000)/1_000_000)) + " MB"
+}

@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	"vineladder/internal/core/address"
+	"vineladder/internal/core/picture"
 	"vineladder/internal/core/site"
 	"vineladder/internal/core/typed"
 )
@@ -27,17 +28,17 @@ type Type struct {
 // Shown is one thing that visitors get of a value.
 type Shown struct {
 	Words string
-	Href  string      // where it leads; "" nowhere
-	Page  site.PageID // to which it leads: it shows to who reaches that
-	File  string      // name of the picture of which Words are the alternative
-	Rich  string      // hash of the kept text that stands for words
+	Href  string           // where it leads; "" nowhere
+	Page  site.PageID      // to which it leads: it shows to who reaches that
+	File  *picture.Picture // a picture, of which Words are the alternative
+	Rich  string           // hash of the kept text that stands for words
 }
 
 // Types has every type, in the order in which they are offered. Nobody writes to it.
 func Types() []Type { return types }
 
 var types = []Type{
-	line(), text(), rich(), number(), yesNo(), date(), dates(), moment(), choice(), choices(), page(), file(), picture(),
+	line(), text(), rich(), number(), yesNo(), date(), dates(), moment(), choice(), choices(), page(), file(), image(),
 	web(), mailTo(), phone(),
 }
 

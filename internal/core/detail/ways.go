@@ -5,6 +5,7 @@ import (
 	"regexp"
 	"strings"
 
+	"vineladder/internal/core/picture"
 	"vineladder/internal/core/site"
 	"vineladder/internal/core/typed"
 )
@@ -91,20 +92,27 @@ func digits(text string) string {
 // file is a file to download.
 func file() Type {
 	t := typeOf(site.DetailFile, "File")
-	t.Read = func(_ *site.Site, _ site.Detail, text string) (string, error) { return typed.File(text) }
-	t.Shown = func(_ *site.Site, _ site.Detail, value string) []Shown {
-		return []Shown{{Words: value, Href: "/files/" + value}}
+	t.Read = func(s *site.Site, _ site.Detail, text string) (string, error) { return typed.File(s, text) }
+	t.Shown = func(s *site.Site, _ site.Detail, value string) []Shown {
+		id, isPage := site.ReadFileRef(value)
+		switch p := s.Page(id); {
+		case !isPage:
+			return []Shown{{Words: value, Href: site.FilesPath + value}}
+		case p != nil && p.IsFile():
+			return []Shown{{Words: p.Label, Href: p.OwnAddress, Page: id}}
+		}
+		return nil
 	}
 	return t
 }
 
-// picture is a picture, its file and, in the next line, what it shows in words.
-func picture() Type {
+// image is a picture, its file and, in the next line, what it shows in words.
+func image() Type {
 	t := typeOf(site.DetailPicture, "Picture")
 	t.Order = nil
-	t.Read = func(_ *site.Site, d site.Detail, text string) (string, error) {
+	t.Read = func(s *site.Site, d site.Detail, text string) (string, error) {
 		name, alternative, _ := strings.Cut(text, "\n")
-		name, err := typed.File(strings.TrimSpace(name))
+		name, err := typed.File(s, strings.TrimSpace(name))
 		if err != nil {
 			return "", err
 		}
@@ -113,9 +121,13 @@ func picture() Type {
 		}
 		return name + "\n" + alternative, nil
 	}
-	t.Shown = func(_ *site.Site, _ site.Detail, value string) []Shown {
-		name, alternative, _ := strings.Cut(value, "\n")
-		return []Shown{{Words: alternative, File: name}}
+	t.Shown = func(s *site.Site, _ site.Detail, value string) []Shown {
+		ref, alternative, _ := strings.Cut(value, "\n")
+		shown, file, there := picture.At(s, ref, "", alternative)
+		if !there {
+			return nil
+		}
+		return []Shown{{Words: shown.Alt, File: &shown, Page: file}}
 	}
 	return t
 }

@@ -27,6 +27,7 @@ const (
 	FieldListed         Field = "listed"        // yes, no
 	FieldAudience       Field = "audience"      // empty, everyone, signed-in, or role keys joined by "|"
 	FieldConceal        Field = "conceal"       // yes, no
+	FieldKeptOut        Field = "kept_out"      // yes, no: of search engines, with all below
 	FieldSecondPerson   Field = "second_person" // yes, no: nobody publishes alone here what they made
 	FieldSort           Field = "sort"
 	FieldPin            Field = "pin"
@@ -122,6 +123,10 @@ var pageFields = family[site.Page]{
 		flag(), func(p *site.Page) *bool { return &p.Conceal },
 	),
 	at(
+		Fact{Field: FieldKeptOut, Words: "place in search engines", Traits: Copied | InSheet | ForMany},
+		flag().or("no"), func(p *site.Page) *bool { return &p.KeptOut },
+	),
+	at(
 		Fact{Field: FieldSecondPerson, Words: "need of a second person", Needs: site.ActionAdmit},
 		flag().or("no"), func(p *site.Page) *bool { return &p.SecondPerson },
 	),
@@ -155,6 +160,10 @@ var pageFields = family[site.Page]{
 		layout(), func(p *site.Page) *string { return &p.BranchLayout },
 	),
 	newValues(),
+	at(
+		Fact{Field: FieldBytes, Words: "contents", Needs: site.ActionEdit, Traits: Purged | Inner},
+		bytesForm(), func(p *site.Page) *string { return &p.Bytes },
+	),
 	at(
 		Fact{
 			Field: FieldListing, Words: "listing", Needs: site.ActionEdit, Traits: Copied | Purged | InSheet | Naming,
@@ -273,7 +282,7 @@ func fixedAddress() Form[string] {
 		Read: func(_ *site.Site, text string) (string, error) {
 			if text != "" {
 				text = address.Slashed(text)
-				if err := address.CheckFixed(text); err != nil {
+				if err := address.CheckFixed(text); err != nil && !isFileAddress(text) {
 					return "", refuse("A fixed address can't be that: %v.", err)
 				}
 			}
@@ -303,8 +312,7 @@ func shortAddresses() Form[[]string] {
 // setKind keeps a type that the page has already, though the site does not know it any more.
 func setKind(s *site.Site, p *site.Page, kind string) error {
 	known := slices.ContainsFunc(s.Kinds(), func(k site.Kind) bool { return k.Key == kind })
-	topical := kind == site.KindTopic || kind == site.KindTopicList
-	if !known && !topical && kind != "page" && kind != p.Kind && len(s.Kinds()) > 0 {
+	if !known && !site.IsOwnKind(kind) && kind != "page" && kind != p.Kind && len(s.Kinds()) > 0 {
 		return &Conflict{Page: p.ID, Sentence: fmt.Sprintf("There is no page type “%s”.", kind)}
 	}
 	p.Kind = kind

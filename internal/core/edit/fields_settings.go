@@ -13,12 +13,14 @@ const (
 	FieldNoAccessPage Field = "no_access_page"
 	FieldSignInPage   Field = "sign_in_page"
 	FieldClosedPage   Field = "closed_page"
+	FieldSearchPage   Field = "search_page"
 	FieldClosed       Field = "closed"        // yes, no
 	FieldPaleBadges   Field = "pale_badges"   // yes, no
 	FieldRegister     Field = "register"      // yes, no
 	FieldSecondFactor Field = "second_factor" // yes, no: asked of who holds any permission
 	FieldBinDays      Field = "bin_days"
 	FieldReadyDays    Field = "ready_days"
+	FieldRobots       Field = "robots" // lines of RFC 9309, or empty: all may be read
 	FieldSiteName     Field = "site_name"
 	FieldLanguage     Field = "language" // BCP 47
 	FieldZone         Field = "zone"     // name in the tz database
@@ -42,6 +44,10 @@ var settingsFields = family[site.Settings]{
 	at(
 		Fact{Field: FieldClosedPage, Words: "page for “Closed”", Traits: Choosing},
 		pageNumber(inTree), func(s *site.Settings) *site.PageID { return &s.Shut },
+	),
+	at(
+		Fact{Field: FieldSearchPage, Words: "page for searching", Traits: Choosing},
+		pageNumber(inTree), func(s *site.Settings) *site.PageID { return &s.Search },
 	),
 	at(
 		Fact{Field: FieldClosed, Words: "opening of the site"},
@@ -75,6 +81,10 @@ var settingsFields = family[site.Settings]{
 		func(s *site.Settings) *site.DateOrder { return &s.Dates },
 	),
 	at(
+		Fact{Field: FieldRobots, Words: "rules for search engines"},
+		robots(), func(s *site.Settings) *string { return &s.Robots },
+	),
+	at(
 		Fact{Field: FieldReadyDays, Words: "days after which a page that is only for us is told"},
 		whole(0, 3650, "Pages that are only for us are told after a number of days up to 3650."),
 		func(s *site.Settings) *int { return &s.ReadyDays },
@@ -92,6 +102,9 @@ func SettingValue(s site.Settings, of Field) string { return settingsFields.valu
 func inTree(s *site.Site, id site.PageID) error {
 	if !s.InTree(id) {
 		return &typed.Missing{Sentence: "The page that was chosen is not there any more."}
+	}
+	if p := s.Page(id); p.IsFile() || p.IsFolder() {
+		return refuse("“%s” is no page that visitors read; choose another.", p.Label)
 	}
 	return nil
 }

@@ -87,7 +87,8 @@ type Copying struct {
 	To        Place
 }
 
-// Pages lists the pages that will be copied, parents before what is in them.
+// Pages lists the pages that will be copied, parents before what is in them. Files are not copied: the copies link to
+// the same ones.
 func (c Copying) Pages(s *site.Site) []site.PageID {
 	var pages []site.PageID
 	for _, top := range Tops(s, c.Selection) {
@@ -97,7 +98,7 @@ func (c Copying) Pages(s *site.Site) []site.PageID {
 		}
 		s.Walk(top, func(p *site.Page) bool { pages = append(pages, p.ID); return true })
 	}
-	return pages
+	return slices.DeleteFunc(pages, func(id site.PageID) bool { return s.Page(id).IsFile() || s.Page(id).IsFolder() })
 }
 
 // Ops gives the operations that make the copies. made has a new id for each of Pages; text gives the hash of the text

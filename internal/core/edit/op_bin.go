@@ -118,7 +118,7 @@ func (o OpRestore) apply(st *state) (Op, error) {
 	for !s.InTree(p.Parent) {
 		p.Parent = s.Page(p.Parent).Parent
 	}
-	if err := st.checkTopics(&p); err != nil {
+	if err := st.checkSort(&p); err != nil {
 		return nil, err
 	}
 	settled := OpRestore{

@@ -92,10 +92,10 @@ func (o OpEdit) apply(st *state) (Op, error) {
 	if err := checkWindow(&p); err != nil {
 		return nil, err
 	}
-	if was.Gathers() != p.Gathers() || was.IsTopic() != p.IsTopic() {
-		return nil, refuse("“%s” can't become a topic, nor cease to be one: topics are made in their list.", was.Label)
+	if err := keepsSort(was, &p); err != nil {
+		return nil, err
 	}
-	if err := st.checkTopics(&p); err != nil {
+	if err := st.checkSort(&p); err != nil {
 		return nil, err
 	}
 	if len(settled.Fields) == 0 {

@@ -105,7 +105,7 @@ func (o OpTakeKind) apply(st *state) (Op, error) {
 	}
 	kind := kinds[at]
 	switch n := s.PagesOf(kind.Key); {
-	case kind.Key == "page" || kind.Key == site.KindTopic || kind.Key == site.KindTopicList:
+	case kind.Key == "page" || site.IsOwnKind(kind.Key):
 		return nil, refuse("The page type “%s” belongs to the program and stays.", kind.Name)
 	case n > 0:
 		return nil, refuse("The page type “%s” can't go: %s of it, those in the bin included.", kind.Name,

@@ -90,7 +90,7 @@ func (o OpMake) apply(st *state) (Op, error) {
 	if err := checkWindow(p); err != nil {
 		return nil, err
 	}
-	if err := st.checkTopics(p); err != nil {
+	if err := st.checkSort(p); err != nil {
 		return nil, err
 	}
 	if p.Parent != 0 {

@@ -102,7 +102,7 @@ func (o OpMove) apply(st *state) (Op, error) {
 	settled := OpMove{Page: o.Page, From: PlaceOf(s, o.Page), To: o.To, Back: o.Back}
 	p := *was
 	p.Parent = o.To.Parent
-	if err := st.checkTopics(&p); err != nil {
+	if err := st.checkSort(&p); err != nil {
 		return nil, err
 	}
 	if p.Pin, err = st.pinAt(was, target, o); err != nil {

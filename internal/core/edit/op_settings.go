@@ -70,13 +70,14 @@ type Special struct {
 	Page  site.PageID // 0: a plain text of the theme
 }
 
-// Specials gives the four of them.
+// Specials gives all of them.
 func Specials(settings site.Settings) []Special {
 	return []Special{
 		{FieldNotFoundPage, "“not found”", settings.NotFound},
 		{FieldNoAccessPage, "“no access”", settings.NoAccess},
 		{FieldSignInPage, "sign-in", settings.SignIn},
 		{FieldClosedPage, "“closed”", settings.Shut},
+		{FieldSearchPage, "search", settings.Search},
 	}
 }
 

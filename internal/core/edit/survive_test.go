@@ -18,10 +18,14 @@ func exampleSite(t *testing.T) *site.Site {
 	b := testkit.Outline(t, "Home\n  Sailings\n    Fares\n  Gone\n"+topics).Builder()
 	b.SetKinds([]site.Kind{{Key: "page", Name: "Page"}, {Key: "notice", Name: "Notice"}})
 	b.SetDetails([]site.Detail{{Key: "notice.depth", Label: "Depth", Rank: "a1", Shows: site.DetailBoth}})
-	s, _, err := edit.Apply(b.Site(), edit.OpBin{Page: 4}, testkit.Now)
+	file := edit.MakeFile(fileOfExamples, edit.Place{Parent: 3}, "Pier", "pier.png", testkit.Bytes("pier"))
+	s, _, err := edit.ApplyAll(b.Site(), []edit.Op{edit.OpBin{Page: 4}, file}, testkit.Now)
 	require.NoError(t, err)
 	return s
 }
+
+// fileOfExamples is the page of exampleSite that is a file.
+const fileOfExamples = 8
 
 // subject is the page of exampleSite that can have a field.
 func subject(of edit.Field) site.PageID {
@@ -30,6 +34,8 @@ func subject(of edit.Field) site.PageID {
 		return 4 // only pages in the bin have it
 	case edit.FieldOtherLabels, edit.FieldHiddenLabels, edit.FieldMergedInto:
 		return 6 // only topics have them
+	case edit.FieldBytes:
+		return fileOfExamples // only files have it
 	}
 	return 3
 }
@@ -143,8 +149,8 @@ func TestEveryFieldSurvives(t *testing.T) {
 // A copy keeps exactly the fields that are said to be copied.
 func TestACopyKeepsWhatIsCopied(t *testing.T) {
 	for _, field := range edit.Fields()["page"] {
-		if field == edit.FieldLeadsTo || field == edit.FieldSegment {
-			continue // of pages in the bin; made anew among its siblings
+		if field == edit.FieldLeadsTo || field == edit.FieldSegment || field == edit.FieldBytes {
+			continue // of pages in the bin; made anew among its siblings; files are not copied
 		}
 		s, value, page := exampleSite(t), testkit.Examples()["page"][field], subject(field)
 		s, _, err := edit.Apply(s, edit.OpEdit{Page: page, Fields: []edit.FieldChange{

@@ -17,12 +17,12 @@ func TestTraitsAreThoseOfTheRules(t *testing.T) {
 		Copied: {
 			FieldLabel, FieldTitle, FieldSummary, FieldKind, FieldText, FieldDate, FieldListed, FieldAudience, FieldConceal,
 			FieldSort, FieldLiveFrom, FieldLiveUntil, FieldTopics, FieldOtherLabels, FieldHiddenLabels, FieldScopeNote,
-			FieldDetails, FieldListing,
+			FieldDetails, FieldListing, FieldKeptOut,
 		},
 		Purged: {
 			FieldLabel, FieldTitle, FieldSummary, FieldText, FieldDate, FieldDetails, FieldListing, FieldTopics,
 			FieldOtherLabels,
-			FieldHiddenLabels, FieldScopeNote,
+			FieldHiddenLabels, FieldScopeNote, FieldBytes,
 		},
 		HomeFixed: {
 			FieldSegment, FieldOwnAddress, FieldStatus, FieldLiveFrom, FieldLiveUntil, FieldListed, FieldPin,
@@ -34,15 +34,16 @@ func TestTraitsAreThoseOfTheRules(t *testing.T) {
 		},
 		Ordering: {FieldLabel, FieldPin, FieldDate},
 		Laying:   {FieldKind, FieldLayout, FieldBranchLayout},
-		Inner:    {FieldTitle, FieldSummary, FieldText, FieldDate, FieldDetails},
+		Inner:    {FieldTitle, FieldSummary, FieldText, FieldDate, FieldDetails, FieldBytes},
 		ForMany: {
 			FieldStatus, FieldListed, FieldAudience, FieldConceal, FieldKind, FieldLayout, FieldBranchLayout, FieldPin,
-			FieldTopics,
+			FieldTopics, FieldKeptOut,
 		},
 		InSheet: {
 			FieldLabel, FieldTitle, FieldSegment, FieldOwnAddress, FieldStatus, FieldLiveFrom, FieldLiveUntil, FieldListed,
 			FieldAudience, FieldKind, FieldSummary, FieldConceal, FieldShortAddresses, FieldDate, FieldSort, FieldPin,
 			FieldLayout, FieldBranchLayout, FieldListing, FieldTopics, FieldOtherLabels, FieldHiddenLabels, FieldScopeNote,
+			FieldKeptOut,
 		},
 	} {
 		assert.ElementsMatch(t, want, PageFields(traits), "trait %b", traits)
@@ -53,6 +54,7 @@ func TestTraitsAreThoseOfTheRules(t *testing.T) {
 	}
 	assert.ElementsMatch(t, needs[site.ActionEdit], []Field{
 		FieldLabel, FieldTitle, FieldSummary, FieldKind, FieldText, FieldDate, FieldDetails, FieldListing,
+		FieldBytes,
 	})
 	assert.ElementsMatch(t, needs[site.ActionClassify], []Field{
 		FieldTopics, FieldOtherLabels, FieldHiddenLabels, FieldScopeNote, FieldMergedInto,
@@ -69,8 +71,9 @@ func TestTraitsAreThoseOfTheRules(t *testing.T) {
 	assert.ElementsMatch(t, []Field{FieldShows, FieldLines}, entryFields.with(Naming))
 	assert.ElementsMatch(t, []Field{FieldPiece}, blockFields.with(Naming))
 	assert.ElementsMatch(t, []Field{FieldWhere, FieldExcept}, placementFields.with(Naming))
-	assert.ElementsMatch(t, []Field{FieldNotFoundPage, FieldNoAccessPage, FieldSignInPage, FieldClosedPage},
-		settingsFields.with(Choosing))
+	assert.ElementsMatch(t, []Field{
+		FieldNotFoundPage, FieldNoAccessPage, FieldSignInPage, FieldClosedPage, FieldSearchPage,
+	}, settingsFields.with(Choosing))
 }
 
 // What hangs together by a place: a move sets it, and what is moved into something needs that to be there.

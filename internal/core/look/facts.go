@@ -17,7 +17,11 @@ func FactsOf(s *site.Site, p *site.Page, reached func(site.PageID) bool) Facts {
 func (f Facts) Rebase(base string) {
 	for i := range f {
 		for k := range f[i].Values {
-			if v := &f[i].Values[k]; v.Page != 0 {
+			switch v := &f[i].Values[k]; {
+			case v.Page != 0 && v.File != nil:
+				based := *v.File
+				v.File = based.Below(base)
+			case v.Page != 0:
 				v.Href = base + v.Href
 			}
 		}
@@ -49,8 +53,8 @@ func (f Facts) Words(text func(hash string) []string) []string {
 					words = append(words, line+row)
 				}
 				continue
-			case v.File != "":
-				line += "picture " + v.File
+			case v.File != nil:
+				line += "picture " + v.File.Src
 				if v.Words != "" {
 					line += ", “" + v.Words + "”"
 				}

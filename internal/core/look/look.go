@@ -144,7 +144,7 @@ func (l *Look) Words() []string {
 		add("%s", l.Other)
 	}
 	if l.File != "" {
-		add("image /files/%s, in words “%s”", l.File, l.Alt)
+		add("image %s, in words “%s”", l.File, l.Alt)
 	}
 	words = append(words, text.Words(l.Text)...)
 	for _, page := range l.Pages {

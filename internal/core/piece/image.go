@@ -3,6 +3,7 @@ package piece
 import (
 	"strings"
 
+	"vineladder/internal/core/picture"
 	"vineladder/internal/core/site"
 	"vineladder/internal/core/typed"
 )
@@ -13,9 +14,9 @@ func image() Type {
 	file := func(p site.Piece) string { return p.(site.BlockImage).File }
 	t.Set = true
 	t.Write = func(p site.Piece) string { return file(p) + ":" + p.(site.BlockImage).Alternative }
-	t.Read = func(_ *site.Site, text string) (site.Piece, error) {
+	t.Read = func(s *site.Site, text string) (site.Piece, error) {
 		name, words, _ := strings.Cut(text, ":")
-		name, err := typed.File(name)
+		name, err := typed.File(s, name)
 		if err != nil {
 			return nil, err
 		}
@@ -24,8 +25,9 @@ func image() Type {
 	}
 	t.Full = func(p site.Piece, _ *site.Page) bool { return file(p) != "" }
 	t.Says = func(p site.Piece) string { return "picture " + file(p) }
-	t.Sketch = func(_ *site.Site, p site.Piece, _ bool) Sketch {
-		return Sketch{File: file(p), Alternative: p.(site.BlockImage).Alternative}
+	t.Sketch = func(s *site.Site, p site.Piece, _ bool) Sketch {
+		shown, _, _ := picture.At(s, file(p), "", p.(site.BlockImage).Alternative)
+		return Sketch{File: shown.Src, Alternative: shown.Alt}
 	}
 	return t
 }

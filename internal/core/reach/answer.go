@@ -20,7 +20,7 @@ const (
 func Ask(s *site.Site, id site.PageID, lens Lens) Answer {
 	state := NewPanel(lens).At(s, id)
 	switch {
-	case state.Online == 0:
+	case state.Online == 0, state.Folder:
 		return NotThere
 	case state.Admitted != 0:
 		return Sees

@@ -123,10 +123,16 @@ type State struct {
 	Concealed bool // set on the page or above it (rules 4.3)
 	Edits     Mask // who may edit the page by a right on it, above it, or on the site
 	forUs     bool // the audience that holds for it is those who may edit it
+	Folder    bool // it holds files, and nobody opens it
 }
 
-// Reachable is online and admitted (rules 4.3).
-func (s State) Reachable() Mask { return s.Online & s.Admitted }
+// Reachable is online and admitted (rules 4.3). Folders are there for what stands in them.
+func (s State) Reachable() Mask {
+	if s.Folder {
+		return 0
+	}
+	return s.Online & s.Admitted
+}
 
 // At gives a page's state; the zero State for a page that is not in the tree.
 func (p *Panel) At(s *site.Site, id site.PageID) State {
@@ -149,6 +155,7 @@ func (p *Panel) Home(page *site.Page) State {
 func (p *Panel) Below(parent State, page *site.Page) State {
 	state := State{
 		Admitted: parent.Admitted, Concealed: parent.Concealed || page.Conceal, Edits: parent.Edits, forUs: parent.forUs,
+		Folder: page.IsFolder(),
 	}
 	if page.Status == site.StatusLive {
 		state.Online = parent.Online & p.inWindow(page)

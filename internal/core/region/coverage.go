@@ -230,7 +230,7 @@ func (c *cover) walk(p *site.Page, at *sight, depth int, inside bool) {
 			}
 		}
 	}
-	if (inside || c.only.alone[p.ID]) && at.state.Reachable()&at.fill.renders != 0 {
+	if (inside || c.only.alone[p.ID]) && !p.IsFile() && at.state.Reachable()&at.fill.renders != 0 {
 		c.visit(c, p, at, own)
 	}
 	kids := c.reader.Children(p.ID)

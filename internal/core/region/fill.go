@@ -25,6 +25,8 @@ func fillerOf(s *site.Site, b *site.Block, panel *reach.Panel) filler {
 	switch shows := b.Shows.(type) {
 	case site.BlockChildren:
 		return children{s, panel}
+	case site.BlockImage:
+		return constant{PictureReached(s, shows, panel)}
 	case site.BlockListing:
 		q, _ := listing.OfBlock(s, b)
 		return listedOf(s, q, panel)
@@ -40,6 +42,18 @@ func fillerOf(s *site.Site, b *site.Block, panel *reach.Panel) filler {
 		return constant{menu.NewViews(s, m, panel).Some(shows.Window)}
 	}
 	return byPage{b.Shows, piece.Of(b.Shows), panel.All()}
+}
+
+// PictureReached says which lenses get the picture of a block: those that reach the file.
+func PictureReached(s *site.Site, shows site.BlockImage, panel *reach.Panel) reach.Mask {
+	id, isPage := site.ReadFileRef(shows.File)
+	switch {
+	case isPage:
+		return panel.At(s, id).Reachable()
+	case shows.File == "":
+		return 0
+	}
+	return panel.All()
 }
 
 // follows says whether what a block shows follows the trail to the current page.

@@ -121,12 +121,14 @@ func (f *Frame) fill(b *site.Block, page site.PageID) (Reason, []menu.Node) {
 		return ReasonEmpty, nil
 	}
 	full := piece.Of(b.Shows).Full(b.Shows, f.site.Page(page))
-	switch b.Shows.(type) {
+	switch shows := b.Shows.(type) {
 	case site.BlockMenu:
 		if lines := f.menus.Lines(b, page); len(lines) > 0 {
 			return "", lines
 		}
 		return ReasonEmpty, nil
+	case site.BlockImage:
+		full = full && PictureReached(f.site, shows, f.panel) != 0
 	case site.BlockChildren:
 		full = len(f.Children(page)) > 0
 	case site.BlockListing:

@@ -12,7 +12,7 @@ type Builder struct {
 	site Site
 	edit *edit
 	// lists that are this Builder's own to write in
-	owns struct{ binned, windowed, lists, listers, merged, fixed, pastOwn bool }
+	owns struct{ binned, windowed, lists, listers, files, merged, fixed, pastOwn bool }
 }
 
 // NewBuilder starts an empty site.

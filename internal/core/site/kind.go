@@ -36,11 +36,10 @@ func (s *Site) Kind(key string) Kind {
 			return kind
 		}
 	}
-	switch key {
-	case KindTopicList:
-		return Kind{Key: key, Name: "Topic list"}
-	case KindTopic:
-		return Kind{Key: key, Name: "Topic"}
+	for _, kind := range OwnKinds() {
+		if kind.Key == key {
+			return kind
+		}
 	}
 	return Kind{Key: key, Name: key}
 }

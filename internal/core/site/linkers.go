@@ -45,6 +45,11 @@ func (s *Site) LinksOf(p *Page) []PageID {
 				links = append(slices.Clip(links), PageID(id))
 			}
 		}
+		if file, _, _ := strings.Cut(value, "\n"); strings.HasPrefix(file, fileRef) {
+			if id, is := ReadFileRef(file); is {
+				links = append(slices.Clip(links), id)
+			}
+		}
 		links = append(slices.Clip(links), s.Links(value)...) // of a rich text, which is named by its hash
 	}
 	return links

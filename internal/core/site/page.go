@@ -17,6 +17,7 @@ type Page struct {
 	Parent         PageID // 0 for the home page only
 	Listed         bool
 	Conceal        bool // answer "not found" to people without access, for the branch
+	KeptOut        bool // of search engines, for the branch (rules 4.6)
 	SecondPerson   bool // nobody publishes alone here, or below, what they made (rules 8.2)
 	Binned         bool // the top of a binned branch; Parent and Rank keep its old place
 	Purged         bool // the bin was emptied of it; only its addresses are left
@@ -43,6 +44,7 @@ type Page struct {
 	Date           string // of its kind, as "2026-11-24"; empty: none
 	ShortAddresses []string
 
+	Bytes   string   // of a file: what it holds, as Bytes writes it (rules 12.3)
 	Listing string   // what it lists below its text, as the listing package writes a question; "": nothing (rules 7.6)
 	Values  Values   // of the details of its type
 	Topics  []PageID // that it bears, ascending; those in the bin stay and count nowhere (rules 7)

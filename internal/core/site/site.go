@@ -29,6 +29,7 @@ type Site struct {
 	binned   []PageID       // tops of binned branches, ascending
 	windowed []PageID       // pages with a live window, ascending
 	lists    []PageID       // topic lists, ascending
+	files    []PageID       // files and folders, ascending; some may be in the bin
 	listers  []PageID       // pages that list others below their text, ascending
 	merged   []PageID       // topics that were merged into others, ascending
 	pastOwn  []past         // own addresses that are over, sorted
@@ -48,6 +49,7 @@ type Settings struct {
 	NotFound     PageID // page shown where there is none; 0: a plain text of the theme
 	NoAccess     PageID
 	SignIn       PageID // page around the sign-in form
+	Search       PageID // on which visitors search; 0: nowhere
 	Shut         PageID // page shown while the site is closed
 	Closed       bool   // closed to all who may not edit (rules 4.5)
 	Register     bool   // visitors may make themselves an account, without roles
@@ -55,6 +57,7 @@ type Settings struct {
 	Layout       string // key of the layout of pages of which nothing nearer says another
 	PaleBadges   bool   // badges of low contrast are warned of and not refused
 	BinDays      int    // days for which a binned page is kept before the bin can be emptied of it
+	Robots       string // what search engines may read, as lines of RFC 9309; empty: all
 	ReadyDays    int    // after which a page that is only for who edits it is told to them
 }
 

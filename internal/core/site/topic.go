@@ -115,6 +115,7 @@ func (b *Builder) listTopics(was, is *Page) {
 	}
 	member(&b.site.lists, &b.owns.lists, was, is, (*Page).IsTopicList)
 	member(&b.site.listers, &b.owns.listers, was, is, func(p *Page) bool { return p.Listing != "" })
+	member(&b.site.files, &b.owns.files, was, is, func(p *Page) bool { return p.IsFile() || p.IsFolder() })
 	member(&b.site.merged, &b.owns.merged, was, is, func(p *Page) bool { return p.MergedInto != 0 })
 	var old, made []PageID
 	if was != nil {

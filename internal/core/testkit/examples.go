@@ -1,6 +1,20 @@
 package testkit
 
-import "vineladder/internal/core/edit"
+import (
+	"crypto/sha256"
+	"encoding/hex"
+
+	"vineladder/internal/core/edit"
+	"vineladder/internal/core/site"
+)
+
+// Bytes gives what a picture holds whose bytes are some words.
+func Bytes(words string) site.Bytes {
+	sum := sha256.Sum256([]byte(words))
+	return site.Bytes{
+		Hash: hex.EncodeToString(sum[:]), Type: "image/png", Size: int64(len(words)), Width: 640, Height: 480,
+	}
+}
 
 // Examples gives for each field of each family a value that the site of ExampleSite takes and does not have. A field
 // that is added needs one here: tests that go through all fields ask for it.
@@ -12,8 +26,9 @@ func Examples() map[string]map[edit.Field]string {
 			edit.FieldText: "hash", edit.FieldSegment: "typed", edit.FieldOwnAddress: "/fixed",
 			edit.FieldShortAddresses: "/a\n/b", edit.FieldStatus: "offline", edit.FieldLiveFrom: later,
 			edit.FieldLiveUntil: muchLater, edit.FieldListed: "no", edit.FieldAudience: "masters|staff",
-			edit.FieldConceal: "yes", edit.FieldSecondPerson: "yes",
-			edit.FieldSort: "label", edit.FieldPin: "start", edit.FieldDate: "2026-11-23",
+			edit.FieldConceal: "yes", edit.FieldSecondPerson: "yes", edit.FieldKeptOut: "yes",
+			edit.FieldBytes: Bytes("later").String(),
+			edit.FieldSort:  "label", edit.FieldPin: "start", edit.FieldDate: "2026-11-23",
 			edit.FieldListing: "notice;;;newest;5",
 			edit.FieldLayout:  "wide", edit.FieldBranchLayout: "wide", edit.FieldLeadsTo: "1",
 			edit.FieldDetails: `{"notice.depth":"3.5"}`,
@@ -39,10 +54,12 @@ func Examples() map[string]map[edit.Field]string {
 		},
 		"settings": {
 			edit.FieldNotFoundPage: "2", edit.FieldNoAccessPage: "2", edit.FieldSignInPage: "2", edit.FieldClosedPage: "2",
-			edit.FieldClosed: "yes", edit.FieldRegister: "yes", edit.FieldSecondFactor: "yes",
+			edit.FieldSearchPage: "2",
+			edit.FieldClosed:     "yes", edit.FieldRegister: "yes", edit.FieldSecondFactor: "yes",
 			edit.FieldPaleBadges: "yes", edit.FieldLayout: "wide",
 			edit.FieldSiteName: "Other", edit.FieldLanguage: "de", edit.FieldZone: "Europe/London",
-			edit.FieldDates: "year-month", edit.FieldBinDays: "7", edit.FieldReadyDays: "9",
+			edit.FieldDates: "year-month", edit.FieldRobots: "User-agent: *\nDisallow: /nets",
+			edit.FieldBinDays: "7", edit.FieldReadyDays: "9",
 		},
 		"kind": {
 			edit.FieldName: "Word", edit.FieldDateName: "Valid from", edit.FieldLayout: "wide", edit.FieldDefaultPlace: "2",

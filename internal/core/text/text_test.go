@@ -17,7 +17,7 @@ func TestCleanKeepsWhatTextMayHoldAndNothingElse(t *testing.T) {
 	s := testkit.Outline(t, "Home\n  Sailings\n    Fares")
 	cleaner := text.NewCleaner("harbour.example")
 	for raw, want := range map[string]string{
-		`<h1>Big</h1><h2>Two</h2>`:                                 `Big<h2>Two</h2>`,
+		`<h1>Big</h1><h2>Two</h2>`:                                 `<h2 id="big">Big</h2><h2 id="two">Two</h2>`,
 		`<p onclick="x()">a<script>alert(1)</script></p>`:          `<p>a</p>`,
 		`<a href="javascript:alert(1)">x</a>`:                      `x`,
 		`<img src=x onerror=alert(1)>`:                             ``,
@@ -40,7 +40,7 @@ func TestRenderFollowsThePageAndDropsWhatIsOutOfReach(t *testing.T) {
 		`<p><a href="/now/here?a=1#top">F</a> and G, <a href="https://e.example/">E</a></p>`,
 		text.Render(
 			`<p><a href="page:3?a=1#top">F</a> and <a href="page:4">G</a>, <a href="https://e.example/">E</a></p>`,
-			link,
+			text.Reader{Link: link},
 		),
 	)
 }

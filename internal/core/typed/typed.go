@@ -101,8 +101,17 @@ func CheckYear(t time.Time) error {
 	return nil
 }
 
-// File takes the name of a file in the files directory.
-func File(text string) (string, error) {
+// File takes what shows a file: the reference to a page that is one or, as before files were pages, its name.
+func File(s *site.Site, text string) (string, error) {
+	if id, isPage := site.ReadFileRef(text); isPage {
+		switch p := s.Page(id); {
+		case p == nil || p.Purged:
+			return "", &Missing{Page: id, Sentence: "The file is not there any more."}
+		case !p.IsFile():
+			return "", Refuse("“%s” is no file.", p.Label)
+		}
+		return text, nil
+	}
 	if text == "" || strings.ContainsAny(text, "/\\") {
 		return "", Refuse("Choose a file.")
 	}

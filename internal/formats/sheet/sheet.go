@@ -116,7 +116,8 @@ func (r *row) fault(column, format string, args ...any) error {
 	return &Error{r.line, at, column, fmt.Sprintf(format, args...)}
 }
 
-// Write exports all pages that are not binned, parents first, with CRLF line ends. A segment that follows its label at
+// Write exports all pages that are not binned, parents first, with CRLF line ends; files, which are more than their row
+// could say, and folders are left out. A segment that follows its label at
 // now is left empty.
 func Write(w io.Writer, s *site.Site, now time.Time) error {
 	out := csv.NewWriter(w)
@@ -127,6 +128,9 @@ func Write(w io.Writer, s *site.Site, now time.Time) error {
 	var err error
 	columns := columns(s)
 	s.Walk(s.Home(), func(p *site.Page) bool {
+		if p.IsFile() || p.IsFolder() {
+			return true
+		}
 		cells := record(s, p, columns, now)
 		for i, words := range cells {
 			cells[i] = guarded(words)

@@ -15,12 +15,14 @@ import (
 type Response struct {
 	Status     int
 	Location   string // for redirects
+	Robots     string // what search engines may do with it; "": anything
 	RetryAfter string // seconds; while the site is closed
 	Type       string // of the body; "" for redirects
 	Cache      string // Cache-Control
 	Tag        string // of the body, where that is made with it; else the server makes one
 	Body       []byte
-	Paged      bool // the answer hangs on the number of a page in the query
+	File       *File // whose bytes are sent in place of the body; nil: none
+	Paged      bool  // the answer hangs on the number of a page in the query
 }
 
 // How long an answer may be kept, by whom.
@@ -69,6 +71,10 @@ func (r *Renderer) routed(ctx context.Context, q Request) (Response, error) {
 		return r.details(ctx, q, "", "", http.StatusOK)
 	case q.Path == "/my-details":
 		return Response{Status: http.StatusSeeOther, Location: q.Base + "/sign-in?to=%2Fmy-details"}, nil
+	case q.Path == sitemapPath:
+		return r.sitemap(q), nil
+	case q.Path == robotsPath:
+		return r.robots(q), nil
 	case strings.HasPrefix(q.Path, programPath) && !strings.Contains(q.Path[len(programPath):], "/"):
 		return r.menuForPrograms(q)
 	}

@@ -19,6 +19,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"vineladder/internal/blob"
 	"vineladder/internal/clock"
 	"vineladder/internal/core/address"
 	"vineladder/internal/core/edit"
@@ -45,6 +46,18 @@ func serve(t *testing.T, st *store.Store, set Settings) (*httptest.Server, *Serv
 	server.Start()
 	t.Cleanup(func() { server.Close(); site.Close() })
 	return server, site
+}
+
+// serveFiles starts the public site of the demo with its files.
+func serveFiles(t *testing.T) (*httptest.Server, *Server, *store.Store, *blob.Store) {
+	t.Helper()
+	st := storetest.New(t)
+	require.NoError(t, demo.Load(t.Context(), st))
+	bytes, err := blob.Open(t.Context(), t.TempDir())
+	require.NoError(t, err)
+	require.NoError(t, demo.Papers(t.Context(), st, bytes))
+	server, site := serve(t, st, Settings{Files: store.Files{Bytes: bytes}})
+	return server, site, st, bytes
 }
 
 // The server sends exactly what Answer says: made anew, kept, packed or not, to who is signed out or in.

@@ -27,6 +27,7 @@ type stored struct {
 	packedTag []string // that of packed
 	length    []string
 	squeezed  []string // length of packed
+	robots    []string // what search engines may do with it; nil: anything
 	paged     bool     // with a query it may be another page of a list
 }
 
@@ -114,6 +115,9 @@ func (g *generation) put(key string, r Response, etag string) *stored {
 	s := &stored{
 		kind: []string{r.Type}, paged: r.Paged, body: r.Body,
 		etag: []string{etag}, length: []string{strconv.Itoa(len(r.Body))},
+	}
+	if r.Robots != "" {
+		s.robots = []string{r.Robots}
 	}
 	if len(r.Body) > 1024 {
 		var out bytes.Buffer

@@ -1,7 +1,6 @@
 package public
 
 import (
-	"context"
 	"fmt"
 	"net/http"
 	"net/http/cookiejar"
@@ -15,7 +14,6 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"vineladder/internal/demo"
-	"vineladder/internal/store/storetest"
 )
 
 // A door is a route of the public site, an address that it answers, and the status that each who asks gets: signed out,
@@ -54,6 +52,10 @@ var doors = []door{
 	{"GET /sign-in/code", "/sign-in/code", "200 200 200 200"},
 	{"POST /sign-in/code", "/sign-in/code", "303 303 303 303"},
 	{"GET /files/{name}", "/files/none.pdf", "404 404 404 404"},
+	{"GET /files/{name}", "/files/tern.png?w=480", "200 200 200 200"},
+	{"GET /files/{name}", "/files/claim-for-expenses.pdf", "303 200 403 200"},
+	{"GET /files/{name}", "/files/accounts-to-approve.pdf", "303 403 403 200"},
+	{"HEAD /files/{name}", "/files/accounts-to-approve.pdf", "303 403 403 200"},
 	{"GET /proof/{token}", "/proof/x", "410 410 410 410"},
 	{"GET /proof/{token}/*", "/proof/x/", "410 410 410 410"},
 	{"POST /sign-in", "/sign-in", "422 422 422 422"},
@@ -62,9 +64,7 @@ var doors = []door{
 
 // Every route of the public site answers everybody as the table says; a route without a row fails.
 func TestEveryDoorForEverybody(t *testing.T) {
-	st := storetest.New(t)
-	require.NoError(t, demo.Load(context.Background(), st))
-	server, site := serve(t, st, Settings{})
+	server, site, _, _ := serveFiles(t)
 	var clients []*http.Client
 	for _, login := range []string{"", "staff", "operator", "keeper"} {
 		jar, err := cookiejar.New(nil)

@@ -4,6 +4,7 @@ import (
 	"html/template"
 
 	"vineladder/internal/core/look"
+	"vineladder/internal/core/picture"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/site"
 )
@@ -17,7 +18,7 @@ type fact struct {
 type factValue struct {
 	Words   string
 	Href    string
-	Picture string // its file; the words are its alternative
+	Picture *picture.Picture // the words are its alternative
 	Rich    template.HTML
 }
 
@@ -34,14 +35,14 @@ func factsOf(q Request, id site.PageID) look.Facts {
 }
 
 // dressed gives facts as the theme shows them.
-func dressed(facts look.Facts, texts map[string]string, linked func(string) template.HTML) []fact {
+func dressed(facts look.Facts, texts map[string]string, linked func(string, bool) template.HTML) []fact {
 	var all []fact
 	for _, f := range facts {
 		made := fact{Label: f.Label}
 		for _, v := range f.Values {
 			one := factValue{Words: v.Words, Href: v.Href, Picture: v.File}
 			if v.Rich != "" {
-				one.Rich = linked(texts[v.Rich])
+				one.Rich = linked(texts[v.Rich], true)
 			}
 			made.Values = append(made.Values, one)
 		}

@@ -8,6 +8,7 @@ import (
 	"vineladder/internal/core/address"
 	"vineladder/internal/core/listing"
 	"vineladder/internal/core/look"
+	"vineladder/internal/core/picture"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/region"
 	"vineladder/internal/core/site"
@@ -21,6 +22,8 @@ type view struct {
 	Title     string
 	Summary   string
 	Canonical string
+	KeptOut   bool   // of search engines
+	Picture   string // the first in its text, as programs that show links want it
 	Base      string
 	Shut      bool   // the site is closed, and who asks may edit it
 	Lost      bool   // a session could not be read, so the page is that of everyone
@@ -32,6 +35,7 @@ type view struct {
 	Pairs     string // address of that of the free pairs of colours; "" if the site uses none
 	Data      any    // the breadcrumb as linked data
 	Text      template.HTML
+	Search    *search // nil: visitors don't search here
 	Facts     []fact
 	Topics    look.Topics
 	Listing   *piece   // what it lists below its text; nil: nothing
@@ -73,7 +77,7 @@ type piece struct {
 	Table    []listRow
 	Columns  []string
 	Filters  []filter // by which visitors narrow it
-	Image    site.BlockImage
+	Image    picture.Picture
 	View     *view
 	Edit     *editLink // nil: nobody edits here
 
@@ -106,7 +110,9 @@ func (r *Renderer) view(ctx context.Context, q Request, id site.PageID) (*view, 
 	}
 	linked := r.linker(q)
 	if p := s.Page(id); p != nil {
-		v.Text = linked(texts[p.Text])
+		v.Text = linked(texts[p.Text], false)
+		v.KeptOut = reach.KeptOut(s, id)
+		v.Picture = r.pictureOf(q, texts[p.Text])
 		v.Facts = dressed(facts, texts, linked)
 		v.Topics, v.Numbers = topicsOf(q, id)
 		if listed, numbers := listedOn(q, id); listed != nil {
@@ -130,7 +136,7 @@ func (r *Renderer) view(ctx context.Context, q Request, id site.PageID) (*view, 
 				return nil, err
 			}
 			if shows, isText := st.Block.Shows.(site.BlockText); isText && one.Done == "" {
-				one.Text = linked(texts[shows.Text])
+				one.Text = linked(texts[shows.Text], true)
 			}
 			if err := r.finish(q, st, &one); err != nil {
 				return nil, err
@@ -167,12 +173,21 @@ func hashes(s *site.Site, id site.PageID, areas []region.Area) []string {
 }
 
 // linker turns kept text into what a visitor gets. Sanitised when it was saved; only links to pages change here.
-func (r *Renderer) linker(q Request) func(string) template.HTML {
+func (r *Renderer) linker(q Request) func(source string, part bool) template.HTML {
 	panel := reach.NewPanel(q.Lens)
-	return func(source string) template.HTML {
-		return template.HTML(text.Render(source, func(to site.PageID) (string, bool) {
+	by := text.Reader{
+		Link: func(to site.PageID) (string, bool) {
 			return q.Base + address.Of(q.Site, to), panel.At(q.Site, to).Reachable() != 0
-		}))
+		},
+		Picture: func(id site.PageID, words string) (picture.Picture, bool) {
+			shown, _, there := picture.At(q.Site, site.FileRef(id), q.Base, words)
+			return shown, there && panel.At(q.Site, id).Reachable() != 0
+		},
+	}
+	return func(source string, part bool) template.HTML {
+		reader := by
+		reader.Part = part
+		return template.HTML(text.Render(source, reader))
 	}
 }
 
@@ -203,7 +218,8 @@ func (r *Renderer) piece(q Request, v *view, menus *lines, st region.Standing, i
 	case site.BlockName:
 		made.Sort = "name"
 	case site.BlockImage:
-		made.Sort, made.Image = "image", shows
+		made.Sort = "image"
+		made.Image, _, _ = picture.At(q.Site, shows.File, q.Base, shows.Alternative)
 	case site.BlockListing:
 		made.Sort = "listing"
 		asked, _ := listing.OfBlock(q.Site, b)

@@ -88,7 +88,7 @@ func (s *Server) proof(w http.ResponseWriter, r *http.Request) {
 		return
 	}
 	answer.Cache = cachePrivate
-	s.send(w, answer)
+	s.sendAny(w, r, answer)
 }
 
 // asker gives the account that a preview is for; gate.ErrToken if it may not look any more.

@@ -54,6 +54,7 @@ type Renderer struct {
 	asset     func(string) string
 	templates *template.Template
 	origin    string
+	finder    Finder // nil: nothing is found
 	outside   string // name of the organisation's own sign-in; "" for none
 }
 
@@ -74,7 +75,7 @@ func NewRenderer(texts Texts, asset func(string) string, origin string) (*Render
 	if err != nil {
 		return nil, err
 	}
-	return &Renderer{kept, asset, templates, origin, ""}, nil
+	return &Renderer{texts: kept, asset: asset, templates: templates, origin: origin}, nil
 }
 
 // Render answers a request (rules 3.6 and 4.3): the page, a redirect to its address, the way to sign-in, or one of the
@@ -109,6 +110,12 @@ func (r *Renderer) Render(ctx context.Context, q Request) (Response, error) {
 	}
 	if at := address.Of(q.Site, found.Page); at != q.Path {
 		return Response{Status: http.StatusPermanentRedirect, Location: q.Base + withQuery(at, q.Query)}, nil
+	}
+	if p := q.Site.Page(found.Page); p.IsFile() {
+		return r.file(q, p), nil
+	}
+	if found.Page == q.Site.Settings().Search {
+		return r.searching(ctx, q, found.Page)
 	}
 	if _, lists := listing.Of(q.Site, found.Page); lists || q.Site.Page(found.Page).IsTopic() {
 		return r.listing(ctx, q, found.Page)
@@ -222,7 +229,11 @@ func (r *Renderer) execute(name string, v *view, status int) (Response, error) {
 	if err := r.templates.ExecuteTemplate(&out, name, v); err != nil {
 		return Response{}, fmt.Errorf("render %s: %w", name, err)
 	}
-	return Response{Status: status, Body: bytes.TrimLeft(out.Bytes(), "\n")}, nil
+	answer := Response{Status: status, Body: bytes.TrimLeft(out.Bytes(), "\n")}
+	if v.KeptOut && status == http.StatusOK {
+		answer.Robots = notIndexed
+	}
+	return answer, nil
 }
 
 // signIn renders the sign-in form, on the page that the settings choose for it; it must work whatever the tree is like.

@@ -21,7 +21,6 @@ import (
 	"vineladder/internal/clock"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/site"
-	"vineladder/internal/files"
 	"vineladder/internal/store"
 	"vineladder/internal/web/assets"
 	"vineladder/internal/web/gate"
@@ -35,7 +34,7 @@ type Settings struct {
 	Hosts     []string      // Host headers that it answers to
 	Workbench string        // origin of the workbench, which may frame previews
 	Secure    bool
-	Files     files.Dir
+	Files     store.Files
 	Clients   gate.Clients // who counts as one client
 }
 
@@ -77,6 +76,7 @@ func New(
 		Renderer: renderer, store: st, settings: settings, assets: built, signer: signer, log: log, now: clock.Now,
 		sessions: gate.NewSessions(st, "visitor", settings.Secure, settings.Clients, signer, log),
 	}
+	s.finder = st
 	s.slow, s.packs = s.routes(), packing()
 	return s, nil
 }
@@ -92,10 +92,9 @@ func (s *Server) routes() http.Handler {
 	r.Use(gate.Recover(s.log), gate.Limits(20*time.Second, time.Minute, ""), s.guard)
 	r.Handle("/assets/*", s.assets)
 	skin.Mount(r, func() *site.Theme { return s.store.Published().Site.Theme() })
-	r.Get(
-		"/files/{name}",
-		func(w http.ResponseWriter, r *http.Request) { s.settings.Files.Serve(w, r, chi.URLParam(r, "name")) },
-	)
+	files := r.With(s.sessions.LoadOrLose)
+	files.Get(site.FilesPath+"{name}", s.answerFile)
+	files.Head(site.FilesPath+"{name}", s.answerFile)
 	r.Get("/proof/{token}", s.proof)
 	r.Get("/proof/{token}/*", s.proof)
 	r.Group(func(r chi.Router) {
@@ -128,7 +127,7 @@ func (s *Server) guard(next http.Handler) http.Handler {
 	protected := http.NewCrossOriginProtection().Handler(next)
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		frame := "'none'"
-		if strings.HasPrefix(r.URL.Path, "/proof/") {
+		if isProof(r) {
 			frame = s.settings.Workbench
 		}
 		gate.Headers(w.Header(), policy, frame)
@@ -155,7 +154,7 @@ var (
 // ServeHTTP has a short way for who is signed out and asks for what was asked before; all else takes the router. What a
 // page says does not hang on a query string, which stands only where an address leads on.
 func (s *Server) ServeHTTP(w http.ResponseWriter, r *http.Request) {
-	if r.Method != http.MethodGet || r.URL.RawPath != "" {
+	if r.Method != http.MethodGet || r.URL.RawPath != "" || strings.HasPrefix(r.URL.Path, site.FilesPath) {
 		s.slow.ServeHTTP(w, r)
 		return
 	}
@@ -180,6 +179,9 @@ func (a *stored) writeAsked(w http.ResponseWriter, r *http.Request) {
 	h, back := w.Header(), signInQuery+url.QueryEscape(r.URL.EscapedPath())
 	h["Content-Security-Policy"], h["X-Content-Type-Options"], h["Referrer-Policy"] = policyValue, noSniff, referrer
 	h["Cache-Control"], h["Vary"], h["Content-Type"] = noCache, vary, htmlType
+	if a.robots != nil {
+		h["X-Robots-Tag"] = a.robots
+	}
 	body := bytes.ReplaceAll(a.body, []byte(back+`"`), []byte(back+url.QueryEscape("?"+r.URL.RawQuery)+`"`))
 	_, _ = w.Write(body) // the visitor may have left
 }
@@ -193,6 +195,9 @@ func (a *stored) write(w http.ResponseWriter, r *http.Request) {
 	h := w.Header()
 	h["Content-Security-Policy"], h["X-Content-Type-Options"], h["Referrer-Policy"] = policyValue, noSniff, referrer
 	h["Cache-Control"], h["Vary"] = noCache, vary
+	if a.robots != nil {
+		h["X-Robots-Tag"] = a.robots
+	}
 	body, length, tag, packed := a.body, a.length, a.etag, a.packed != nil &&
 		gate.TakesGzip(r.Header.Get("Accept-Encoding"))
 	if packed { // another representation, so another strong tag (RFC 9110 8.8.3.3)
@@ -288,6 +293,9 @@ func (s *Server) request(r *http.Request, published *store.Published, now time.T
 	return q
 }
 
+// isProof says whether a preview is asked for.
+func isProof(r *http.Request) bool { return strings.HasPrefix(r.URL.Path, "/proof/") }
+
 func (s *Server) send(w http.ResponseWriter, answer Response) {
 	h := w.Header()
 	set := func(name, value string) {
@@ -301,6 +309,7 @@ func (s *Server) send(w http.ResponseWriter, answer Response) {
 	}
 	set("Location", answer.Location)
 	set("Retry-After", answer.RetryAfter)
+	set("X-Robots-Tag", answer.Robots)
 	set("Content-Type", answer.Type)
 	w.WriteHeader(answer.Status)
 	_, _ = w.Write(answer.Body) // the visitor may have left

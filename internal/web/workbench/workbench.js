@@ -16,8 +16,10 @@ import { startNews } from './desk/news.js'
 import { listKeys, startStrokes } from './desk/strokes.js'
 import { startPicture } from './picture/picture.js'
 import { startDetails } from './tree/details.js'
+import { startFiles } from './tree/files.js'
 import { startAudience, startTopics } from './tree/topics.js'
 import { startSettings } from './settings/settings.js'
+import { startWriting } from './tree/writing.js'
 import { startTypes } from './types/types.js'
 import { leave, startSheet } from './desk/sheet.js'
 
@@ -26,6 +28,7 @@ if (document.querySelector('[data-area="layouts"]')) startMapArea()
 if (document.querySelector('[data-area="settings"]')) startPlainArea(startSettings())
 if (document.querySelector('[data-area="types"]')) startPlainArea(startTypes())
 if (document.querySelector('[data-area="access"]')) startPlainArea(startAccess())
+if (document.querySelector('[data-area="write"]')) startWritingArea()
 if (document.querySelector('[data-drafts]')) startDrafts()
 if (document.querySelector('[data-picture]')) startPicture()
 // Where there is no ladder the finder is that of the tree.
@@ -57,8 +60,10 @@ function startLadderArea() {
   startCombos()
   startTopics(ladder)
   startAudience()
+  startFiles(ladder)
   startSheet(ladder)
   const dialogs = startDialogs(ladder)
+  ladder.pick = dialogs.pick
   const make = startMaking(ladder, dialogs)
   startDetails(ladder, dialogs.pick)
   if (thing.key === 'item') {
@@ -104,6 +109,9 @@ function startLadderArea() {
       window: dialogs.when,
       unfold: () => unfold(!('unfolded' in document.body.dataset)),
       see: () => document.querySelector('[data-status] a, .answers a[target]')?.click(),
+      write: async () => {
+        if (await leave()) location.assign(address('/write'))
+      },
       'to-sheet': toSheet,
       'to-ladder': ladder.focus,
       'copy-label': () => copyWords('label', ladder.selected()),
@@ -137,6 +145,7 @@ function startMapArea() {
   startCombos()
   startSheet(ladder)
   const dialogs = startDialogs(ladder)
+  ladder.pick = dialogs.pick
   const step = stepper(ladder)
   const named = { before: 'page', into: 'branch', after: 'topic' }
   const spot = field =>
@@ -198,7 +207,7 @@ function startMapArea() {
         title: 'Which image?',
         verb: 'Use it',
         sorts: 'file',
-        take: hit => ladder.act({ do: 'image', ...chosen(), file: hit.key.replace(/^file:/, '') }),
+        take: hit => ladder.act({ do: 'image', ...chosen(), file: hit.key }),
       }),
   })
   wire(acts, ladder)
@@ -219,6 +228,30 @@ function startPlainArea({ ladder, choose }) {
       review: dialogs.openReview,
       help: dialogs.help,
       'take-back': dialogs.takeBack,
+      undo: step('/undo'),
+      redo: step('/redo'),
+    },
+    ladder,
+  )
+}
+
+// Writing has the editor in place of the ladder.
+function startWritingArea() {
+  const { ladder, back } = startWriting()
+  startNews()
+  startCombos()
+  startSheet(ladder)
+  const dialogs = startDialogs(ladder)
+  ladder.pick = dialogs.pick
+  const step = stepper(ladder)
+  wire(
+    {
+      find: dialogs.find,
+      preview: dialogs.openPreview,
+      review: dialogs.openReview,
+      help: dialogs.help,
+      'take-back': dialogs.takeBack,
+      write: back,
       undo: step('/undo'),
       redo: step('/redo'),
     },

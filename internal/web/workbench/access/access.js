@@ -22,7 +22,9 @@ export function startAccess() {
     if (event.target.matches('[data-role-name]')) act({ do: 'name', role: role(), old, new: event.target.value })
     if (roleInclude) {
       await act({ do: event.target.checked ? 'include' : 'exclude', role: role(), other: roleInclude })
-      document.querySelector(`[data-role-include="${CSS.escape(roleInclude)}"]`)?.focus()
+      if (document.activeElement === document.body)
+        // who has gone on meanwhile is not taken back
+        document.querySelector(`[data-role-include="${CSS.escape(roleInclude)}"]`)?.focus()
     }
     if (event.target.closest('[data-why]')) {
       const { who, may } = event.target.form.elements

@@ -5,38 +5,28 @@ import { morph } from './morph.js'
 
 export const desk = new URLSearchParams(location.search)
 
+// pages are the rows of an area that has some of the tree's.
+const pages = (area, words, rooted = false) => ({
+  key: 'page',
+  many: 'pages',
+  path: `/${area}`,
+  edit: '/edit',
+  attempt: '/try',
+  open: `/${area}/open`,
+  ask: `/${area}/ask`,
+  tally: '/tally',
+  selection: '/selection',
+  count: '/key',
+  remove: 'bin',
+  rooted,
+  words,
+})
 // The thing that the rows of this area are: how the server calls it, and where it is asked.
 const things = {
-  tree: {
-    key: 'page',
-    many: 'pages',
-    path: '/tree',
-    edit: '/edit',
-    attempt: '/try',
-    open: '/tree/open',
-    ask: '/tree/ask',
-    tally: '/tally',
-    selection: '/selection',
-    count: '/key',
-    remove: 'bin',
-    rooted: true,
-    words: 'pages',
-  },
-  topics: {
-    key: 'page',
-    many: 'pages',
-    path: '/topics',
-    edit: '/edit',
-    attempt: '/try',
-    open: '/topics/open',
-    ask: '/topics/ask',
-    tally: '/tally',
-    selection: '/selection',
-    count: '/key',
-    remove: 'bin',
-    rooted: false,
-    words: 'topics',
-  },
+  tree: pages('tree', 'pages', true),
+  topics: pages('topics', 'topics'),
+  files: pages('files', 'files'),
+  write: pages('write', 'pages'),
   menus: {
     key: 'item',
     many: 'items',
@@ -244,6 +234,7 @@ export async function upload(file) {
   const form = new FormData()
   for (const [key, value] of desk) form.set(key, value)
   form.set('file', file)
+  form.set('parent', ofPages ? (desk.get('page') ?? '') : '') // what belongs to a page is for whom the page is
   let reply
   try {
     reply = await (await fetch('/files', { method: 'POST', body: form, headers: { 'X-Part': 'reply' } })).json()

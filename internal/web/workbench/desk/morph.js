@@ -19,6 +19,11 @@ const alive = '[x-data], [data-editor]'
 
 // mayChange says whether an element may become another; what may not is left, or stands anew, whole.
 function mayChange(was, is) {
+  if (was.dataset.kept === 'yes' && is.matches?.('[data-editor]')) {
+    // it has brought this text itself
+    was.dataset.old = is.dataset.old ?? ''
+    return false
+  }
   if (was.matches(alive) || is.matches?.(alive)) {
     const same = ['editor', 'of', 'old', 'sorts'].every(name => was.dataset[name] === is.dataset?.[name])
     if (!was.contains(document.activeElement) && !(same && was.matches('[data-editor]'))) {
@@ -40,7 +45,11 @@ function mayChange(was, is) {
 const isBegun = form =>
   [...form.elements].some(field =>
     field.matches('select')
-      ? [...field.options].some(option => option.defaultSelected && !option.selected)
+      ? field.selectedIndex !==
+        Math.max(
+          0,
+          [...field.options].findIndex(option => option.defaultSelected),
+        )
       : field.type === 'checkbox'
         ? field.checked !== field.defaultChecked
         : field.type !== 'hidden' && field.defaultValue !== undefined && field.value !== field.defaultValue,

@@ -15,12 +15,12 @@ import (
 
 	"github.com/go-chi/chi/v5"
 
+	"vineladder/internal/blob"
 	"vineladder/internal/clock"
 	"vineladder/internal/core/count"
 	"vineladder/internal/core/say"
 	"vineladder/internal/core/site"
 	"vineladder/internal/core/text"
-	"vineladder/internal/files"
 	"vineladder/internal/store"
 	"vineladder/internal/web/assets"
 	"vineladder/internal/web/gate"
@@ -35,7 +35,7 @@ type Settings struct {
 	Origin  string
 	Hosts   []string
 	Site    string // origin of the public site
-	Files   files.Dir
+	Files   store.Files
 	Secure  bool
 	Clients gate.Clients // who counts as one client
 
@@ -151,7 +151,7 @@ func (s *Server) guard(next http.Handler) http.Handler {
 // bodyLimit bounds what a request may send, in bytes.
 func bodyLimit(r *http.Request) int64 {
 	if r.URL.Path == "/files" || r.URL.Path == "/topics/import" {
-		return files.Limit + 1<<20
+		return blob.Limit + 1<<20
 	}
 	return 2 * text.Limit
 }

@@ -1,7 +1,7 @@
 // The sheet saves a field when it is left, and the text when the editor is. A refusal leaves what was typed.
-import { Editor } from '@tiptap/core'
-import StarterKit from '@tiptap/starter-kit'
 import { address, calm, complain, inTurn, once, onRefresh, post, refresh, say, thing, ofPages } from './desk.js'
+import { makeEditor } from './editor.js'
+import { takePictures, tools } from './editortools.js'
 import { fold } from './groups.js'
 
 let editors = [] // that stand on the sheet, each with its holder and whether it was edited
@@ -243,36 +243,17 @@ export function startSheet(ladder) {
     const content = await response.text()
     if (!holder.isConnected || editors.some(e => e.holder === holder)) return
     holder.replaceChildren()
-    const made = new Editor({
-      element: holder,
-      content,
-      injectCSS: false,
-      editable: !('locked' in holder.dataset),
-      extensions: [
-        StarterKit.configure({
-          heading: { levels: [2, 3, 4] },
-          link: {
-            openOnClick: false,
-            protocols: ['page', 'mailto', 'tel'],
-            defaultProtocol: 'https',
-            isAllowedUri: () => true,
-            HTMLAttributes: { target: null, rel: null },
-          },
-          underline: false,
-        }),
-      ],
-      editorProps: {
-        attributes: {
-          role: 'textbox',
-          'aria-multiline': 'true',
-          'aria-label': holder.dataset.name ?? (of ? 'Text of the block' : 'Text of the page'),
-          class: 'prose',
-        },
-      },
+    const made = makeEditor(holder, content, {
+      name: holder.dataset.name ?? (of ? 'Text of the block' : 'Text of the page'),
+      tell: say,
+      files: ofPages ? pictures => takePictures(made, pictures) : null,
       onUpdate: () => {
         made.dirty = true
+        holder.dispatchEvent(new CustomEvent('written', { bubbles: true }))
       },
-      onBlur: () => flush(),
+      onBlur: ({ event }) => {
+        if (!holder.contains(event.relatedTarget)) flush()
+      },
     })
     made.holder = holder
     made.of = sheet().dataset.sheet
@@ -280,7 +261,7 @@ export function startSheet(ladder) {
     made.old = holder.dataset.old
     made.dirty = false
     editors.push(made)
-    if (made.isEditable) holder.prepend(toolbar(made))
+    if (made.isEditable) holder.prepend(tools(made, how => ladder.pick(how), 'wide' in holder.dataset))
   }
   onRefresh(mount)
   fold(pane)
@@ -315,70 +296,9 @@ async function saveText(mine) {
     return false
   }
   say(reply.said ?? '')
+  mine.holder.dataset.kept = 'yes'
   await refresh()
+  delete mine.holder.dataset.kept
   mine.old = mine.holder.dataset.old
   return true
-}
-
-function toolbar(on) {
-  const bar = document.createElement('div')
-  bar.className = 'editor-tools'
-  bar.setAttribute('role', 'toolbar')
-  bar.setAttribute('aria-label', on.holder.dataset.name ?? 'Text')
-  const tools = [
-    ['Heading', c => c.toggleHeading({ level: 2 }), ['heading', { level: 2 }]],
-    ['Smaller heading', c => c.toggleHeading({ level: 3 }), ['heading', { level: 3 }]],
-    ['Strong', c => c.toggleBold(), ['bold']],
-    ['Emphasis', c => c.toggleItalic(), ['italic']],
-    ['List', c => c.toggleBulletList(), ['bulletList']],
-    ['Numbered', c => c.toggleOrderedList(), ['orderedList']],
-    ['Link', null, ['link']],
-  ]
-  const buttons = tools.map(([name, run, active]) => {
-    const button = document.createElement('button')
-    button.type = 'button'
-    button.textContent = name
-    button.addEventListener('mousedown', event => event.preventDefault())
-    button.addEventListener('click', () => (run ? run(on.chain().focus()).run() : askLink(bar, on)))
-    bar.append(button)
-    return { button, active }
-  })
-  const mark = () =>
-    buttons.forEach(({ button, active }) => button.setAttribute('aria-pressed', String(on.isActive(...active))))
-  on.on('transaction', mark)
-  mark()
-  return bar
-}
-
-function askLink(bar, on) {
-  bar.querySelector('form')?.remove()
-  const form = document.createElement('span')
-  form.className = 'link-form'
-  form.innerHTML =
-    '<label>Address <input type="text" placeholder="/sailings or https://…"></label> ' +
-    '<button type="button">Set link</button> <button type="button">No link</button>'
-  bar.querySelector('.link-form')?.remove()
-  bar.append(form)
-  const input = form.querySelector('input')
-  const [set, none] = form.querySelectorAll('button')
-  input.value = on.getAttributes('link').href ?? ''
-  input.focus()
-  const finish = run => {
-    form.remove()
-    run(on.chain().focus().extendMarkRange('link')).run()
-  }
-  set.addEventListener('click', () => finish(c => c.setLink({ href: input.value.trim() })))
-  none.addEventListener('click', () => finish(c => c.unsetLink()))
-  input.addEventListener('keydown', event => {
-    if (event.key === 'Enter') {
-      event.preventDefault()
-      set.click()
-    }
-    if (event.key === 'Escape') {
-      event.stopPropagation()
-      event.preventDefault()
-      form.remove()
-      on.commands.focus()
-    }
-  })
 }

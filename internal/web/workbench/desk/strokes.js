@@ -5,16 +5,23 @@ import { say } from './desk.js'
 const tree = 'tree'
 const menus = 'menus'
 const topics = 'topics'
+const files = 'files'
 const layouts = 'layouts'
 
 const everywhere = words => Object.fromEntries(Object.keys(areas).map(area => [area, words]))
-const ladders = (pages, items) => ({ [tree]: pages, [topics]: pages.replace('page', 'topic'), [menus]: items ?? pages })
-const ofPages = words => ({ [tree]: words, [topics]: words })
+const ladders = (pages, items) => ({
+  [tree]: pages,
+  [topics]: pages.replace('page', 'topic'),
+  ...(pages.startsWith('new ') ? {} : { [files]: pages.replace('page', 'file') }),
+  [menus]: items ?? pages,
+})
+const ofPages = words => ({ [tree]: words, [topics]: words, [files]: words })
 
 // The areas by the letter that follows A.
 export const areas = {
   tree: 't',
   topics: 'o',
+  files: 'f',
   types: 'y',
   menus: 'm',
   layouts: 'l',
@@ -43,6 +50,7 @@ export const strokes = [
   { key: 'p', does: 'preview', says: { ...ladders('preview'), [layouts]: 'preview' } },
   { key: 'v', does: 'see', says: ofPages('see it in public') },
   { key: 'w', does: 'new-menu', says: { [menus]: 'new menu' } },
+  { key: 'F4', does: 'write', says: { [tree]: 'write its text', write: 'back to the tree' }, typing: true },
   { key: 't', does: 'take-back', says: everywhere('take back what was just published') },
   { key: '?', does: 'help', says: everywhere('this list') },
   { key: 'Ctrl A', does: 'mark-all', says: ladders('select all siblings, or all that were found') },
@@ -84,9 +92,10 @@ const moves = {
     ['Delete', 'out of the region; the block is kept'],
   ],
 }
+moves.files = moves.tree.map(([keys, words]) => [keys, words.replaceAll('page', 'file')])
 moves.topics = moves.tree.map(([keys, words]) => [keys, words.replaceAll('page', 'topic')])
 const anywhere = [
-  ['A, then a letter', 'to an area: Tree, tOpics, tYpes, Menus, Layouts, Access, Picture, Drafts, Settings'],
+  ['A, then a letter', 'to an area: Tree, tOpics, Files, tYpes, Menus, Layouts, Access, Picture, Drafts, Settings'],
   ['F6', 'to the next pane, and after the last to the browser'],
   ['Escape', 'back to the ladder; in a field, the value that stood'],
 ]

@@ -25,6 +25,7 @@ type Hit struct {
 	Fault   string `json:"fault,omitempty"`
 	URL     string `json:"url,omitempty"` // the screen that has it, where it is no page
 	Topic   bool   `json:"topic,omitempty"`
+	File    bool   `json:"file,omitempty"`
 }
 
 // HitLimit is the number of hits that are offered.
@@ -37,6 +38,14 @@ func (s *Server) find(w http.ResponseWriter, r *http.Request, d *Desk) error {
 	words, own := s.OwnPath(asked)
 	if r.FormValue("sorts") == "topic" {
 		s.Say(w, http.StatusOK, Reply{Hits: d.topicsFor(words)})
+		return nil
+	}
+	if r.FormValue("sorts") == "file" {
+		more, err := s.OtherTargets(asked, own, []string{"file"})
+		if err != nil {
+			return err
+		}
+		s.Say(w, http.StatusOK, Reply{Hits: append(d.filesFor(words), more...)})
 		return nil
 	}
 	path, query, _ := strings.Cut(words, "?")
@@ -142,8 +151,11 @@ func (d *Desk) topicHit(p *site.Page) Hit {
 }
 
 func (d *Desk) pageHit(p *site.Page) Hit {
-	if p.IsTopic() {
+	switch {
+	case p.IsTopic():
 		return d.topicHit(p)
+	case p.IsFile():
+		return d.FileHit(d.Site, p)
 	}
 	return Hit{
 		Key: fmt.Sprintf(
@@ -179,7 +191,7 @@ func (s *Server) OtherTargets(words string, own bool, sorts []string) ([]Hit, er
 		hits = append(hits, made)
 	}
 	if slices.Contains(sorts, "file") {
-		names, err := s.Settings.Files.Names()
+		names, err := s.Settings.Files.Dir.Names()
 		if err != nil {
 			return nil, err
 		}

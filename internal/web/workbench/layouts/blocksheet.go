@@ -129,7 +129,7 @@ func placeSheetOf(d *desk.Desk, p *site.Placement) *placeSheet {
 		made.Fields[string(f)] = edit.PlacementValue(p, f)
 	}
 	kinds := slices.DeleteFunc(slices.Clone(d.Site.Kinds()), func(k site.Kind) bool {
-		return k.Key == site.KindTopic || k.Key == site.KindTopicList // which conditions by topic name
+		return site.IsOwnKind(k.Key) // conditions by topic name topics, and files have no blocks
 	})
 	for i := range kinds {
 		made.Kinds = append(made.Kinds, kindChoice{&kinds[i], slices.Contains(p.Kinds, kinds[i].Key)})

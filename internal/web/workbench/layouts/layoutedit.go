@@ -151,7 +151,7 @@ func (i *mapIntent) operations(s *site.Site) ([]edit.Op, string, error) {
 		}, "wrote the text of " + name, nil
 	case "image":
 		shows, _ := b.Shows.(site.BlockImage)
-		next := site.BlockImage{File: cmp.Or(i.form("file"), shows.File), Alternative: shows.Alternative}
+		next := site.BlockImage{File: cmp.Or(desk.FileOf(i.form("file")), shows.File), Alternative: shows.Alternative}
 		if i.form("field") == "alternative" {
 			next.Alternative = i.form("new")
 		}
@@ -355,7 +355,7 @@ func (i *mapIntent) make(s *site.Site) ([]edit.Op, string, error) {
 		if i.form("file") == "" {
 			return nil, "", &edit.Refusal{Sentence: "Choose or upload the image that the block should show."}
 		}
-		shows = piece.Text(site.BlockImage{File: strings.TrimPrefix(i.form("file"), "file:")})
+		shows = piece.Text(site.BlockImage{File: desk.FileOf(i.form("file"))})
 	}
 	for _, t := range piece.Types() {
 		if name == "" && t.Key == i.form("sort") {

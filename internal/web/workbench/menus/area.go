@@ -35,5 +35,4 @@ func (s *Area) Routes(r chi.Router) {
 	r.Post("/menus/tally", s.At(s.tallyItems))
 	r.Post("/menus/selection", s.At(s.selection))
 	r.Get("/menus/key", s.At(s.itemKey))
-	r.Post("/files", s.At(s.upload))
 }

@@ -8,7 +8,6 @@ import (
 
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/site"
-	"vineladder/internal/files"
 	"vineladder/internal/web/workbench/desk"
 )
 
@@ -105,39 +104,6 @@ func (s *Area) itemKey(w http.ResponseWriter, r *http.Request, d *desk.Desk) err
 		{Key: "stub", Words: "Does not show", Count: stub, On: on == "stub"},
 	}
 	s.Render(w, r, "item-key", view)
-	return nil
-}
-
-// upload keeps a file, so that items and blocks can lead to it. It is public as soon as something public leads to it,
-// or somebody knows its name; the screen says so.
-func (s *Area) upload(w http.ResponseWriter, r *http.Request, d *desk.Desk) error {
-	link, place := d.MayOn(string(site.ActionLink), site.AnyThing), d.MayOn(string(site.ActionPlace), site.AnyThing)
-	if !link.Yes && !place.Yes {
-		return fmt.Errorf("%w: %s", desk.ErrForbidden, link.Why)
-	}
-	file, header, err := r.FormFile("file")
-	if err != nil {
-		return &edit.Refusal{Sentence: fmt.Sprintf("Choose a file of %d MiB at most.", files.Limit>>20)}
-	}
-	defer file.Close()
-	name, err := s.Settings.Files.Save(header.Filename, file)
-	if errors.Is(err, files.ErrTooLarge) || errors.Is(err, files.ErrEmpty) {
-		return &edit.Refusal{Sentence: "“" + header.Filename + "” was not kept: " + err.Error() + "."}
-	}
-	if err != nil {
-		return err
-	}
-	if err := s.Store.Note(r.Context(), d.Who, "uploaded the file “"+name+"”"); err != nil {
-		return err
-	}
-	s.Say(
-		w,
-		http.StatusOK,
-		desk.Reply{
-			Said: "Kept the file “" + name + "”.",
-			Hits: []desk.Hit{{Key: "file:" + name, Label: name, Address: "/files/" + name, Where: "File"}},
-		},
-	)
 	return nil
 }
 

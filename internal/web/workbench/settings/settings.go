@@ -38,6 +38,7 @@ var specialWords = map[edit.Field][2]string{
 	edit.FieldNoAccessPage: {"No access", "for who is signed in and may not see the page"},
 	edit.FieldSignInPage:   {"Sign-in", "around the form"},
 	edit.FieldClosedPage:   {"Closed", "while the site is closed"},
+	edit.FieldSearchPage:   {"Search", "with the field in which visitors search"},
 }
 
 func (s *Area) siteSettings(w http.ResponseWriter, r *http.Request, d *desk.Desk) error {
@@ -63,7 +64,7 @@ func (s *Area) siteSettings(w http.ResponseWriter, r *http.Request, d *desk.Desk
 	}
 	for _, field := range []edit.Field{
 		edit.FieldClosed, edit.FieldRegister, edit.FieldSecondFactor, edit.FieldPaleBadges, edit.FieldLayout,
-		edit.FieldBinDays, edit.FieldReadyDays,
+		edit.FieldBinDays, edit.FieldReadyDays, edit.FieldRobots,
 		edit.FieldSiteName, edit.FieldLanguage, edit.FieldZone, edit.FieldDates,
 	} {
 		view.Values[string(field)] = edit.SettingValue(settings, field)

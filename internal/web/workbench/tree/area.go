@@ -25,16 +25,21 @@ func New(d *desk.Server) *Area { return &Area{Server: d} }
 
 // Routes has what the area answers; people are signed in.
 func (s *Area) Routes(r chi.Router) {
-	for _, g := range []grove{treeGrove, topicGrove} {
+	for _, g := range []grove{treeGrove, topicGrove, fileGrove} {
 		r.Get("/"+g.area, s.At(s.ladder(g)))
 		r.Post("/"+g.area+"/open", s.openBranch(g))
 		r.Get("/"+g.area+"/ask", s.At(s.ask(g)))
 	}
 	r.Get("/topics/export", s.At(s.exportTopics))
 	r.Post("/topics/import", s.At(s.importTopics))
+	r.Post("/files", s.At(s.upload))
+	r.Get("/files/bytes", s.At(s.fileBytes))
+	r.Post("/files/withdraw", s.At(s.withdraw))
 	r.Post("/edit", s.At(s.edit))
 	r.Post("/try", s.At(s.try))
 	r.Get("/text", s.At(s.text))
+	r.Get("/text/parts", s.At(s.parts))
+	r.Get("/write", s.At(s.write))
 	r.Post("/tally", s.At(s.tally))
 	r.Post("/selection", s.At(s.selection))
 	r.Get("/key", s.At(s.key))

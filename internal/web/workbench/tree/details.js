@@ -1,6 +1,4 @@
 // Details of a page whose values are chosen in the picker: another page, a file, a picture.
-import { complain } from '../desk/desk.js'
-
 export function startDetails(ladder, pick) {
   document.addEventListener('click', event => {
     const button = event.target.closest('[data-pick-page], [data-pick-file]')
@@ -16,10 +14,7 @@ export function startDetails(ladder, pick) {
         verb: 'Use it',
         moving: false,
         sorts: 'file',
-        take: hit =>
-          hit.key.startsWith('file:')
-            ? set([hit.key.slice(5), alternative].filter(Boolean).join('\n'))
-            : complain({ error: 'Choose a file, not a page.' }),
+        take: hit => set([hit.file ? `page/${hit.id}` : hit.key.slice(5), alternative].filter(Boolean).join('\n')),
       })
   })
 }

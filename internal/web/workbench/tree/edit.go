@@ -35,8 +35,11 @@ type intent struct {
 // operations turns an intent into operations on a Site, with what was done in words.
 func (i *intent) operations(s *site.Site) ([]edit.Op, string, error) {
 	p := s.Page(i.page)
-	if i.do == "make-list" {
+	switch i.do {
+	case "make-list":
 		return i.makeList(s)
+	case "make-folder":
+		return i.makeFolder(s)
 	}
 	if p == nil || !s.InTree(i.page) && i.do != "restore" && i.do != "leads" {
 		return nil, "", &edit.Conflict{
@@ -298,6 +301,12 @@ func (s *Area) edit(w http.ResponseWriter, r *http.Request, d *desk.Desk) error 
 			}
 			i.newEntry = items[0]
 		}
+	case "make-folder":
+		ids, err := s.Store.NewPageIDs(r.Context(), 1)
+		if err != nil {
+			return err
+		}
+		i.newID = ids[0]
 	case "make-list":
 		ids, err := s.Store.NewPageIDs(r.Context(), 2)
 		if err != nil {

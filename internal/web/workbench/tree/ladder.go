@@ -45,7 +45,9 @@ type rung struct {
 	Selected  bool
 	Gathers   bool // a topic, or a topic list
 	Topic     bool
-	Counts    bool   // the area says how many pages there are to each topic
+	File      bool
+	Folder    bool
+	Counts    bool   // the area says how many pages there are to each topic, or what a file holds
 	Counted   string // how many
 }
 
@@ -63,21 +65,25 @@ func (c *climb) rung(p *site.Page, pos, size, row int, path []*site.Page) rung {
 	s := c.d.Site
 	r := rung{
 		ID: p.ID, Row: row + 1, Level: len(path) + 1, Pos: pos, Size: size, Rails: rails(path), Label: p.Label,
-		Segment: lastPart(p), Change: c.changed[p.ID], Kids: len(s.Children(p.ID)) > 0, Selected: p.ID == c.d.Selected,
+		Segment: lastPart(p), Change: c.changed[p.ID], Kids: len(c.kids(s, p.ID)) > 0, Selected: p.ID == c.d.Selected,
 	}
 	r.Open = r.Kids && c.isOpen(p)
-	r.Gathers, r.Topic, r.Counts = p.Gathers(), p.IsTopic(), c.counts != nil
+	r.Gathers, r.Topic, r.Counts = p.Gathers(), p.IsTopic(), c.tally != nil || c.keeps != nil
+	r.File, r.Folder = p.IsFile(), p.IsFolder()
 	switch {
-	case c.counts != nil && p.IsTopic():
-		r.Counted = countWords(c.counts.Of(p.ID))
-	case c.counts != nil:
+	case c.keeps != nil:
+		r.Counted = fileWords(s, p)
+	case c.tally != nil && p.IsTopic():
+		r.Counted = countWords(c.tally.Of(p.ID))
+	case c.tally != nil:
 		r.Counted = count.Of(s.Below(p.ID), "topic", "topics")
 	}
 	r.Hit, r.Rule, r.Pin = c.hits[p.ID], ruleMark(s, p), string(p.Pin)
 	r.Audience = s.AudienceWords(p.Audience)
 	r.Shape, r.Words, r.Cause = c.shape(p)
 	state := c.panel.At(s, p.ID)
-	if r.Reached = state.Reachable() != 0; !r.Reached && state.Online != 0 {
+	if r.Reached = state.Reachable() != 0 || p.IsFolder() && state.Online&state.Admitted != 0; !r.Reached &&
+		state.Online != 0 {
 		r.Not = "not seen"
 	}
 	return r
@@ -86,7 +92,10 @@ func (c *climb) rung(p *site.Page, pos, size, row int, path []*site.Page) rung {
 // shape draws a row. Among topics it doesn't count whether what stands above their lists is listed.
 func (c *climb) shape(p *site.Page) (name, words string, cause bool) {
 	drawn, by := ask.ShapeOf(c.d.Site, p.ID, c.d.Lens.At)
-	if c.counts != nil && drawn == ask.ShapeHalf && by != nil && !by.Gathers() {
+	if c.tally != nil && drawn == ask.ShapeHalf && by != nil && !by.Gathers() {
+		return string(ask.ShapeFull), "Online", false
+	}
+	if drawn == ask.ShapeHalf && inFiles(p) { // menus are no place that files are missed in
 		return string(ask.ShapeFull), "Online", false
 	}
 	return shape(c.d.Site, p, c.d.Lens.At)

@@ -73,6 +73,9 @@ func (i *intent) copy(s *site.Site) ([]edit.Op, string, error) {
 	}
 	c := i.copying(s)
 	pages := c.Pages(s)
+	if len(pages) == 0 {
+		return nil, "", &edit.Refusal{Sentence: "Files and folders are not copied; several pages can link to one."}
+	}
 	for _, id := range pages {
 		if i.made[id] == 0 {
 			return nil, "", &edit.Conflict{Page: id, Sentence: "What is to be copied has changed; copy it once more."}

@@ -16,14 +16,15 @@ import (
 // climb lays out the ladder's rows. Without a filter it counts rows by arithmetic: a branch that is closed is one row
 // however much is in it, so a window at any depth of scroll costs the open branches and the rows it shows.
 type climb struct {
+	grove
 	d       *desk.Desk
-	tops    []site.PageID // of the branches that the ladder has, in order
+	roots   []site.PageID // of the branches that the ladder has, in order
 	open    map[site.PageID]bool
 	changed map[site.PageID]string
 	ghosts  map[site.PageID][]ghost
 	hits    map[site.PageID]bool // with a filter: the pages that answer it
 	panel   *reach.Panel
-	counts  *topic.Counts // of topics; nil: they are not shown
+	tally   *topic.Counts // of topics; nil: they are not shown
 	from    int
 	count   int
 	ladder  ladder
@@ -32,11 +33,12 @@ type climb struct {
 // rows lays out the ladder of a grove and renders one window. A negative from puts the selected row into sight.
 func (g grove) rows(d *desk.Desk, open map[site.PageID]bool, from, count int) ladder {
 	c := &climb{
+		grove:  g,
 		d:      d,
-		tops:   g.tops(d.Site),
+		roots:  g.tops(d.Site),
 		open:   open,
 		panel:  reach.NewPanel(d.Lens),
-		counts: g.counts(d),
+		tally:  g.counts(d),
 		from:   from,
 		count:  count,
 		ladder: ladder{Index: -1, Hits: -1},
@@ -46,7 +48,7 @@ func (g grove) rows(d *desk.Desk, open map[site.PageID]bool, from, count int) la
 		return c.filtered()
 	}
 	branches := c.branches()
-	for _, top := range c.tops {
+	for _, top := range c.roots {
 		c.ladder.Total += rowsOf(branches, top)
 	}
 	c.ladder.Index = c.indexOf(branches, d.Selected)
@@ -55,8 +57,8 @@ func (g grove) rows(d *desk.Desk, open map[site.PageID]bool, from, count int) la
 	}
 	c.ladder.From = c.from
 	row := 0
-	for i, top := range c.tops {
-		c.branch(branches, top, i+1, len(c.tops), row, nil)
+	for i, top := range c.roots {
+		c.branch(branches, top, i+1, len(c.roots), row, nil)
 		row += rowsOf(branches, top)
 	}
 	return c.ladder
@@ -90,23 +92,23 @@ func (c *climb) branches() map[site.PageID]*branch {
 	made := map[site.PageID]*branch{}
 	inside := map[site.PageID][]site.PageID{} // open pages by parent
 	for id, isOpen := range c.open {
-		if p := s.Page(id); isOpen && p != nil && p.Parent != 0 && !p.Binned && !slices.Contains(c.tops, id) &&
-			len(s.Children(id))+len(c.ghosts[id]) > 0 {
+		if p := s.Page(id); isOpen && p != nil && p.Parent != 0 && !p.Binned && !slices.Contains(c.roots, id) &&
+			len(c.kids(s, id))+len(c.ghosts[id]) > 0 {
 			inside[p.Parent] = append(inside[p.Parent], id)
 		}
 	}
 	var measure func(id site.PageID) *branch
 	measure = func(id site.PageID) *branch {
-		kids := s.Children(id)
+		kids := c.kids(s, id)
 		b := &branch{size: 1 + len(kids)}
 		for _, kid := range inside[id] {
-			at, _ := s.Index(kid)
+			at, _ := c.index(s, kid)
 			b.breaks = append(b.breaks, breach{at: at, kid: kid, rows: measure(kid).size - 1})
 		}
 		for i, g := range c.ghosts[id] {
 			at := 0
 			if g.after != 0 {
-				at, _ = s.Index(g.after)
+				at, _ = c.index(s, g.after)
 				at++
 			}
 			b.breaks = append(b.breaks, breach{at: at, ghost: &c.ghosts[id][i], rows: 1})
@@ -123,7 +125,7 @@ func (c *climb) branches() map[site.PageID]*branch {
 		made[id] = b
 		return b
 	}
-	for _, top := range c.tops {
+	for _, top := range c.roots {
 		if c.isOpen(s.Page(top)) {
 			measure(top)
 		}
@@ -133,7 +135,7 @@ func (c *climb) branches() map[site.PageID]*branch {
 
 // isOpen says whether what is inside a page is in sight. That of the home page always is.
 func (c *climb) isOpen(p *site.Page) bool {
-	return c.open[p.ID] && len(c.d.Site.Children(p.ID))+len(c.ghosts[p.ID]) > 0 || p.Parent == 0
+	return c.open[p.ID] && len(c.kids(c.d.Site, p.ID))+len(c.ghosts[p.ID]) > 0 || p.Parent == 0
 }
 
 // indexOf gives the row of a page; -1 if a page above it is closed, or it is in none of the branches.
@@ -141,12 +143,12 @@ func (c *climb) indexOf(branches map[site.PageID]*branch, id site.PageID) int {
 	s := c.d.Site
 	row := 0
 	p := s.Page(id)
-	for ; p != nil && !slices.Contains(c.tops, p.ID); p = s.Page(p.Parent) {
+	for ; p != nil && !slices.Contains(c.roots, p.ID); p = s.Page(p.Parent) {
 		above := branches[p.Parent]
 		if above == nil {
 			return -1
 		}
-		at, _ := s.Index(p.ID)
+		at, _ := c.index(s, p.ID)
 		row += 1 + at
 		for _, br := range above.breaks {
 			if br.at < at || br.at == at && br.ghost != nil {
@@ -157,7 +159,7 @@ func (c *climb) indexOf(branches map[site.PageID]*branch, id site.PageID) int {
 	if p == nil {
 		return -1
 	}
-	for _, top := range c.tops[:slices.Index(c.tops, p.ID)] {
+	for _, top := range c.roots[:slices.Index(c.roots, p.ID)] {
 		row += rowsOf(branches, top)
 	}
 	return row
@@ -173,7 +175,7 @@ func (c *climb) branch(branches map[site.PageID]*branch, id site.PageID, pos, si
 		c.ladder.Rows = append(c.ladder.Rows, c.rung(p, pos, size, row, path))
 	}
 	path = append(path[:len(path):len(path)], p)
-	kids := c.d.Site.Children(id)
+	kids := c.kids(c.d.Site, id)
 	if branches[id] == nil {
 		kids = nil
 	}
@@ -215,7 +217,8 @@ func ghostRow(g *ghost, row int, path []*site.Page) rung {
 func (c *climb) filtered() ladder {
 	s := c.d.Site
 	found := slices.DeleteFunc(ask.Find(s, c.d.Filter, c.d.Lens), func(id site.PageID) bool {
-		return !slices.ContainsFunc(c.tops, func(top site.PageID) bool { return s.IsWithin(id, top) })
+		return c.keeps != nil && !c.keeps(s.Page(id)) ||
+			!slices.ContainsFunc(c.roots, func(top site.PageID) bool { return s.IsWithin(id, top) })
 	})
 	c.hits = make(map[site.PageID]bool, len(found))
 	shown := make(map[site.PageID]bool, len(found))
@@ -235,11 +238,11 @@ func (c *climb) filtered() ladder {
 			c.ladder.Index = len(rows)
 		}
 		rows = append(rows, id)
-		for _, kid := range s.Children(id) {
+		for _, kid := range c.kids(s, id) {
 			list(kid)
 		}
 	}
-	for _, top := range c.tops {
+	for _, top := range c.roots {
 		list(top)
 	}
 	c.open = shown
@@ -250,10 +253,10 @@ func (c *climb) filtered() ladder {
 	c.ladder.From = c.from
 	for row := c.from; row < min(len(rows), c.from+c.count); row++ {
 		path := s.Path(rows[row])
-		from := slices.IndexFunc(path, func(p *site.Page) bool { return slices.Contains(c.tops, p.ID) })
-		index, size := s.Index(rows[row])
+		from := slices.IndexFunc(path, func(p *site.Page) bool { return slices.Contains(c.roots, p.ID) })
+		index, size := c.index(s, rows[row])
 		if from == len(path)-1 {
-			index, size = slices.Index(c.tops, rows[row]), len(c.tops)
+			index, size = slices.Index(c.roots, rows[row]), len(c.roots)
 		}
 		c.ladder.Rows = append(c.ladder.Rows, c.rung(path[len(path)-1], index+1, size, row, path[from:len(path)-1]))
 	}

@@ -37,6 +37,7 @@ type sheet struct {
 	Fields       map[string]string
 	Window       []desk.Moment
 	Audience     []audienceRole
+	KeptOutBy    string // label of a page above that keeps its branch out of search engines
 	Demanding    string // label of a page above that asks for a second person
 	Roles        []site.Role
 	IsHome       bool
@@ -50,6 +51,8 @@ type sheet struct {
 	Rules        []rule
 	Leads        []lead
 	Topics       topicsOf
+	File         *fileSheet // nil: it is none
+	Links        linksOn
 	Listing      *desk.ListingSheet // nil: it lists nothing
 	ListedIn     []listingPlace     // the listings in which the visitor finds it
 	NotListedIn  []listingPlace     // those of its type in which they don't
@@ -87,13 +90,18 @@ func (s *Area) sheet(d *desk.Desk) sheet {
 	}
 	v.Menus, v.NotShown = pageMenus(d, id)
 	v.Topics, v.Lit = topicsOn(d, p), litWords(d, id)
-	v.Details = detailsOn(d, p)
+	v.Details, v.File = detailsOn(d, p), fileOn(d, p)
 	v.Gaps = menuGapsOf(d)
 	if decided := region.LayoutOf(on, id); decided.Layout != nil {
 		v.Layout = decided.Layout.Name + ", " + d.DecidedBy(decided)
 	}
 	if above := grant.Demanding(on, p.Parent); above != nil {
 		v.Demanding = above.Label
+	}
+	for above := on.Page(p.Parent); above != nil && v.KeptOutBy == ""; above = on.Page(above.Parent) {
+		if above.KeptOut {
+			v.KeptOutBy = above.Label
+		}
 	}
 	for _, role := range on.Roles() {
 		v.Audience = append(v.Audience, audienceRole{role, slices.Contains(p.Audience.Roles(), role.Key)})
@@ -107,7 +115,7 @@ func (s *Area) sheet(d *desk.Desk) sheet {
 		for _, field := range edit.PageFields(edit.Inner) {
 			delete(v.Fields, string(field))
 		}
-		v.Details = nil
+		v.Details, v.File = nil, nil
 		maps.DeleteFunc(v.Fields, func(key, _ string) bool { return edit.IsDetail(edit.Field(key)) })
 	}
 	v.Window = d.Window("f", "Online from", "Online until", p.LiveFrom, p.LiveUntil)
@@ -164,7 +172,7 @@ type lead struct {
 // kindsFor gives the kinds to choose from; one that the site does not know stays, as long as the page has it.
 func kindsFor(s *site.Site, p *site.Page) []site.Kind {
 	kinds := slices.DeleteFunc(slices.Clone(s.Kinds()), func(k site.Kind) bool {
-		return k.Key == site.KindTopic || k.Key == site.KindTopicList // what gathers is made as such
+		return site.IsOwnKind(k.Key) // their pages are made as such
 	})
 	if !slices.ContainsFunc(kinds, func(k site.Kind) bool { return k.Key == p.Kind }) {
 		kinds = append(slices.Clip(kinds), s.Kind(p.Kind))

@@ -20,7 +20,10 @@ type treeView struct {
 	Strip  []desk.Tick
 	Asks   []askGroup
 	Topics bool // the area is that of the topics
-	Empty  bool // there is no topic list yet
+	Files  bool // the area is that of the files
+
+	Thumbs []thumbnail // the pictures beside the selected file
+	Empty  bool        // there is no topic list yet
 }
 
 // TagWords says what giving topics is called where the person is.
@@ -29,6 +32,28 @@ func (v treeView) TagWords() string {
 		return "Add a page to it"
 	}
 	return "Add a topic"
+}
+
+// What says what the rows of the area are.
+func (v treeView) What() string {
+	switch {
+	case v.Topics:
+		return "topic"
+	case v.Files:
+		return "file"
+	}
+	return "page"
+}
+
+// Title names the area.
+func (v treeView) Title() string {
+	switch {
+	case v.Topics:
+		return "Topics"
+	case v.Files:
+		return "Files"
+	}
+	return "Tree"
 }
 
 // SKOS are the formats in which a topic list goes out, by their names.
@@ -78,7 +103,9 @@ func (s *Area) ladder(g grove) desk.DeskHandler {
 			}
 		}
 		view := treeView{
-			Screen: desk.Screen{Desk: d}, Topics: g.area == topicGrove.area, Empty: len(tops) == 0,
+			Screen: desk.Screen{
+				Desk: d,
+			}, Topics: g.area == topicGrove.area, Files: g.keeps != nil, Empty: len(tops) == 0,
 			Ladder: g.rows(d, open, from, desk.WindowRows),
 		}
 		if r.Header.Get("X-Part") == "rows" {
@@ -89,6 +116,12 @@ func (s *Area) ladder(g grove) desk.DeskHandler {
 			return err
 		}
 		view.Sheet, view.Strip, view.Asks = s.sheet(d), s.Strip(d), asksOf(d.Site)
+		if view.Sheet.Links, err = s.links(r.Context(), d, view.Sheet.Page); err != nil {
+			return err
+		}
+		if view.Files {
+			view.Thumbs = thumbnails(d, d.Selected)
+		}
 		part := "tree"
 		if r.Header.Get("X-Part") != "" {
 			part = "parts"

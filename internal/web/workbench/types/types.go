@@ -145,7 +145,7 @@ func making(d *desk.Desk, inside site.PageID, more url.Values) string {
 
 func sheetOf(s *site.Site, line kindLine, t tally) *sheet {
 	made := &sheet{kindLine: line, Place: s.Page(line.Place), Types: detail.Types(), Lacking: t.lacking, Left: t.left}
-	made.Own = line.Key == "page" || line.Key == site.KindTopic || line.Key == site.KindTopicList
+	made.Own = line.Key == "page" || site.IsOwnKind(line.Key)
 	made.Fields = map[string]string{}
 	for _, field := range edit.Fields()["kind"] {
 		made.Fields[string(field)] = edit.KindValue(&line.Kind, field)
