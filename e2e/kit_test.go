@@ -316,10 +316,12 @@ func (b *browser) holds(script string) (holds bool) {
 	return holds
 }
 
-// follow runs a script that leads to another page, after the call itself has been answered.
+// follow runs a script that may lead to another page, after the call itself has been answered, and waits for its end:
+// what is pressed next comes after it. Timers of one delay end in the order in which they were set.
 func (b *browser) follow(script string) {
 	b.t.Helper()
 	b.do(chromedp.Evaluate("void setTimeout(() => {"+script+"})", nil))
+	b.holds(`new Promise(go => setTimeout(go))`)
 }
 
 // until waits for an expression to be true.
