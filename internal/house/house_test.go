@@ -53,6 +53,7 @@ var rooms = map[string][]string{
 	"web/workbench/layouts":       area,
 	"web/workbench/drafts":        area,
 	"web/workbench/settings":      area,
+	"web/workbench/wording":       area,
 	"web/workbench/access":        area,
 	"web/workbench/picture":       area,
 	"web/workbench/setup":         append([]string{"founding"}, area...),

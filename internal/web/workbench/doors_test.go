@@ -36,6 +36,8 @@ var doors = []door{
 	{"POST /files/withdraw", "page={Freight rates}", "401 403 422 422 422"},
 	{"GET /text/parts", "of={Freight rates}", "303 403 200 200 200"},
 	{"GET /write", "page={Freight rates}", "303 403 200 200 200"},
+	{"GET /wording", "find=freight", "303 403 200 200 200"},
+	{"POST /wording", "find=x&hit=1|label|0", "401 403 409 409 409"},
 	{"GET /types", "", "303 403 200 200 200"},
 	{"GET /menus", "", "303 403 200 200 200"},
 	{"GET /layouts", "", "303 403 200 200 200"},

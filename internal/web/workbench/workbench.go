@@ -21,6 +21,7 @@ import (
 	"vineladder/internal/web/workbench/setup"
 	"vineladder/internal/web/workbench/tree"
 	"vineladder/internal/web/workbench/types"
+	"vineladder/internal/web/workbench/wording"
 )
 
 // Settings of the workbench.
@@ -38,13 +39,14 @@ func New(
 	st *store.Store, with Settings, built *assets.Assets, signer *gate.Signer, log *slog.Logger,
 ) (*Server, error) {
 	d, err := desk.New(st, with, built, signer, log, tree.Templates, menus.Templates, layouts.Templates,
-		drafts.Templates, settings.Templates, picture.Templates, setup.Templates, types.Templates, access.Templates)
+		drafts.Templates, settings.Templates, picture.Templates, setup.Templates, types.Templates, access.Templates,
+		wording.Templates)
 	if err != nil {
 		return nil, err
 	}
 	return &Server{d, setup.New(d), []func(chi.Router){
 		tree.New(d).Routes, menus.New(d).Routes, layouts.New(d).Routes, drafts.New(d).Routes, settings.New(d).Routes,
-		picture.New(d).Routes, types.New(d).Routes, access.New(d).Routes,
+		picture.New(d).Routes, types.New(d).Routes, access.New(d).Routes, wording.New(d).Routes,
 	}}, nil
 }
 

@@ -21,12 +21,14 @@ import { startAudience, startTopics } from './tree/topics.js'
 import { startSettings } from './settings/settings.js'
 import { startWriting } from './tree/writing.js'
 import { startTypes } from './types/types.js'
+import { startWording } from './wording/wording.js'
 import { leave, startSheet } from './desk/sheet.js'
 
 if (document.querySelector('[data-ladder]')) startLadderArea()
 if (document.querySelector('[data-area="layouts"]')) startMapArea()
 if (document.querySelector('[data-area="settings"]')) startPlainArea(startSettings())
 if (document.querySelector('[data-area="types"]')) startPlainArea(startTypes())
+if (document.querySelector('[data-area="wording"]')) startPlainArea(startWording())
 if (document.querySelector('[data-area="access"]')) startPlainArea(startAccess())
 if (document.querySelector('[data-area="write"]')) startWritingArea()
 if (document.querySelector('[data-drafts]')) startDrafts()
@@ -111,6 +113,9 @@ function startLadderArea() {
       see: () => document.querySelector('[data-status] a, .answers a[target]')?.click(),
       write: async () => {
         if (await leave()) location.assign(address('/write'))
+      },
+      reword: async () => {
+        if (await leave()) location.assign(address('/wording'))
       },
       'to-sheet': toSheet,
       'to-ladder': ladder.focus,

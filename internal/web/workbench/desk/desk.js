@@ -27,6 +27,7 @@ const things = {
   topics: pages('topics', 'topics'),
   files: pages('files', 'files'),
   write: pages('write', 'pages'),
+  wording: pages('wording', 'pages'),
   menus: {
     key: 'item',
     many: 'items',

@@ -1,6 +1,7 @@
 package desk
 
 import (
+	"context"
 	"fmt"
 	"net/http"
 
@@ -89,17 +90,25 @@ func (s *Server) Allowed(d *Desk, draft *store.Draft, ops []edit.Op) error {
 
 // KeepText cleans the text that a form brings, keeps it, and gives its hash.
 func (s *Server) KeepText(r *http.Request, d *Desk) (string, error) {
-	raw := r.FormValue("new")
-	if len(raw) > text.Limit {
-		return "", &edit.Refusal{
-			Sentence: fmt.Sprintf("A text can have %d KiB at most; this one has %d.", text.Limit>>10, len(raw)>>10),
-		}
-	}
-	hashes, err := s.Store.SaveTexts(r.Context(), s.cleaner.Clean(d.Draft.Site, raw, s.Now()))
+	hashes, err := s.KeepTexts(r.Context(), d, r.FormValue("new"))
 	if err != nil {
 		return "", err
 	}
 	return hashes[0], nil
+}
+
+// KeepTexts does so with several.
+func (s *Server) KeepTexts(ctx context.Context, d *Desk, raw ...string) ([]string, error) {
+	clean := make([]string, len(raw))
+	for i := range raw {
+		if len(raw[i]) > text.Limit {
+			return nil, &edit.Refusal{
+				Sentence: fmt.Sprintf("A text can have %d KiB at most; this one has %d.", text.Limit>>10, len(raw[i])>>10),
+			}
+		}
+		clean[i] = s.cleaner.Clean(d.Draft.Site, raw[i], s.Now())
+	}
+	return s.Store.SaveTexts(ctx, clean...)
 }
 
 // TryFacts is what an edit would do, while it is being typed or dragged.

@@ -8,7 +8,7 @@ const topics = 'topics'
 const files = 'files'
 const layouts = 'layouts'
 
-const everywhere = words => Object.fromEntries(Object.keys(areas).map(area => [area, words]))
+const everywhere = words => Object.fromEntries([...Object.keys(areas), ...views].map(area => [area, words]))
 const ladders = (pages, items) => ({
   [tree]: pages,
   [topics]: pages.replace('page', 'topic'),
@@ -31,6 +31,9 @@ export const areas = {
   settings: 's',
 }
 
+// Views are reached from an area and have no letter.
+const views = ['write', 'wording']
+
 export const strokes = [
   { key: '/', does: 'find', says: everywhere('find a page, menu, item or block') },
   { key: 'n', does: 'make-after', says: ladders('new page after', 'new item after') },
@@ -51,6 +54,7 @@ export const strokes = [
   { key: 'v', does: 'see', says: ofPages('see it in public') },
   { key: 'w', does: 'new-menu', says: { [menus]: 'new menu' } },
   { key: 'F4', does: 'write', says: { [tree]: 'write its text', write: 'back to the tree' }, typing: true },
+  { key: 'r', does: 'reword', says: { [tree]: 'find and replace in the branch' } },
   { key: 't', does: 'take-back', says: everywhere('take back what was just published') },
   { key: '?', does: 'help', says: everywhere('this list') },
   { key: 'Ctrl A', does: 'mark-all', says: ladders('select all siblings, or all that were found') },
@@ -163,7 +167,11 @@ export function startStrokes(acts) {
     }
     if (name === 'a') {
       leading = true
-      say('A … to which area? T tree, O topics, Y types, M menus, L layouts, P picture, D drafts, S settings.')
+      say(
+        `A … to which area? ${Object.entries(areas)
+          .map(([area, letter]) => `${letter.toUpperCase()} ${area}`)
+          .join(', ')}.`,
+      )
       return
     }
     const stroke = strokeOf(area, name)
