@@ -38,7 +38,7 @@ func TestEveryScreenHasTheKeysThatAreEverywhere(t *testing.T) {
 	b := w.browser(1280, 800)
 	b.signIn("keeper")
 	for _, at := range []string{
-		"tree", "topics", "files", "types", "menus", "layouts", "access", "settings", "write", "wording",
+		"tree", "topics", "files", "types", "menus", "layouts", "access", "settings", "write", "wording", "versions",
 	} {
 		b.open(w.bench + "/" + at)
 		b.until(`document.body?.dataset.ready`)

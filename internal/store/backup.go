@@ -39,7 +39,7 @@ type manifest struct {
 const manifestName = "manifest.json"
 
 // leftOut are tables that a backup has no use for; what pages are found by is made anew of them.
-var leftOut = []string{"sessions", "setup_links", "goose_db_version", "search_words"}
+var leftOut = []string{"sessions", "setup_links", "goose_db_version", "search_words", "here"}
 
 // Files are where the bytes of files are: those that were uploaded, by their hash, and before that by name.
 type Files struct {
@@ -371,7 +371,7 @@ func (r *restoring) read(ctx context.Context, from io.Reader) error {
 	if err != nil {
 		return err
 	}
-	if _, err := r.tx.Exec(ctx, "TRUNCATE "+strings.Join(tables, ", ")+", sessions, search_words"); err != nil {
+	if _, err := r.tx.Exec(ctx, "TRUNCATE "+strings.Join(tables, ", ")+", sessions, search_words, here"); err != nil {
 		return err
 	}
 	in := tar.NewReader(unpacked)

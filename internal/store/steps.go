@@ -186,12 +186,17 @@ func (st *Store) Drop(ctx context.Context, id int64, held HeldOp) (*Draft, error
 // Insist brings a held operation forward on what others published, which decides the conflict for the draft.
 // Who insists is the maker of the step from then on.
 func (st *Store) Insist(ctx context.Context, id int64, by Account, held HeldOp) (*Draft, error) {
+	return st.InsistOn(ctx, id, by, held, held.Op)
+}
+
+// InsistOn does so with another operation in place of the one that is held.
+func (st *Store) InsistOn(ctx context.Context, id int64, by Account, held HeldOp, with edit.Op) (*Draft, error) {
 	return st.change(ctx, id, func(tx *sqlx.Tx, d *Draft) error {
 		if _, err := tx.ExecContext(ctx, `UPDATE draft_steps SET account_id = $2 WHERE id = $1`, held.Step,
 			by.ID); err != nil {
 			return fmt.Errorf("note who insists: %w", err)
 		}
-		op, err := edit.Insist(d.Site, held.Op, d.Base.Revision)
+		op, err := edit.Insist(d.Site, with, d.Base.Revision)
 		if err != nil {
 			return err
 		}

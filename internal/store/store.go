@@ -97,7 +97,7 @@ func (st *Store) listen(ctx context.Context) error {
 	}
 	defer conn.Close(context.WithoutCancel(ctx))
 	if _, err := conn.Exec(ctx, "LISTEN "+channel+"; LISTEN "+plannedChannel+"; LISTEN "+draftChannel+
-		"; LISTEN "+peopleChannel); err != nil {
+		"; LISTEN "+peopleChannel+"; LISTEN "+hereChannel); err != nil {
 		return err
 	}
 	st.members.hear(true)
@@ -121,6 +121,8 @@ func (st *Store) listen(ctx context.Context) error {
 			st.wake()
 		case draftChannel:
 			st.watchers.tell(News{Draft: id})
+		case hereChannel:
+			st.watchers.tell(News{Here: id})
 		}
 	}
 }
@@ -147,8 +149,9 @@ func nextNews(ctx context.Context, conn *pgx.Conn) (*pgconn.Notification, error)
 	}
 }
 
-// News is what a watcher is told: a new revision, or a draft that somebody has changed.
-type News struct{ Revision, Draft int64 }
+// News is what a watcher is told: a new revision, a draft that somebody has changed, or a page that somebody came to or
+// left.
+type News struct{ Revision, Draft, Here int64 }
 
 // watchers are told after each new revision and each change of a draft.
 type watchers struct {

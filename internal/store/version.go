@@ -55,11 +55,14 @@ var schemaOfEngines string
 //go:embed schema_114.sql
 var schemaOfSearch string
 
+//go:embed schema_115.sql
+var schemaOfPresence string
+
 // schemaVersion is the version of the tables that this program knows; firstVersion that of schema.sql, with which their
 // line begins.
 const (
 	firstVersion  = 100
-	schemaVersion = 114
+	schemaVersion = 115
 )
 
 // migrations has every step from empty tables to the newest ones. A later one comes after the schema, with the next
@@ -69,7 +72,7 @@ func migrations() []*goose.Migration {
 	for i, statements := range []string{
 		schema, schemaOfTopics, schemaOfDetails, schemaOfListings, schemaOfLines, schemaOfGrants, schemaOfPeople,
 		schemaOfApproval, schemaOfSecond, schemaOfOutside, schemaOfMembers,
-		schemaOfReadiness, schemaOfFiles, schemaOfEngines, schemaOfSearch,
+		schemaOfReadiness, schemaOfFiles, schemaOfEngines, schemaOfSearch, schemaOfPresence,
 	} {
 		up := func(ctx context.Context, tx *sql.Tx) error {
 			_, err := tx.ExecContext(ctx, statements)

@@ -9,6 +9,7 @@ import (
 	"slices"
 	"strings"
 
+	"vineladder/internal/core/common"
 	"vineladder/internal/core/count"
 	"vineladder/internal/core/listing"
 	"vineladder/internal/core/look"
@@ -488,7 +489,7 @@ func (d *drawing) stands(side int, list []shown, lens int) []stand {
 // align compares the blocks of one region by their looks: those that look the same stay; the rest came, went, changed
 // or moved.
 func (d *drawing) align(at string, was, is []stand) []key {
-	stays := longestCommon(looksOf(was, 0), looksOf(is, 1))
+	stays := common.Longest(looksOf(was, 0), looksOf(is, 1))
 	var told []key
 	stood, stands := make([]bool, len(was)), make([]bool, len(is))
 	for _, pair := range stays {

@@ -5,6 +5,7 @@ import (
 	"slices"
 	"strings"
 
+	"vineladder/internal/core/common"
 	"vineladder/internal/core/count"
 	"vineladder/internal/core/look"
 )
@@ -139,7 +140,7 @@ func unlits(lines []look.Line) []string {
 func (p *pairing) siblings(was, is []look.Line, aboveWas, aboveIs string) {
 	a, b := unlits(was), unlits(is)
 	i, k := 0, 0
-	for _, pair := range append(common(a, b), [2]int{len(was), len(is)}) {
+	for _, pair := range append(common.Lines(a, b), [2]int{len(was), len(is)}) {
 		for ; i < pair[0]; i++ {
 			p.was = append(p.was, spot{line: &was[i], unlit: a[i], above: aboveWas, place: placed(was, i, aboveWas)})
 		}

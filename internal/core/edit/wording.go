@@ -31,3 +31,19 @@ func Wordings(s *site.Site, p *site.Page) []Wording {
 	}
 	return slices.DeleteFunc(all, func(w Wording) bool { return w.Value == "" })
 }
+
+// ChangeOf gives what an operation makes of a field, if it sets it.
+func ChangeOf(op Op, field Field) (FieldChange, bool) {
+	var fields []FieldChange
+	switch o := op.(type) {
+	case OpMake:
+		fields = o.Fields
+	case OpEdit:
+		fields = o.Fields
+	}
+	at := slices.IndexFunc(fields, func(c FieldChange) bool { return c.Field == field })
+	if at < 0 {
+		return FieldChange{}, false
+	}
+	return fields[at], true
+}

@@ -21,6 +21,7 @@ import { startAudience, startTopics } from './tree/topics.js'
 import { startSettings } from './settings/settings.js'
 import { startWriting } from './tree/writing.js'
 import { startTypes } from './types/types.js'
+import { startVersions } from './wording/versions.js'
 import { startWording } from './wording/wording.js'
 import { leave, startSheet } from './desk/sheet.js'
 
@@ -29,6 +30,7 @@ if (document.querySelector('[data-area="layouts"]')) startMapArea()
 if (document.querySelector('[data-area="settings"]')) startPlainArea(startSettings())
 if (document.querySelector('[data-area="types"]')) startPlainArea(startTypes())
 if (document.querySelector('[data-area="wording"]')) startPlainArea(startWording())
+if (document.querySelector('[data-area="versions"]')) startPlainArea(startVersions())
 if (document.querySelector('[data-area="access"]')) startPlainArea(startAccess())
 if (document.querySelector('[data-area="write"]')) startWritingArea()
 if (document.querySelector('[data-drafts]')) startDrafts()

@@ -28,6 +28,7 @@ const things = {
   files: pages('files', 'files'),
   write: pages('write', 'pages'),
   wording: pages('wording', 'pages'),
+  versions: pages('versions', 'pages'),
   menus: {
     key: 'item',
     many: 'items',
@@ -99,9 +100,19 @@ export function say(words) {
   }, 12000)
 }
 
+// wayOut is a link to where what was refused is put right.
+function wayOut({ href, words, before }) {
+  const link = document.createElement('a')
+  link.href = href
+  link.textContent = words
+  link.addEventListener('click', before)
+  return link
+}
+
 // complain tells why nothing was done. The line stays until it is closed, or what caused it is over.
 export function complain(reply) {
   alertLine.querySelector('[data-alert-words]').textContent = reply.error
+  if (reply.way) alertLine.querySelector('[data-alert-words]').append(' ', wayOut(reply.way))
   alertLine.hidden = false
 }
 export function calm() {

@@ -1,6 +1,7 @@
 package desk
 
 import (
+	"context"
 	"fmt"
 	"net/http"
 	"strconv"
@@ -20,7 +21,7 @@ func (s *Server) news(w http.ResponseWriter, r *http.Request) {
 	draft, _ := strconv.ParseInt(r.FormValue("draft"), 10, 64)
 	control := http.NewResponseController(w)
 	open := s.streams.begin(Who(r).ID, s.Sessions.Token(r.Context()))
-	defer s.streams.end(open)
+	defer s.gone(open)
 	w.Header().Set("Content-Type", "text/event-stream")
 	w.WriteHeader(http.StatusOK)
 	watch, end := s.Store.Watch()
@@ -46,7 +47,14 @@ func (s *Server) news(w http.ResponseWriter, r *http.Request) {
 				return // it ended at another instance, or with the account's other sessions
 			}
 			fmt.Fprint(w, ": still here\n\n")
+			if err := s.Store.StayHere(r.Context(), Who(r).ID); err != nil {
+				s.Log.Warn("a screen can't say that it is still open", "error", err)
+			}
 		case news := <-watch:
+			if news.Here != 0 {
+				fmt.Fprintf(w, "event: here\ndata: %d\n\n", news.Here)
+				continue
+			}
 			if news.Draft == 0 {
 				fmt.Fprintf(w, "event: published\ndata: %d\n\n", news.Revision)
 				continue
@@ -59,4 +67,33 @@ func (s *Server) news(w http.ResponseWriter, r *http.Request) {
 			}
 		}
 	}
+}
+
+// reopening is how long a screen may take to come back, as it does when it is loaded again.
+const reopening = 5 * time.Second
+
+// gone ends a stream. Who has no other after a while has left the page that they had open.
+func (s *Server) gone(from *stream) {
+	s.streams.end(from)
+	time.AfterFunc(reopening, func() {
+		select {
+		case <-s.closing: // it is found gone soon
+			return
+		default:
+		}
+		if s.streams.has(from.account) {
+			return
+		}
+		if err := s.Store.Leave(context.Background(), from.account); err != nil {
+			s.Log.Warn("a screen can't say that it was closed", "error", err)
+		}
+	})
+}
+
+// Others says that the person has the selected page open, and names those who have it open as well.
+func (s *Server) Others(r *http.Request, d *Desk) ([]string, error) {
+	if err := s.Store.BeAt(r.Context(), d.Who.ID, d.Selected); err != nil {
+		return nil, err
+	}
+	return s.Store.Here(r.Context(), d.Selected, d.Who.ID)
 }

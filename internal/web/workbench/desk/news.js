@@ -6,7 +6,7 @@ import { address, idle, refresh, say } from './desk.js'
 const shown = what => Number(document.querySelector(`[data-${what}]`)?.dataset[what] ?? 0)
 
 export function startNews() {
-  let waiting, source
+  let waiting, arriving, source
   const bring = (what, words) => event => {
     clearTimeout(waiting)
     waiting = setTimeout(async () => {
@@ -19,6 +19,14 @@ export function startNews() {
   function listen() {
     source = new EventSource(address('/news'))
     source.addEventListener('published', bring('revision', 'Somebody has published. What you see is up to date.'))
+    source.addEventListener('here', event => {
+      if (event.data !== document.querySelector('[data-sheet]')?.dataset.sheet) return
+      clearTimeout(arriving)
+      arriving = setTimeout(async () => {
+        await idle()
+        refresh()
+      }, 300)
+    })
     source.addEventListener('draft', bring('version', 'Somebody has edited this draft. What you see is up to date.'))
   }
   listen()

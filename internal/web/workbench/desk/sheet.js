@@ -288,9 +288,16 @@ async function saveText(mine) {
   if (reply.error) {
     mine.dirty = true
     if (reply.conflict) {
+      const { old } = mine
       mine.old = reply.theirs ?? ''
       reply.error +=
         ' Your text is still in the editor: leave it once more to keep yours, or open the page anew to take what is there.'
+      if (ofPages)
+        reply.way = {
+          words: 'Paragraph by paragraph…',
+          href: address('/versions', { page: mine.of, field: mine.field, base: old, was: reply.mine, is: mine.old }),
+          before: () => (mine.dirty = false), // it is kept, and looked at there
+        }
     }
     complain(reply)
     return false

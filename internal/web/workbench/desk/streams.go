@@ -44,6 +44,13 @@ func (all *streams) end(gone *stream) {
 	all.drop(gone.account, func(s *stream) bool { return s == gone })
 }
 
+// has says whether an account has any stream here.
+func (all *streams) has(account int64) bool {
+	all.Lock()
+	defer all.Unlock()
+	return len(all.of[account]) > 0
+}
+
 // signOut ends all streams of a session.
 func (all *streams) signOut(account int64, session string) {
 	for _, s := range all.drop(account, func(s *stream) bool { return s.session == session }) {

@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"net/http"
+	"net/url"
 	"slices"
 	"strconv"
 
@@ -87,6 +88,7 @@ type heldView struct {
 	Index                    int
 	Label, Why, Mine, Theirs string
 	CanInsist                bool
+	Join                     string // where two texts are laid side by side; "" for what is none
 }
 
 func (s *Area) review(w http.ResponseWriter, r *http.Request, d *desk.Desk) error {
@@ -168,12 +170,25 @@ func describeHeld(d *desk.Desk, index int, h store.HeldOp, deeds map[*edit.Confl
 	switch {
 	case ok && conflict.Field == edit.FieldText:
 		v.Mine, v.Theirs = "your text", "the text that is public now"
+		v.Join = joinLink(d, index, h, conflict)
 	case ok && conflict.Field != "":
 		v.Mine, v.Theirs = valueWords(d, conflict.Field, conflict.Mine), valueWords(d, conflict.Field, conflict.Theirs)
 	case ok:
 		v.Mine, v.Theirs = conflict.Mine, conflict.Theirs
 	}
 	return v
+}
+
+// joinLink leads to where a held text and the one that is public now are laid side by side.
+func joinLink(d *desk.Desk, index int, h store.HeldOp, conflict *edit.Conflict) string {
+	mine, is := edit.ChangeOf(h.Op, conflict.Field)
+	if !is {
+		return ""
+	}
+	return d.Link("/versions", "page", fmt.Sprint(conflict.Page)) + "&" + url.Values{
+		"field": {string(conflict.Field)}, "base": {mine.Old}, "was": {mine.New}, "is": {conflict.Theirs},
+		"held": {fmt.Sprint(index)},
+	}.Encode()
 }
 
 // decideHeld settles a conflict: mine, or what is public now.

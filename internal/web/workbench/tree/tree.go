@@ -119,6 +119,9 @@ func (s *Area) ladder(g grove) desk.DeskHandler {
 		if view.Sheet.Links, err = s.links(r.Context(), d, view.Sheet.Page); err != nil {
 			return err
 		}
+		if view.Sheet.Others, err = s.Others(r, d); err != nil {
+			return err
+		}
 		if view.Files {
 			view.Thumbs = thumbnails(d, d.Selected)
 		}

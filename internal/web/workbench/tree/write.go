@@ -17,6 +17,7 @@ type writeView struct {
 	Where  string
 	Unread string // why the person may not read the text; "" if they may
 	Kept   bool   // a file or folder, which has none
+	Others []string
 }
 
 // write renders the writing view, or with X-Part only its parts.
@@ -27,6 +28,9 @@ func (s *Area) write(w http.ResponseWriter, r *http.Request, d *desk.Desk) error
 	}
 	view := writeView{Screen: screen, Page: d.Site.Page(d.Selected), Where: desk.Place(d.Site, d.Selected) + "."}
 	view.Kept = inFiles(view.Page)
+	if view.Others, err = s.Others(r, d); err != nil {
+		return err
+	}
 	if answer := d.Reads(d.Selected); !answer.Yes {
 		view.Unread = answer.Why
 	}

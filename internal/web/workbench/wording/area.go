@@ -1,4 +1,5 @@
-// Package wording is the area in which words are looked for in all that the pages of a branch say, and replaced.
+// Package wording is the area of what pages say over more than one page or moment: words that are looked for in a
+// branch and replaced, and the versions of a text.
 package wording
 
 import (
@@ -26,4 +27,6 @@ func New(d *desk.Server) *Area { return &Area{Server: d} }
 func (s *Area) Routes(r chi.Router) {
 	r.Get("/wording", s.At(s.found))
 	r.Post("/wording", s.At(s.replace))
+	r.Get("/versions", s.At(s.versions))
+	r.Post("/versions", s.At(s.join))
 }
