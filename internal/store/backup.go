@@ -39,7 +39,7 @@ type manifest struct {
 const manifestName = "manifest.json"
 
 // leftOut are tables that a backup has no use for; what pages are found by is made anew of them.
-var leftOut = []string{"sessions", "setup_links", "goose_db_version", "search_words", "here"}
+var leftOut = []string{"sessions", "setup_links", "goose_db_version", "search_words", "spellings", "here"}
 
 // Files are where the bytes of files are: those that were uploaded, by their hash, and before that by name.
 type Files struct {
@@ -371,7 +371,8 @@ func (r *restoring) read(ctx context.Context, from io.Reader) error {
 	if err != nil {
 		return err
 	}
-	if _, err := r.tx.Exec(ctx, "TRUNCATE "+strings.Join(tables, ", ")+", sessions, search_words, here"); err != nil {
+	if _, err := r.tx.Exec(ctx, "TRUNCATE "+strings.Join(tables, ", ")+
+		", sessions, search_words, spellings, here"); err != nil {
 		return err
 	}
 	in := tar.NewReader(unpacked)
@@ -514,7 +515,8 @@ func (r *restoring) finish(ctx context.Context, from io.Reader) error {
 		}
 	}
 	if _, err := r.tx.Exec(ctx, `INSERT INTO search_words SELECT p.id, page_words(p, s.language) FROM pages p, site s
-		WHERE NOT p.purged`); err != nil {
+			WHERE NOT p.purged;
+		INSERT INTO spellings SELECT DISTINCT spellings_of(p) FROM pages p WHERE NOT p.purged`); err != nil {
 		return fmt.Errorf("write the words by which pages are found: %w", err)
 	}
 	_, err := r.tx.Exec(ctx, `UPDATE drafts SET publish_at = NULL, retry_at = NULL, version = version + 1,

@@ -203,15 +203,15 @@ func (st *Store) write(
 	if err := writePages(ctx, tx, was.Site, changed); err != nil {
 		return nil, err
 	}
-	if err := writeWords(ctx, tx, was.Site, is, changed); err != nil {
-		return nil, err
-	}
 	for _, write := range []func(context.Context, *sqlx.Tx, *site.Site, *site.Site) error{
 		writeMenus, writeBlocks, writeSettings, writeRoles,
 	} {
 		if err := write(ctx, tx, was.Site, is); err != nil {
 			return nil, err
 		}
+	}
+	if err := writeWords(ctx, tx, was.Site, is, changed); err != nil {
+		return nil, err
 	}
 	sentences := n.sentences
 	if sentences == nil {

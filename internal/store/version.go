@@ -58,11 +58,14 @@ var schemaOfSearch string
 //go:embed schema_115.sql
 var schemaOfPresence string
 
+//go:embed schema_116.sql
+var schemaOfSpelling string
+
 // schemaVersion is the version of the tables that this program knows; firstVersion that of schema.sql, with which their
 // line begins.
 const (
 	firstVersion  = 100
-	schemaVersion = 115
+	schemaVersion = 116
 )
 
 // migrations has every step from empty tables to the newest ones. A later one comes after the schema, with the next
@@ -73,6 +76,7 @@ func migrations() []*goose.Migration {
 		schema, schemaOfTopics, schemaOfDetails, schemaOfListings, schemaOfLines, schemaOfGrants, schemaOfPeople,
 		schemaOfApproval, schemaOfSecond, schemaOfOutside, schemaOfMembers,
 		schemaOfReadiness, schemaOfFiles, schemaOfEngines, schemaOfSearch, schemaOfPresence,
+		schemaOfSpelling,
 	} {
 		up := func(ctx context.Context, tx *sql.Tx) error {
 			_, err := tx.ExecContext(ctx, statements)

@@ -35,3 +35,22 @@ if (edits) {
     show(hidden)
   })
 }
+
+// While somebody types what they seek, labels of pages are proposed.
+const sought = document.querySelector('#search-words')
+if (sought) {
+  let soon
+  sought.addEventListener('input', () => {
+    clearTimeout(soon)
+    soon = setTimeout(async () => {
+      const begun = sought.value.trim()
+      if (begun.length < 2) return
+      const answer = await fetch(`${sought.form.action}?${new URLSearchParams({ begun })}`)
+      if (!answer.ok || sought.value.trim() !== begun) return
+      const labels = await answer.json()
+      sought.list.replaceChildren(
+        ...labels.map(label => Object.assign(document.createElement('option'), { value: label })),
+      )
+    }, 150)
+  })
+}

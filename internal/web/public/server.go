@@ -55,7 +55,7 @@ type Server struct {
 }
 
 const policy = "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; img-src 'self'; " +
-	"form-action 'self'; base-uri 'none'"
+	"connect-src 'self'; form-action 'self'; base-uri 'none'"
 
 // New makes the public site.
 func New(

@@ -9,6 +9,7 @@ import (
 	"vineladder/internal/core/grant"
 	"vineladder/internal/core/say"
 	"vineladder/internal/core/site"
+	"vineladder/internal/store"
 	"vineladder/internal/web/workbench/desk"
 )
 
@@ -20,9 +21,13 @@ type settingsView struct {
 	Keep     grant.Answer
 	Locked   bool
 
+	Sought    []store.SoughtInVain
 	Languages []site.Language
 	Zones     []string
 }
+
+// soughtShown is how much of what visitors sought in vain the screen lists.
+const soughtShown = 30
 
 // A specialPage is a page that stands in where there is nothing else to show (rules 4.5).
 type specialPage struct {
@@ -70,6 +75,9 @@ func (s *Area) siteSettings(w http.ResponseWriter, r *http.Request, d *desk.Desk
 		view.Values[string(field)] = edit.SettingValue(settings, field)
 	}
 	if view.Zones, err = s.Store.Zones(r.Context()); err != nil {
+		return err
+	}
+	if view.Sought, err = s.Store.SoughtInVain(r.Context(), soughtShown); err != nil {
 		return err
 	}
 	view.Languages = languagesWith(settings.Language)
