@@ -32,13 +32,14 @@ func TestWordsAreReplacedByKeys(t *testing.T) {
 	b.until(`[...document.querySelectorAll(".wording-hit")].length > 3`)
 }
 
-// What the list of keys calls the same everywhere is on the list of every screen that has one, and undo is among it.
+// What the list of keys calls the same everywhere is on the list of every screen that has one.
 func TestEveryScreenHasTheKeysThatAreEverywhere(t *testing.T) {
 	w := newWorld(t)
 	b := w.browser(1280, 800)
 	b.signIn("keeper")
 	for _, at := range []string{
-		"tree", "topics", "files", "types", "menus", "layouts", "access", "settings", "write", "wording", "versions",
+		"tree", "topics", "files", "types", "menus", "layouts", "access", "settings", "write", "wording",
+		"versions", "import",
 	} {
 		b.open(w.bench + "/" + at)
 		b.until(`document.body?.dataset.ready`)

@@ -17,7 +17,7 @@ import (
 // importMenusCommand reads menus. One whose key the site has takes the place of the entries that it had; any other is
 // made.
 func importMenusCommand() *cobra.Command {
-	s, in := &settings{}, &intake{}
+	s, in := &settings{}, &intaking{}
 	var key, origin string
 	cmd := &cobra.Command{
 		Use:   "menus FILE",

@@ -71,13 +71,13 @@ func list(joined string) []string {
 	return strings.FieldsFunc(joined, func(r rune) bool { return r == ',' || r == ' ' || r == '|' })
 }
 
-// An intake says where what is imported goes: it is public at once, or an edit of a draft.
-type intake struct {
+// An intaking says where what is imported goes: it is public at once, or an edit of a draft.
+type intaking struct {
 	publish      bool
 	draft, login string
 }
 
-func (in *intake) flags(cmd *cobra.Command) {
+func (in *intaking) flags(cmd *cobra.Command) {
 	cmd.Flags().BoolVar(&in.publish, "publish", false, "make it public at once")
 	cmd.Flags().StringVar(&in.draft, "draft", "", "put it into a draft of this name")
 	cmd.Flags().StringVar(
@@ -88,7 +88,7 @@ func (in *intake) flags(cmd *cobra.Command) {
 	)
 }
 
-func (in *intake) check() error {
+func (in *intaking) check() error {
 	if in.publish == (in.draft != "") {
 		return errors.New("say either --publish or --draft NAME")
 	}
@@ -96,7 +96,7 @@ func (in *intake) check() error {
 }
 
 // take does the operations, all of them or none.
-func (in *intake) take(ctx context.Context, cmd *cobra.Command, st *store.Store, file string, ops []edit.Op) error {
+func (in *intaking) take(ctx context.Context, cmd *cobra.Command, st *store.Store, file string, ops []edit.Op) error {
 	said := fmt.Sprintf("imported %s", file)
 	by, err := in.who(ctx, st, ops)
 	if err != nil {
@@ -123,7 +123,7 @@ func (in *intake) take(ctx context.Context, cmd *cobra.Command, st *store.Store,
 
 // who gives the account in whose name a command acts, with its rights; without --for it is the operator, who may do
 // everything.
-func (in *intake) who(ctx context.Context, st *store.Store, ops []edit.Op) (store.Account, error) {
+func (in *intaking) who(ctx context.Context, st *store.Store, ops []edit.Op) (store.Account, error) {
 	if in.login == "" {
 		if !in.publish {
 			return store.Account{}, errors.New("whose draft? Give --for and a sign-in name")
@@ -150,7 +150,7 @@ func (in *intake) who(ctx context.Context, st *store.Store, ops []edit.Op) (stor
 }
 
 func importCommand() *cobra.Command {
-	s, in := &settings{}, &intake{}
+	s, in := &settings{}, &intaking{}
 	pages := &cobra.Command{
 		Use:   "pages FILE.csv",
 		Short: "Import a structure sheet, all of it or nothing",
@@ -165,11 +165,11 @@ func importCommand() *cobra.Command {
 	s.databaseFlag(pages)
 	in.flags(pages)
 	cmd := &cobra.Command{Use: "import", Short: "Bring open formats in"}
-	cmd.AddCommand(pages, importMenusCommand(), importTopicsCommand())
+	cmd.AddCommand(pages, importMenusCommand(), importTopicsCommand(), importWebpagesCommand())
 	return cmd
 }
 
-func importPages(ctx context.Context, cmd *cobra.Command, st *store.Store, file string, in *intake) error {
+func importPages(ctx context.Context, cmd *cobra.Command, st *store.Store, file string, in *intaking) error {
 	sheetFile, err := os.Open(file)
 	if err != nil {
 		return err

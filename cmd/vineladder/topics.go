@@ -19,7 +19,7 @@ const remarkLimit = 10
 
 // importTopicsCommand reads topic lists. Concepts that came before are known again.
 func importTopicsCommand() *cobra.Command {
-	s, in := &settings{}, &intake{}
+	s, in := &settings{}, &intaking{}
 	var origin string
 	cmd := &cobra.Command{
 		Use:   "topics FILE",

@@ -1,7 +1,10 @@
 package edit
 
 import (
+	"path"
 	"regexp"
+	"slices"
+	"strconv"
 	"strings"
 
 	"vineladder/internal/core/site"
@@ -118,4 +121,19 @@ func MakeFile(id site.PageID, at Place, label, name string, holds site.Bytes) Op
 		{Field: FieldStatus, New: string(site.StatusLive)},
 		{Field: FieldListed, New: "no"},
 	}}
+}
+
+// FreeFileName gives a name that no file of some sites has or had, nor anything besides.
+func FreeFileName(wanted string, besides func(name string) bool, sites ...*site.Site) string {
+	taken := func(name string) bool {
+		at := func(f site.FixedAddress) bool { return f.Address == site.FilesPath+name }
+		has := func(s *site.Site) bool { return slices.ContainsFunc(s.Fixed(), at) }
+		return slices.ContainsFunc(sites, has) || besides(name)
+	}
+	extension := path.Ext(wanted)
+	free := wanted
+	for n := 2; taken(free); n++ {
+		free = strings.TrimSuffix(wanted, extension) + "-" + strconv.Itoa(n) + extension
+	}
+	return free
 }

@@ -35,6 +35,9 @@ func (sh *shaper) shaped(in *html.Node) {
 // element shapes one element whose children are in shape, and gives the one to go on with.
 func (sh *shaper) element(n, next *html.Node) *html.Node {
 	if phrasing[n.DataAtom] && holdsBlock(n) {
+		if n.DataAtom == atom.A {
+			linkWithin(n, n.Attr)
+		}
 		unwrap(n)
 		return next
 	}
@@ -171,10 +174,10 @@ func (sh *shaper) heading(n *html.Node) {
 	n.Data = fmt.Sprintf("h%d", level)
 	n.DataAtom = atom.Lookup([]byte(n.Data))
 	id := attribute(n, "id")
-	if !isAnchor(id) || sh.ids[id] {
+	if !IsAnchor(id) || sh.ids[id] {
 		wanted := address.Segment(words(n))
 		id = wanted
-		for k := 2; !isAnchor(id) || sh.ids[id]; k++ {
+		for k := 2; !IsAnchor(id) || sh.ids[id]; k++ {
 			id = address.Suffixed(wanted, k)
 		}
 	}
@@ -191,9 +194,45 @@ var anchor = regexp.MustCompile(`^[a-z0-9]+(?:-[a-z0-9]+)*$`)
 // taken are the addresses that parts of every page have.
 var taken = []string{"content", "name", "login", "password", "code", "old", "link-password"}
 
-func isAnchor(id string) bool {
+// IsAnchor says whether a heading can have an address.
+func IsAnchor(id string) bool {
 	return len(id) <= address.SegmentLimit && anchor.MatchString(id) && !slices.Contains(taken, id) &&
 		!strings.HasPrefix(id, "fold-")
+}
+
+// parts are what tables, lists and figures are made of.
+var parts = atoms(atom.Thead, atom.Tbody, atom.Tr, atom.Td, atom.Th, atom.Caption, atom.Dt, atom.Dd, atom.Figcaption)
+
+// linkWithin has a link that holds blocks lead from all that they hold instead.
+func linkWithin(n *html.Node, to []html.Attribute) {
+	var link *html.Node // to which the words belong that are read
+	for c := n.FirstChild; c != nil; {
+		next := c.NextSibling
+		switch {
+		case c.Type == html.ElementNode && (blocks[c.DataAtom] || parts[c.DataAtom] || holdsBlock(c)):
+			link = nil
+			linkWithin(c, to)
+		case link == nil && (c.Type != html.TextNode || strings.TrimSpace(c.Data) == ""):
+			if c.Type == html.ElementNode && c.DataAtom != atom.Br {
+				link = linked(c, to)
+			}
+		case link == nil:
+			link = linked(c, to)
+		default:
+			n.RemoveChild(c)
+			link.AppendChild(c)
+		}
+		c = next
+	}
+}
+
+// linked puts a link around a node.
+func linked(c *html.Node, to []html.Attribute) *html.Node {
+	link := &html.Node{Type: html.ElementNode, Data: "a", DataAtom: atom.A, Attr: slices.Clone(to)}
+	c.Parent.InsertBefore(link, c)
+	c.Parent.RemoveChild(c)
+	link.AppendChild(c)
+	return link
 }
 
 // bare takes the paragraph away that is all that a cell or an item has.

@@ -1,6 +1,7 @@
 package text_test
 
 import (
+	"fmt"
 	"strings"
 	"testing"
 
@@ -179,5 +180,47 @@ func TestShapingKeepsWordsAndOrder(t *testing.T) {
 				ids[id] = true
 			}
 		}
+	})
+}
+
+// A link around blocks goes on to lead from all of its words: however blocks stand in a link, each word that stood in
+// it stands in it after.
+func TestLinksAroundBlocksStayOnTheirWords(t *testing.T) {
+	s := testkit.Outline(t, "Home")
+	cleaner := text.NewCleaner()
+	assert.Equal(t, `<p><a href="page:1">One <em>two</em></a></p><ul><li><a href="page:1">three</a></li></ul>`,
+		cleaner.Clean(s, `<a href="page:1"><p>One <em>two</em></p><ul><li>three</li></ul></a>`, testkit.Now))
+	rapid.Check(t, func(t *rapid.T) {
+		n := 0
+		var block func(depth int) string
+		block = func(depth int) string {
+			n++
+			word := fmt.Sprintf("word%d", n)
+			if depth == 0 {
+				return word
+			}
+			inner := block(depth - 1)
+			return rapid.SampledFrom([]string{
+				"<p>" + word + "</p>" + inner, "<ul><li>" + inner + "</li></ul>", "<em>" + word + "</em> " + inner,
+				"<table><tr><td>" + inner + "</td><td>" + word + "</td></tr></table>", "<h2>" + word + "</h2>" + inner,
+				"<blockquote>" + inner + "</blockquote>",
+			}).Draw(t, "block")
+		}
+		source := `<p>Before</p><a href="page:1">` + block(rapid.IntRange(0, 4).Draw(t, "depth")) + `</a><p>After</p>`
+		clean := cleaner.Clean(s, source, testkit.Now)
+		linked := ""
+		for i, part := range strings.Split(clean, `<a href="page:1">`) {
+			if i > 0 {
+				in, _, _ := strings.Cut(part, "</a>")
+				linked += in
+			}
+		}
+		for i := 1; i <= n; i++ {
+			if word := fmt.Sprintf("word%d", i); strings.Contains(clean, word) {
+				assert.Contains(t, linked, word, "%s\n%s", source, clean)
+			}
+		}
+		assert.NotContains(t, linked, "Before")
+		assert.NotContains(t, linked, "After")
 	})
 }

@@ -5,6 +5,7 @@ import (
 	"log/slog"
 	"net/http"
 	"runtime/debug"
+	"slices"
 	"time"
 
 	"github.com/go-chi/chi/v5/middleware"
@@ -40,11 +41,11 @@ func (s *Sessions) LoadOrLose(next http.Handler) http.Handler {
 }
 
 // Limits bounds how long a request may take, so that a database that hangs holds nobody: reading a while, writing
-// longer. Streams of news are left out by their handler's path.
-func Limits(reading, writing time.Duration, streams string) func(http.Handler) http.Handler {
+// longer. What tells news for as long as it takes is left out by its handler's path.
+func Limits(reading, writing time.Duration, streams ...string) func(http.Handler) http.Handler {
 	return func(next http.Handler) http.Handler {
 		return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-			if r.URL.Path == streams {
+			if slices.Contains(streams, r.URL.Path) {
 				next.ServeHTTP(w, r)
 				return
 			}

@@ -12,6 +12,7 @@ import (
 	"vineladder/internal/web/assets"
 	"vineladder/internal/web/gate"
 	"vineladder/internal/web/workbench/access"
+	"vineladder/internal/web/workbench/coming"
 	"vineladder/internal/web/workbench/desk"
 	"vineladder/internal/web/workbench/drafts"
 	"vineladder/internal/web/workbench/layouts"
@@ -40,13 +41,14 @@ func New(
 ) (*Server, error) {
 	d, err := desk.New(st, with, built, signer, log, tree.Templates, menus.Templates, layouts.Templates,
 		drafts.Templates, settings.Templates, picture.Templates, setup.Templates, types.Templates, access.Templates,
-		wording.Templates)
+		wording.Templates, coming.Templates)
 	if err != nil {
 		return nil, err
 	}
 	return &Server{d, setup.New(d), []func(chi.Router){
 		tree.New(d).Routes, menus.New(d).Routes, layouts.New(d).Routes, drafts.New(d).Routes, settings.New(d).Routes,
 		picture.New(d).Routes, types.New(d).Routes, access.New(d).Routes, wording.New(d).Routes,
+		coming.New(d).Routes,
 	}}, nil
 }
 

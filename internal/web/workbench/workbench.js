@@ -4,6 +4,7 @@ import { startCombos } from './desk/combo.js'
 import { address, complain, desk, enter, get, ofPages, post, refresh, thing } from './desk/desk.js'
 import { startDialogs } from './desk/dialogs.js'
 import { startCarry } from './desk/carry.js'
+import { startComing } from './coming/coming.js'
 import { startDrafts } from './drafts/drafts.js'
 import { startFilter, startKey } from './desk/filter.js'
 import { copyWords, startLadder, toSheet } from './desk/ladder.js'
@@ -30,6 +31,7 @@ if (document.querySelector('[data-area="layouts"]')) startMapArea()
 if (document.querySelector('[data-area="settings"]')) startPlainArea(startSettings())
 if (document.querySelector('[data-area="types"]')) startPlainArea(startTypes())
 if (document.querySelector('[data-area="wording"]')) startPlainArea(startWording())
+if (document.querySelector('[data-area="import"]')) startPlainArea(startComing())
 if (document.querySelector('[data-area="versions"]')) startPlainArea(startVersions())
 if (document.querySelector('[data-area="access"]')) startPlainArea(startAccess())
 if (document.querySelector('[data-area="write"]')) startWritingArea()

@@ -29,6 +29,7 @@ const things = {
   write: pages('write', 'pages'),
   wording: pages('wording', 'pages'),
   versions: pages('versions', 'pages'),
+  import: pages('import', 'pages'),
   menus: {
     key: 'item',
     many: 'items',

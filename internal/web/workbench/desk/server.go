@@ -111,7 +111,7 @@ func (s *Server) EndNews() { s.ending.Do(func() { close(s.closing) }) }
 
 // Guard has what every request of the workbench goes through: where it may come from, how long and how large it may be.
 func (s *Server) Guard(r chi.Router) {
-	r.Use(gate.Recover(s.Log), gate.Limits(30*time.Second, 2*time.Minute, "/news"), s.guard)
+	r.Use(gate.Recover(s.Log), gate.Limits(30*time.Second, 2*time.Minute, "/news", ImportPath), s.guard)
 	r.Handle("/assets/*", s.assets)
 	skin.Mount(r, func() *site.Theme { return s.Store.Published().Site.Theme() })
 }
@@ -148,10 +148,19 @@ func (s *Server) guard(next http.Handler) http.Handler {
 	})
 }
 
+// ImportPath is where archives are brought in, of ImportLimit bytes at most.
+const (
+	ImportPath  = "/import"
+	ImportLimit = 256 << 20
+)
+
 // bodyLimit bounds what a request may send, in bytes.
 func bodyLimit(r *http.Request) int64 {
 	if r.URL.Path == "/files" || r.URL.Path == "/topics/import" {
 		return blob.Limit + 1<<20
+	}
+	if r.URL.Path == ImportPath {
+		return ImportLimit + 1<<20
 	}
 	return 2 * text.Limit
 }

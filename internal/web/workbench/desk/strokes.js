@@ -32,7 +32,7 @@ export const areas = {
 }
 
 // Views are reached from an area and have no letter.
-const views = ['write', 'wording', 'versions']
+const views = ['write', 'wording', 'versions', 'import']
 
 export const strokes = [
   { key: '/', does: 'find', says: everywhere('find a page, menu, item or block') },

@@ -7,7 +7,6 @@ import (
 	"net/http"
 	"path/filepath"
 	"slices"
-	"strconv"
 	"strings"
 
 	"vineladder/internal/blob"
@@ -162,7 +161,7 @@ func (s *Area) upload(w http.ResponseWriter, r *http.Request, d *desk.Desk) erro
 	)
 	made, _, err := s.InDraft(r, d, func(on *site.Site) ([]edit.Op, string, error) {
 		ops, place := placeOfFile(on, desk.Number[site.PageID](r.FormValue("parent")), ids[1])
-		name := s.freeName(on, d.Draft.Base.Site, blob.Name(header.Filename, holds))
+		name := edit.FreeFileName(blob.Name(header.Filename, holds), s.Settings.Files.Dir.Has, on, d.Draft.Base.Site)
 		file := edit.MakeFile(ids[0], place, cmp.Or(strings.TrimSpace(label), name), name, holds)
 		return append(ops, file), "uploaded “" + desk.Short(label) + "”", nil
 	})
@@ -186,21 +185,6 @@ func placeOfFile(s *site.Site, parent, folder site.PageID) ([]edit.Op, edit.Plac
 		return nil, edit.Place{Parent: p.Parent}
 	}
 	return nil, edit.Place{Parent: parent}
-}
-
-// freeName gives a name that no file has or had, in public, in the draft, or before files were pages.
-func (s *Area) freeName(draft, public *site.Site, wanted string) string {
-	taken := func(name string) bool {
-		at := func(f site.FixedAddress) bool { return f.Address == site.FilesPath+name }
-		return slices.ContainsFunc(draft.Fixed(), at) || slices.ContainsFunc(public.Fixed(), at) ||
-			s.Settings.Files.Dir.Has(name)
-	}
-	extension := filepath.Ext(wanted)
-	free := wanted
-	for n := 2; taken(free); n++ {
-		free = strings.TrimSuffix(wanted, extension) + "-" + strconv.Itoa(n) + extension
-	}
-	return free
 }
 
 // replace has a file hold other bytes. Its address stays, and so do all that lead to it.

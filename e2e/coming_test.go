@@ -1,0 +1,74 @@
+package e2e
+
+import (
+	"archive/zip"
+	"net/http"
+	"os"
+	"path/filepath"
+	"testing"
+
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// zipped writes an archive of files.
+func zipped(t *testing.T, files map[string]string) string {
+	t.Helper()
+	at := filepath.Join(t.TempDir(), "handbook.zip")
+	out, err := os.Create(at)
+	require.NoError(t, err)
+	defer out.Close()
+	archive := zip.NewWriter(out)
+	for name, words := range files {
+		in, err := archive.Create(name)
+		require.NoError(t, err)
+		_, err = in.Write([]byte(words))
+		require.NoError(t, err)
+	}
+	require.NoError(t, archive.Close())
+	return at
+}
+
+// A folder of HTML files is looked at, brought in, published, and stands with its links; its old addresses lead to it.
+// An archive whose names lead out of it is refused with a sentence.
+func TestAFolderIsBroughtIn(t *testing.T) {
+	w := newWorld(t)
+	b := w.browser(1280, 800)
+	b.signIn("keeper")
+	b.goTo("Contact")
+	b.follow(
+		`[...document.querySelectorAll(".sheet a")].find(a => a.textContent.startsWith("Bring pages in")).click()`,
+	)
+	b.until(`location.pathname === "/import" && document.body?.dataset.ready`)
+	b.axe("bring pages in")
+
+	b.do(chromedp.SetUploadFiles("#i-file", []string{zipped(t, map[string]string{"../evil.html": "<h1>Out</h1>"})}))
+	b.focus(`[data-coming] [value="look"]`)
+	b.press(kb.Enter)
+	b.sees("[data-alert]", "The archive names “../evil.html”, which is not inside of it.")
+	b.click("[data-alert-close]")
+
+	b.do(chromedp.SetUploadFiles("#i-file", []string{zipped(t, map[string]string{
+		"index.html": `<h1>Handbook</h1><p>See <a href="ice.html#thick">thick ice</a> and <a href="none.html">none</a>.</p>`,
+		"ice.html":   `<h1>Ice</h1><h2 id="thick">Thick ice</h2><table><tr><th>Months</th></tr><tr><td>January</td></tr></table>`,
+	})}))
+	b.focus("#i-were")
+	b.typed("/handbook")
+	b.focus(`[data-coming] [value="look"]`)
+	b.press(kb.Enter)
+	b.sees("[data-coming-rows]", "1 heading, 1 table")
+	b.sees("[data-coming-rows]", "leads nowhere: none.html")
+	b.axe("what would be brought in")
+	b.until(`document.activeElement.matches("[data-coming-bring]")`)
+	b.press(kb.Enter)
+	b.sees("[data-coming-said]", "Brought in 2 pages and 0 files.")
+	b.publish()
+	_, page := b.public("/contact/handbook")
+	assert.Contains(t, page, `<a href="/contact/handbook/ice#thick">thick ice</a> and none.`)
+	old, _ := b.public("/handbook/ice.html")
+	assert.Equal(t, http.StatusPermanentRedirect, old.StatusCode, "its old address leads to it")
+	_, page = b.public("/contact/handbook/ice")
+	assert.Contains(t, page, `<h2 id="thick">Thick ice</h2>`)
+}
