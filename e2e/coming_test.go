@@ -72,3 +72,41 @@ func TestAFolderIsBroughtIn(t *testing.T) {
 	_, page = b.public("/contact/handbook/ice")
 	assert.Contains(t, page, `<h2 id="thick">Thick ice</h2>`)
 }
+
+// A structure sheet with texts and a table of old addresses are looked at, with what they change for visitors, and
+// brought in; a bad line is named and nothing is brought in.
+func TestASheetAndOldAddressesAreBroughtIn(t *testing.T) {
+	w := newWorld(t)
+	b := w.browser(1280, 800)
+	b.signIn("keeper")
+	b.open(w.bench + "/import")
+	b.until(`document.body?.dataset.ready`)
+	brings := func(name, table string) {
+		at := filepath.Join(t.TempDir(), name)
+		require.NoError(t, os.WriteFile(at, []byte(table), 0o644))
+		b.do(chromedp.SetUploadFiles("#i-file", []string{at}))
+		b.focus(`[data-coming] [value="look"]`)
+		b.press(kb.Enter)
+	}
+	brings("old.csv", "from,to\n/tickets.php,/nowhere\n")
+	b.sees("[data-alert]", "line 2: there is no page at “/nowhere”")
+	b.click("[data-alert-close]")
+	brings("old.csv", "from,to\n/tickets.php,/sailings/fares\n")
+	b.sees("[data-coming-rows]", "changes: short addresses")
+	b.until(`document.activeElement.matches("[data-coming-bring]")`)
+	b.press(kb.Enter)
+	b.sees("[data-coming-said]", "Brought in: 1 edit.")
+	home := w.published().Page(w.published().Home()).Key
+	brings("pages.csv", "key,parent_key,label,status,text\nice,"+home+",Ice reports,live,Thick this winter.\n")
+	b.sees("[data-coming-rows]", "Ice reports")
+	b.sees("[data-coming-changes]", "Ice reports")
+	b.axe("what a sheet would do")
+	b.until(`document.activeElement.matches("[data-coming-bring]")`)
+	b.press(kb.Enter)
+	b.sees("[data-coming-said]", "Brought in: 2 edits.")
+	b.publish()
+	_, page := b.public("/ice-reports")
+	assert.Contains(t, page, "<p>Thick this winter.</p>")
+	old, _ := b.public("/tickets.php")
+	assert.Equal(t, "/sailings/fares", old.Header.Get("Location"))
+}

@@ -9,8 +9,8 @@ import (
 
 	"vineladder/internal/clock"
 	"vineladder/internal/core/edit"
-	"vineladder/internal/core/site"
 	"vineladder/internal/formats/outline"
+	"vineladder/internal/intake"
 	"vineladder/internal/store"
 )
 
@@ -37,10 +37,8 @@ func importMenusCommand() *cobra.Command {
 			menus[0].Key = key
 		}
 		var ops []edit.Op
-		for i := 0; err == nil && i < len(menus); i++ {
-			var more []edit.Op
-			more, err = importMenu(ctx, st, menus[i], origin)
-			ops = append(ops, more...)
+		if err == nil {
+			ops, err = intake.Menus(ctx, st, st.Published().Site, menus, origin, clock.Now())
 		}
 		if err != nil {
 			return fmt.Errorf("nothing was imported from %s:\n%w", args[0], err)
@@ -61,25 +59,4 @@ func importMenusCommand() *cobra.Command {
 		"the public site: addresses that begin with it lead to its pages",
 	)
 	return cmd
-}
-
-func importMenu(ctx context.Context, st *store.Store, m outline.Menu, origin string) ([]edit.Op, error) {
-	on := st.Published().Site
-	var ids []site.EntryID
-	var err error
-	if n := m.Count(); n > 0 {
-		if ids, err = st.NewEntryIDs(ctx, n); err != nil {
-			return nil, err
-		}
-	}
-	forms, err := m.Forms(on, origin, ids, clock.Now())
-	if err != nil {
-		return nil, err
-	}
-	standing := on.MenuByKey(m.Key)
-	if standing == nil {
-		id, err := st.NewMenuID(ctx)
-		return []edit.Op{edit.OpMakeMenu{Menu: id, Key: m.Key, Name: m.Name, Programs: m.Programs, Entries: forms}}, err
-	}
-	return m.Bring(standing, forms), nil
 }

@@ -6,6 +6,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"io"
 	"log/slog"
 	"os"
 	"strings"
@@ -24,6 +25,7 @@ import (
 	"vineladder/internal/formats/outline"
 	"vineladder/internal/formats/redirects"
 	"vineladder/internal/formats/sheet"
+	"vineladder/internal/intake"
 	"vineladder/internal/store"
 )
 
@@ -152,8 +154,8 @@ func (in *intaking) who(ctx context.Context, st *store.Store, ops []edit.Op) (st
 func importCommand() *cobra.Command {
 	s, in := &settings{}, &intaking{}
 	pages := &cobra.Command{
-		Use:   "pages FILE.csv",
-		Short: "Import a structure sheet, all of it or nothing",
+		Use:   "pages FILE",
+		Short: "Import a structure sheet (CSV or XLSX), all of it or nothing",
 		Args:  cobra.ExactArgs(1),
 	}
 	pages.RunE = withStore(s, func(ctx context.Context, cmd *cobra.Command, st *store.Store, args []string) error {
@@ -165,7 +167,8 @@ func importCommand() *cobra.Command {
 	s.databaseFlag(pages)
 	in.flags(pages)
 	cmd := &cobra.Command{Use: "import", Short: "Bring open formats in"}
-	cmd.AddCommand(pages, importMenusCommand(), importTopicsCommand(), importWebpagesCommand())
+	cmd.AddCommand(pages, importMenusCommand(), importTopicsCommand(), importWebpagesCommand(),
+		importRedirectsCommand())
 	return cmd
 }
 
@@ -175,12 +178,7 @@ func importPages(ctx context.Context, cmd *cobra.Command, st *store.Store, file 
 		return err
 	}
 	defer sheetFile.Close()
-	ops, err := sheet.Read(
-		bufio.NewReader(sheetFile),
-		st.Published().Site,
-		clock.Now(),
-		func(n int) ([]site.PageID, error) { return st.NewPageIDs(ctx, n) },
-	)
+	ops, err := intake.Sheet(ctx, st, st.Published().Site, bufio.NewReader(sheetFile), clock.Now())
 	if err != nil {
 		return fmt.Errorf("nothing was imported from %s:\n%w", file, err)
 	}
@@ -196,17 +194,20 @@ func exportCommand() *cobra.Command {
 	var format string
 	pages := &cobra.Command{Use: "pages", Short: "Write the structure sheet to standard output", Args: cobra.NoArgs}
 	pages.RunE = withStore(s, func(_ context.Context, cmd *cobra.Command, st *store.Store, _ []string) error {
-		if format != "csv" {
-			return fmt.Errorf("the format “%s” is not known; there is csv", format)
+		write, known := map[string]func(io.Writer, *site.Site, time.Time) error{
+			"csv": sheet.Write, "xlsx": sheet.WriteWorkbook,
+		}[format]
+		if !known {
+			return fmt.Errorf("the format “%s” is not known; there are csv and xlsx", format)
 		}
 		out := bufio.NewWriter(cmd.OutOrStdout())
-		if err := sheet.Write(out, st.Published().Site, clock.Now()); err != nil {
+		if err := write(out, st.Published().Site, clock.Now()); err != nil {
 			return err
 		}
 		return out.Flush()
 	})
 	s.databaseFlag(pages)
-	pages.Flags().StringVar(&format, "format", "csv", "csv")
+	pages.Flags().StringVar(&format, "format", "csv", "csv or xlsx")
 	cmd := &cobra.Command{Use: "export", Short: "Write open formats out"}
 	cmd.AddCommand(pages, exportRedirectsCommand(), exportMenusCommand(), exportTopicsCommand())
 	return cmd
@@ -232,6 +233,37 @@ func exportRedirectsCommand() *cobra.Command {
 	})
 	s.databaseFlag(cmd)
 	cmd.Flags().StringVar(&format, "format", "csv", "csv, or nginx for a map file")
+	return cmd
+}
+
+// importRedirectsCommand reads old addresses with the new ones.
+func importRedirectsCommand() *cobra.Command {
+	s, in := &settings{}, &intaking{}
+	var origin string
+	cmd := &cobra.Command{
+		Use:   "redirects FILE.csv",
+		Short: "Import old addresses, a table of “from” and “to”, all of it or nothing",
+		Args:  cobra.ExactArgs(1),
+	}
+	cmd.RunE = withStore(s, func(ctx context.Context, cmd *cobra.Command, st *store.Store, args []string) error {
+		if err := in.check(); err != nil {
+			return err
+		}
+		table, err := os.Open(args[0])
+		if err != nil {
+			return err
+		}
+		defer table.Close()
+		ops, err := redirects.Read(table, st.Published().Site, origin, clock.Now())
+		if err != nil {
+			return fmt.Errorf("nothing was imported from %s:\n%w", args[0], err)
+		}
+		return in.take(ctx, cmd, st, args[0], ops)
+	})
+	s.databaseFlag(cmd)
+	in.flags(cmd)
+	cmd.Flags().StringVar(&origin, "site-url", env("VINELADDER_SITE_URL", ""),
+		"the public site: addresses that begin with it are its own")
 	return cmd
 }
 

@@ -14,8 +14,10 @@ import (
 
 // Read gives the operations that bring a site to what a sheet says: pages by key, made where they are not there, edited
 // and moved where they differ. What the sheet does not name stays. newIDs takes that many page ids. An import of an
-// export gives no operation.
-func Read(r io.Reader, s *site.Site, now time.Time, newIDs func(n int) ([]site.PageID, error)) ([]edit.Op, error) {
+// export gives no operation. texts keeps what a column of texts has.
+func Read(
+	r io.Reader, s *site.Site, now time.Time, newIDs func(n int) ([]site.PageID, error), texts ...Texts,
+) ([]edit.Op, error) {
 	rows, err := read(r, s)
 	if err != nil {
 		return nil, err
@@ -54,6 +56,9 @@ func Read(r io.Reader, s *site.Site, now time.Time, newIDs func(n int) ([]site.P
 	p.tag()
 	p.list()
 	p.detail()
+	if err := p.write(texts...); err != nil {
+		return nil, err
+	}
 	return p.ops, nil
 }
 

@@ -82,6 +82,7 @@ type row struct {
 	tagged      bool     // it says which
 	lists       string   // what it lists, pages by key
 	asks        bool     // it says so
+	text        string   // HTML or words; "" leaves it as it is
 	details     []detailCell
 	cells       []cell // in the order of the first line; key, parent_key and position left out
 	head        *[]column
@@ -276,7 +277,7 @@ func recognise(r io.Reader) (io.Reader, error) {
 	case bytes.HasPrefix(begin, []byte{0xff, 0xfe}), bytes.HasPrefix(begin, []byte{0xfe, 0xff}):
 		return wrong("the file is saved as UTF-16; save it as CSV in UTF-8")
 	case bytes.HasPrefix(begin, []byte("PK\x03\x04")):
-		return wrong("the file is a workbook; save it as CSV in UTF-8")
+		return ofWorkbook(in)
 	case bytes.ContainsRune(first, ';') && !bytes.ContainsRune(first, ','):
 		return wrong("the cells are parted by semicolons; save the file with commas between them")
 	case bytes.ContainsRune(first, '\t') && !bytes.ContainsRune(first, ','):
@@ -310,7 +311,7 @@ func parseError(err error) error {
 func readHeader(in *csv.Reader, header []string, s *site.Site) ([]column, error) {
 	said := slices.Clone(header)
 	said[0] = strings.TrimPrefix(said[0], "\ufeff")
-	known, found := columns(s), make([]column, len(said))
+	known, found := append(columns(s), textColumn), make([]column, len(said))
 	for i, name := range said {
 		line, at := in.FieldPos(i)
 		which := slices.Index(names(known), name)
@@ -380,6 +381,9 @@ func (r *row) take(c column, value string, s *site.Site) (err error) {
 		return nil
 	case "parent_key":
 		r.parent = value
+		return nil
+	case "text":
+		r.text = value
 		return nil
 	case "position":
 		if value == "" {

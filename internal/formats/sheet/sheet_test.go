@@ -185,7 +185,7 @@ func TestWhatSpreadsheetsSaveInsteadIsSaid(t *testing.T) {
 		"saved as UTF-16":                      "\xff\xfek\x00e\x00y\x00",
 		"parted by semicolons":                 "key;parent_key;label\nx;p1;X\n",
 		"parted by tabs":                       "key\tparent_key\tlabel\n",
-		"a workbook":                           "PK\x03\x04rest",
+		"no workbook":                          "PK\x03\x04rest",
 		"line 2, column 1: a quote that opens": "key,parent_key,label\nx,p1,\"X\ny,p1,Y\nz,p1,Z\n",
 		"a key can have 100 characters":        "key,parent_key,label\n" + strings.Repeat("k", 101) + ",p1,X\n",
 		"would end before it begins": "key,parent_key,label,live_from,live_until\n" +

@@ -27,4 +27,5 @@ func New(d *desk.Server) *Area { return &Area{Server: d} }
 func (s *Area) Routes(r chi.Router) {
 	r.Get("/import", s.At(s.screen))
 	r.Post(desk.ImportPath, s.At(s.bring))
+	r.Get("/export", s.At(s.export))
 }

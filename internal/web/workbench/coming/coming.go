@@ -10,6 +10,7 @@ import (
 	"net/http"
 	"net/url"
 	"path/filepath"
+	"slices"
 	"time"
 
 	"vineladder/internal/core/count"
@@ -57,11 +58,12 @@ type news struct {
 	Done  int    `json:"done,omitempty"`
 	Of    int    `json:"of,omitempty"`
 
-	Rows  []row  `json:"rows,omitempty"`
-	More  int    `json:"more,omitempty"` // pages beyond those in rows
-	Said  string `json:"said,omitempty"`
-	URL   string `json:"url,omitempty"`
-	Error string `json:"error,omitempty"`
+	Rows    []row    `json:"rows,omitempty"`
+	Changes []string `json:"changes,omitempty"` // what visitors get otherwise, in words
+	More    int      `json:"more,omitempty"`    // pages beyond those in rows
+	Said    string   `json:"said,omitempty"`
+	URL     string   `json:"url,omitempty"`
+	Error   string   `json:"error,omitempty"`
 }
 
 // A row says what is brought of a file.
@@ -81,27 +83,24 @@ const told = 200 * time.Millisecond
 // bring looks at what is uploaded, or brings it into the draft, and says all the while how far it is. Who goes away, or
 // says stop, ends it: then nothing is in the draft.
 func (s *Area) bring(w http.ResponseWriter, r *http.Request, d *desk.Desk) error {
-	below := site.PageThing(d.Selected)
-	if may := d.MayOn(string(site.ActionArrange), below); !may.Yes {
-		return fmt.Errorf("%w: %s", desk.ErrForbidden, may.Why)
+	some := []string{string(site.ActionArrange), string(site.ActionEdit), string(site.ActionLink)}
+	if !slices.ContainsFunc(some, func(action string) bool { return d.MayAnywhere(action).Yes }) {
+		return fmt.Errorf("%w: %s", desk.ErrForbidden, d.MayAnywhere(some[0]).Why)
 	}
 	brought, header, err := r.FormFile("file")
 	if err != nil {
 		return &edit.Refusal{
-			Sentence: fmt.Sprintf("Choose a ZIP archive of %s at most.", count.Bytes(desk.ImportLimit)),
+			Sentence: fmt.Sprintf("Choose a file of %s at most.", count.Bytes(desk.ImportLimit)),
 		}
 	}
 	defer brought.Close()
-	archive, err := zip.NewReader(brought, header.Size)
+	brings, err := s.document(brought, header)
 	if err != nil {
-		return &edit.Refusal{Sentence: "“" + header.Filename + "” is no ZIP archive that can be read."}
-	}
-	if err := checked(archive); err != nil {
 		return err
 	}
 	w.Header().Set("Content-Type", "application/x-ndjson")
 	tell := s.teller(w)
-	end, err := s.brought(r, d, archive, tell)
+	end, err := brings(r, d, tell)
 	if err != nil {
 		end = news{Error: s.sentence(r.Context(), err)}
 	}
@@ -140,8 +139,11 @@ func (s *Area) teller(w http.ResponseWriter) func(news) {
 	}
 }
 
-// brought does the work.
-func (s *Area) brought(r *http.Request, d *desk.Desk, archive *zip.Reader, tell func(news)) (news, error) {
+// folder brings a folder of web pages in.
+func (s *Area) folder(r *http.Request, d *desk.Desk, archive *zip.Reader, tell func(news)) (news, error) {
+	if may := d.MayHere(string(site.ActionArrange)); !may.Yes {
+		return news{}, fmt.Errorf("%w: %s", desk.ErrForbidden, may.Why)
+	}
 	far := func(doing string) webpages.Progress {
 		var last time.Time
 		return func(done, of int) {

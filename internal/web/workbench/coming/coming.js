@@ -4,8 +4,11 @@ import { address, complain, desk, refresh, say } from '../desk/desk.js'
 export function startComing() {
   const find = name => document.querySelector(`[data-coming-${name}]`)
   let stopping
-  function list({ rows = [], more = 0, said = '' }) {
+  function list({ rows = [], changes = [], more = 0, said = '' }) {
     find('said').textContent = said
+    find('changes').replaceChildren(
+      ...changes.map(words => Object.assign(document.createElement('li'), { textContent: words })),
+    )
     find('rows').hidden = !rows.length
     find('rows')
       .querySelector('tbody')
@@ -46,8 +49,8 @@ export function startComing() {
       for await (const news of lines(response)) {
         if (!news.of) end = news
         else {
-          find('doing').textContent = `${news.doing} ${news.done} of ${news.of}`
-          find('far').querySelector('progress').value = news.done / news.of
+          find('doing').textContent = news.of > 1 ? `${news.doing} ${news.done} of ${news.of}` : `${news.doing} …`
+          find('far').querySelector('progress').value = (news.done ?? 0) / news.of
         }
       }
       end ??= { error: 'The server stopped in the middle; nothing was brought in.' }
