@@ -59,11 +59,22 @@ var rooms = map[string][]string{
 	"web/workbench/access":        area,
 	"web/workbench/picture":       area,
 	"web/workbench/setup":         append([]string{"founding"}, area...),
-	"bench":                       {"core", "demo", "store", "theme", "localpg", "clock", "files", "blob", "web"},
-	"chaos":                       {},
-	"oracle":                      {},
-	"house":                       {},
-	"mutants":                     {},
+	"bench": {
+		"core",
+		"formats",
+		"demo",
+		"store",
+		"theme",
+		"localpg",
+		"clock",
+		"files",
+		"blob",
+		"web",
+	},
+	"chaos":   {},
+	"oracle":  {},
+	"house":   {},
+	"mutants": {},
 }
 
 // area is what an area of the workbench may know: the desk, not another area.

@@ -1,16 +1,61 @@
 package site
 
-import "sync"
+import (
+	"encoding/hex"
+	"sync"
+)
 
 // Texts are what is known of page texts, by their hashes. A text never changes, so what is known of one is true for
 // every Site: all that grow from one share it, and it belongs to none of them. It is safe for concurrent use.
-type Texts struct{ links sync.Map }
+//
+// There are as many as pages, and most have a few links: they lie one after the other in one list, found by the hash.
+type Texts struct {
+	sync.RWMutex
+	at    map[textKey]span
+	links []PageID // those of a text stay where they are
+}
+
+// A textKey is a hash, which is written as 32 hexadecimal digits, in half the room; of another one as much as fits.
+type textKey [16]byte
+
+func keyOf(hash string) textKey {
+	var key textKey
+	if n, err := hex.Decode(key[:], []byte(hash[:min(len(hash), 2*len(key))])); err != nil || n < len(key) {
+		key = textKey{}
+		copy(key[:], hash)
+	}
+	return key
+}
+
+// A span is where the links of a text lie.
+type span struct{ from, n uint32 }
 
 // Know takes in to which pages a text links.
 func (t *Texts) Know(hash string, links []PageID) {
-	if len(links) > 0 {
-		t.links.Store(hash, links)
+	if len(links) == 0 {
+		return
 	}
+	key := keyOf(hash)
+	t.Lock()
+	defer t.Unlock()
+	if _, known := t.at[key]; known {
+		return
+	}
+	if t.at == nil {
+		t.at = map[textKey]span{}
+	}
+	t.at[key] = span{uint32(len(t.links)), uint32(len(links))}
+	t.links = append(t.links, links...)
+}
+
+// of gives the links of a text. The slice is the Texts'.
+func (t *Texts) of(hash string) []PageID {
+	t.RLock()
+	defer t.RUnlock()
+	if at, known := t.at[keyOf(hash)]; known {
+		return t.links[at.from : at.from+at.n : at.from+at.n]
+	}
+	return nil
 }
 
 // Texts gives what is known of texts.
@@ -18,10 +63,10 @@ func (s *Site) Texts() *Texts { return s.texts }
 
 // Links gives the pages to which a text links; nil for one that has none or is not known.
 func (s *Site) Links(hash string) []PageID {
-	if links, ok := s.texts.links.Load(hash); ok {
-		return links.([]PageID)
+	if hash == "" {
+		return nil
 	}
-	return nil
+	return s.texts.of(hash)
 }
 
 // KnowText takes in to which pages a text links; it must be known before a page that has it is put.
