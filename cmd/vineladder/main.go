@@ -43,7 +43,7 @@ func root() *cobra.Command {
 		auditCommand(),
 		backupCommand(),
 		restoreCommand(),
-		importCommand(),
+		importCommand(), filesCommand(),
 		exportCommand(),
 		showCommand(),
 		generateCommand(),

@@ -13,6 +13,7 @@ import (
 	"slices"
 	"strings"
 	"sync"
+	"time"
 
 	gocloud "gocloud.dev/blob"
 	"gocloud.dev/blob/fileblob"
@@ -130,6 +131,11 @@ func wrap(err error) error {
 
 // Names gives the names of all that is kept, hashes and widths of pictures, in order.
 func (s *Store) Names(ctx context.Context) ([]string, error) {
+	return s.Before(ctx, time.Now().AddDate(100, 0, 0))
+}
+
+// Before gives the names of all that was kept before a moment.
+func (s *Store) Before(ctx context.Context, at time.Time) ([]string, error) {
 	bucket, err := s.bucket(false)
 	if bucket == nil {
 		return nil, err
@@ -143,8 +149,19 @@ func (s *Store) Names(ctx context.Context) ([]string, error) {
 		if err != nil {
 			return nil, fmt.Errorf("list the files: %w", err)
 		}
-		names = append(names, one.Key)
+		if one.ModTime.Before(at) {
+			names = append(names, one.Key)
+		}
 	}
+}
+
+// RemoveRaw takes away what is kept under a name.
+func (s *Store) RemoveRaw(ctx context.Context, name string) error {
+	bucket, err := s.bucket(false)
+	if bucket == nil {
+		return err
+	}
+	return wrap(bucket.Delete(ctx, name))
 }
 
 // Raw reads what is kept under a name that Names gave, and says how long it is.

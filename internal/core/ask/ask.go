@@ -71,6 +71,9 @@ var questions = []struct {
 	{of("lacks", "Lacks what its type needs"), func(w *walk, f Facts) bool {
 		return len(detail.Lacking(w.site, f.Page)) > 0
 	}},
+	{of("unused", "A file that nothing shows or links"), func(w *walk, f Facts) bool {
+		return f.Page.IsFile() && !w.site.Uses(f.Page.ID)
+	}},
 	{of("draft", "Changed in this draft"), func(w *walk, f Facts) bool { return w.changed[f.Page.ID] }},
 }
 
