@@ -51,8 +51,10 @@ func TestBytesThatNothingNamesAreCleaned(t *testing.T) {
 	}
 	above, place := edit.FilesPlace(st.Published().Site, ids[0])
 	publish(append(above, edit.OpMake{Page: ids[1], Place: place, Fields: []edit.FieldChange{
-		{Field: edit.FieldLabel, New: "Quay"}, {Field: edit.FieldKind, New: "file"},
-		{Field: edit.FieldOwnAddress, New: "/files/quay.png"}, {Field: edit.FieldBytes, New: replaced},
+		{Field: edit.FieldLabel, New: "Quay"},
+		{Field: edit.FieldKind, New: "file"},
+		{Field: edit.FieldOwnAddress, New: "/files/quay.png"},
+		{Field: edit.FieldBytes, New: replaced},
 	}})...)
 	publish(
 		edit.OpEdit{Page: ids[1], Fields: []edit.FieldChange{{Field: edit.FieldBytes, Old: replaced, New: shown}}},

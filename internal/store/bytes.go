@@ -9,8 +9,8 @@ import (
 	"vineladder/internal/blob"
 )
 
-// UnnamedBytes gives the names of bytes that were kept before a moment and that nothing names: no page, no draft, whether
-// open or thrown away, and no publication that could be taken back.
+// UnnamedBytes gives the names of bytes that were kept before a moment and that nothing names: no page, no draft,
+// whether open or thrown away, and no publication that could be taken back.
 func (st *Store) UnnamedBytes(ctx context.Context, in *blob.Store, before time.Time) ([]string, error) {
 	names, err := in.Before(ctx, before)
 	if err != nil {
