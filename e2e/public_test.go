@@ -19,10 +19,13 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"vineladder/internal/clock"
 	"vineladder/internal/core/address"
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/site"
+	"vineladder/internal/core/text"
+	"vineladder/internal/store"
 )
 
 func readAll(t testing.TB, response *http.Response) string {
@@ -165,13 +168,17 @@ func validator(t *testing.T) string {
 // Source: the HTML standard, by the Nu checker (npm vnu-jar): no error on any demo page.
 func TestPublicPagesAreValidHTML(t *testing.T) {
 	jar := validator(t)
-	w := newWorld(t)
+	w := newWorldWithFiles(t)
+	w.everyConstruct()
 	folder := t.TempDir()
-	paths := append(w.reachable(), "/nowhere", "/sign-in")
+	paths := append(w.reachable(), "/nowhere", "/sign-in", "/search?q=harbour", "/search?q=harbuor", "/search?q=seals")
 	require.Greater(t, len(paths), 90)
 	for _, path := range paths {
-		_, body := w.public(path)
-		name := strings.ReplaceAll(strings.Trim(path, "/")+".html", "/", "_")
+		answer, body := w.public(path)
+		if !strings.HasPrefix(answer.Header.Get("Content-Type"), "text/html") {
+			continue // a file
+		}
+		name := strings.NewReplacer("/", "_", "?", "_").Replace(strings.Trim(path, "/") + ".html")
 		require.NoError(t, os.WriteFile(filepath.Join(folder, name), []byte(body), 0o644))
 	}
 	said, err := exec.Command(
@@ -184,6 +191,41 @@ func TestPublicPagesAreValidHTML(t *testing.T) {
 		folder,
 	).CombinedOutput()
 	assert.NoError(t, err, string(said))
+}
+
+// everyConstruct puts a text with all that a text can hold on the page “Refunds”.
+func (w *world) everyConstruct() {
+	on := w.published()
+	picture, refunds := site.PageID(0), site.PageID(0)
+	on.Walk(on.Home(), func(p *site.Page) bool {
+		if p.BytesOf().IsPicture() {
+			picture = p.ID
+		}
+		if p.Label == "Refunds" {
+			refunds = p.ID
+		}
+		return true
+	})
+	require.NotZero(w.t, picture)
+	image := fmt.Sprintf(`<img src="page:%d" alt="The quay">`, picture)
+	raw := `<h2>Part</h2><p>Words, <strong>strong</strong>, <em>meant</em>, <s>gone</s>, <code>code</code>.<br>Next line,
+		<a href="/contact">a link</a>, <a href="#deeper">to a part</a>.</p><h3 id="deeper">Deeper</h3><h4>Deepest</h4>
+		<ul><li>One<ul><li>Below</li></ul></li><li><p>Two</p><p>and more</p></li></ul><ol><li>First</li></ol>
+		<dl><dt>Term</dt><dd>What it is</dd></dl><blockquote><p>Said</p></blockquote><aside><p>Mind the gap</p></aside>
+		<pre>as it is</pre><hr><figure>` + image + `<figcaption>At low water</figcaption></figure><p>` + image + `</p>
+		<figure><img src="page:` + fmt.Sprint(picture) + `" alt=""></figure>
+		<table><caption>Depths</caption><tr><th>Pier</th><th>Depth</th></tr><tr><th>North</th><td>4</td></tr></table>
+		<table><tr><th>Months</th><td colspan="2">all</td></tr><tr><th rowspan="2">Days</th><td>1</td><td>2</td></tr>
+		<tr><td>3</td><td>4</td></tr></table><a href="/contact"><p>A block</p><ul><li>in a link</li></ul></a>`
+	hashes, err := w.store.SaveTexts(context.Background(), text.NewCleaner().Clean(on, raw, clock.Now()))
+	require.NoError(w.t, err)
+	_, err = w.store.PublishDirect(context.Background(), store.Account{Name: "test"}, "all of it", []edit.Op{
+		edit.OpEdit{Page: refunds, Fields: []edit.FieldChange{
+			{Field: edit.FieldText, Old: on.Page(refunds).Text, New: hashes[0]},
+		}},
+	})
+	require.NoError(w.t, err)
+	w.seen()
 }
 
 // Source: RFC 4287, appendix B (testdata/atom.rnc, from memory), by the RELAX NG validator in npm vnu-jar: feeds of
@@ -261,10 +303,18 @@ func (b *browser) axe(view string) {
 
 // Source: WCAG 2.2 AA by axe-core: no violation in any main view.
 func TestAxe(t *testing.T) {
-	b := newWorld(t).browser(1280, 800)
+	w := newWorldWithFiles(t)
+	w.everyConstruct()
+	b := w.browser(1280, 800)
 	check := b.axe
 	b.open(b.site + "/sailings/fares/refunds")
-	check("public page")
+	b.sees("main", "At low water")
+	check("public page with all that a text can hold")
+	b.open(b.site + "/search?q=harbour")
+	check("what was found")
+	b.open(b.site + "/search?q=harbuor")
+	check("what was not found")
+	b.open(b.site + "/sailings/fares/refunds")
 	b.click(`.mainnav summary[aria-label="More in Freight"]`)
 	check("public page with a drop-down open")
 	b.open(b.site + "/nowhere")
