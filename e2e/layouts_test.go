@@ -304,3 +304,29 @@ func TestFromTheRealPageToTheBlock(t *testing.T) {
 	b.sees(".sheet h1", "Skerrow")
 	assert.Empty(t, b.problems)
 }
+
+// A storm warning takes two presses: what it says, and on every page it stands, first, until it goes by itself.
+func TestANoticeOnEveryPage(t *testing.T) {
+	w := newWorld(t)
+	b := w.browser(1280, 800)
+	b.signIn("keeper")
+	b.open(w.bench + "/layouts")
+	b.until(`document.body?.dataset.ready`)
+	b.focus(`[data-do="notice"]`)
+	b.press(kb.Enter)
+	b.until(`document.activeElement.matches("#no-words")`)
+	b.typed("Storm <tonight>.")
+	b.focus("#no-until")
+	b.typed("28.11.2026 06:00")
+	b.sees("[data-notice-dialog] [data-place-facts]", "for everyone until 28 November 2026 at 06:00")
+	b.axe("a notice")
+	b.press(kb.Enter)
+	b.sees("[data-status]", "Put the notice “Storm <tonight>.” on every page")
+	b.publish()
+	for _, path := range []string{"/", "/sailings/fares", "/contact"} {
+		_, page := b.public(path)
+		assert.Contains(t, page, "<aside><p>Storm &lt;tonight&gt;.</p></aside>", path)
+	}
+	b.open(b.site + "/contact")
+	b.axe("a page with a notice")
+}

@@ -149,7 +149,7 @@ function startLadderArea() {
 // The layouts have the same frame, with a map in place of the ladder.
 function startMapArea() {
   const acts = {}
-  const { ladder, placeChip, takeOut, newBlock, chosen } = startMap()
+  const { ladder, placeChip, takeOut, newBlock, newNotice, chosen } = startMap()
   startNews()
   startCombos()
   startSheet(ladder)
@@ -193,6 +193,7 @@ function startMapArea() {
     'take-chip': takeOut,
     'take-block': () => ladder.act({ do: 'take-block', ...chosen() }),
     'new-block': newBlock,
+    notice: newNotice,
     'add-block': () =>
       dialogs.pick({
         title: 'Add which block?',

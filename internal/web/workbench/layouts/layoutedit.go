@@ -44,7 +44,7 @@ func (s *Area) layoutEdit(w http.ResponseWriter, r *http.Request, d *desk.Desk) 
 	chip := i.where(made.Site)
 	said := say.Capital(words) + "."
 	if p := made.Site.Placement(chip.Placement); p != nil &&
-		slices.Contains([]string{"move", "nudge", "place", "make", "position"}, i.do) {
+		slices.Contains([]string{"move", "nudge", "place", "make", "notice", "position"}, i.do) {
 		on := *d
 		on.Site = made.Site
 		said = say.Capital(words) + ": " + on.PlaceWords(p) + "."
@@ -75,7 +75,7 @@ func (s *Area) layoutTry(w http.ResponseWriter, r *http.Request, d *desk.Desk) e
 	if err != nil {
 		return err
 	}
-	if i.do == "place" || i.do == "make" {
+	if slices.Contains([]string{"place", "make", "notice"}, i.do) {
 		i.newPlacement, i.newBlock = desk.TryEntry, desk.TryEntry
 	}
 	next, changes, err := s.Tried(r, d, i.operations)
@@ -102,17 +102,19 @@ func (s *Area) readMapIntent(r *http.Request, d *desk.Desk) (*mapIntent, error) 
 		i.form, err = desk.WithMoment(r, d)
 	case "text":
 		i.hash, err = s.KeepText(r, d)
+	case "notice":
+		err = s.readNotice(r, d, i)
 	}
 	return i, err
 }
 
 func (s *Area) readyMap(r *http.Request, i *mapIntent) (err error) {
-	if i.do == "make" {
+	if i.do == "make" || i.do == "notice" {
 		if i.newBlock, err = s.Store.NewBlockID(r.Context()); err != nil {
 			return err
 		}
 	}
-	if i.do == "place" || i.do == "make" && i.form("region") != "" {
+	if i.do == "place" || i.do == "notice" || i.do == "make" && i.form("region") != "" {
 		i.newPlacement, err = s.Store.NewPlacementID(r.Context())
 	}
 	return err
@@ -120,8 +122,11 @@ func (s *Area) readyMap(r *http.Request, i *mapIntent) (err error) {
 
 // operations turns the intent into operations on a Site, with what was done in words.
 func (i *mapIntent) operations(s *site.Site) ([]edit.Op, string, error) {
-	if i.do == "make" {
+	switch i.do {
+	case "make":
 		return i.make(s)
+	case "notice":
+		return i.notice(s)
 	}
 	p := s.Placement(i.chip.Placement)
 	id := i.chip.Block

@@ -264,6 +264,10 @@ export function startMap() {
     made.form.elements.file.value = hit.key
     newDialog.querySelector('[data-file]').textContent = hit.label
   })
+  const notice = asking(document.querySelector('[data-notice-dialog]'), () => {
+    const { words, until } = notice.form.elements
+    return words.value.trim() ? { do: 'notice', words: words.value, until: until.value } : null
+  })
   const patterns = document.querySelector('[data-pattern-dialog]')
   let patternFor = 'where'
   const pattern = asking(patterns, () => {
@@ -284,6 +288,10 @@ export function startMap() {
     chosen,
     placeChip,
     takeOut,
+    newNotice: () => {
+      notice.open()
+      notice.form.elements.words.focus()
+    },
     newBlock: () => {
       made.open()
       sorts()
