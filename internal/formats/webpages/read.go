@@ -273,12 +273,14 @@ func (f *Folder) line(p *Page) {
 	}
 }
 
-// freeSegment makes a segment of a name that none beside it has.
+// freeSegment makes a segment of a name that none beside it has, cut where a number has to fit behind it.
 func freeSegment(name string, taken map[string]bool) string {
 	wanted := address.Segment(strings.ReplaceAll(name, "_", "-"))
 	free := wanted
 	for n := 2; taken[free]; n++ {
-		free = fmt.Sprintf("%s-%d", wanted, n)
+		number := fmt.Sprintf("-%d", n)
+		cut := wanted[:min(len(wanted), address.SegmentLimit-len(number))] // it is ASCII
+		free = strings.TrimRight(cut, "-") + number
 	}
 	taken[free] = true
 	return free

@@ -168,3 +168,25 @@ func TestOldAddressesThatAreTaken(t *testing.T) {
 	_, _, plan, _ = bring(t, harbour, "/sailings/")
 	assert.Contains(t, strings.Join(plan.Remarks, " "), "“Sailings” has the address /sailings already.")
 }
+
+// Whatever is called alike, however long and however often: every heading and every page has an address of its own.
+func TestManyOfOneLongName(t *testing.T) {
+	long := strings.Repeat("all sailings are cancelled ", 12)
+	from := fstest.MapFS{"index.html": {Data: []byte("<h1>Top</h1>" + strings.Repeat("<h2>"+long+"</h2><h3>content</h3>", 60))}}
+	for i := range 40 {
+		name := strings.Repeat("a", 90) + strings.Repeat("_", i%4) + strings.Repeat("-", i/4) + ".html"
+		from[name] = &fstest.MapFile{Data: []byte("<h1>" + long + "</h1>")}
+	}
+	s, f, _, kept := bring(t, from, "/old")
+	top := address.Resolve(s, "/old/index.html", testkit.Now).Page
+	assert.Len(t, s.Children(top), len(from)-1)
+	seen := map[string]bool{}
+	for part := range strings.SplitSeq(kept[s.Page(top).Text], ` id="`) {
+		if id, _, is := strings.Cut(part, `"`); is && strings.Contains(part, "</h") {
+			assert.False(t, seen[id], id)
+			seen[id] = true
+		}
+	}
+	assert.Len(t, seen, 120)
+	assert.Len(t, f.Pages, len(from))
+}
