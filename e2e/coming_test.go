@@ -52,7 +52,8 @@ func TestAFolderIsBroughtIn(t *testing.T) {
 
 	b.do(chromedp.SetUploadFiles("#i-file", []string{zipped(t, map[string]string{
 		"index.html": `<h1>Handbook</h1><p>See <a href="ice.html#thick">thick ice</a> and <a href="none.html">none</a>.</p>`,
-		"ice.html":   `<h1>Ice</h1><h2 id="thick">Thick ice</h2><table><tr><th>Months</th></tr><tr><td>January</td></tr></table>`,
+		"ice.html": `<h1>Ice</h1><h2 id="thick">Thick ice</h2><table><tr><th>Months</th></tr><tr><td>January</td></tr>` +
+			`</table>`,
 	})}))
 	b.focus("#i-were")
 	b.typed("/handbook")

@@ -7,7 +7,8 @@ import (
 	"vineladder/internal/core/site"
 )
 
-// hereChannel is the name under which it is announced that somebody came to a page or left it; the message is the page.
+// hereChannel is the name under which it is announced that somebody came to a page or left it; the message is the page
+// and the account.
 const hereChannel = "vineladder_here"
 
 // presence is how long somebody counts as being at a page who was not heard of.
@@ -23,7 +24,7 @@ func (st *Store) BeAt(ctx context.Context, account int64, page site.PageID) erro
 				WHERE here.page_id <> excluded.page_id OR here.at < now() - interval '10 seconds'),
 			changed AS (SELECT page_id FROM stood WHERE page_id <> $2
 				UNION SELECT $2 WHERE NOT EXISTS (SELECT FROM stood WHERE page_id = $2 AND NOT gone))
-		SELECT pg_notify($3, page_id::text) FROM changed`, account, int64(page), hereChannel, presence)
+		SELECT pg_notify($3, page_id || ' ' || $1::bigint) FROM changed`, account, int64(page), hereChannel, presence)
 	if err != nil {
 		return fmt.Errorf("say who is at a page: %w", err)
 	}
@@ -41,7 +42,7 @@ func (st *Store) StayHere(ctx context.Context, account int64) error {
 // Leave says that somebody has no page open any more.
 func (st *Store) Leave(ctx context.Context, account int64) error {
 	_, err := st.db.ExecContext(ctx, `WITH gone AS (DELETE FROM here WHERE account_id = $1 RETURNING page_id)
-		SELECT pg_notify($2, page_id::text) FROM gone`, account, hereChannel)
+		SELECT pg_notify($2, page_id || ' ' || $1::bigint) FROM gone`, account, hereChannel)
 	if err != nil {
 		return fmt.Errorf("say who left a page: %w", err)
 	}

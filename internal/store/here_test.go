@@ -29,7 +29,7 @@ func TestWhoHasAPageOpen(t *testing.T) {
 		for deadline := time.After(time.Minute); len(pages) > 0; {
 			select {
 			case news := <-watch:
-				pages = slices.DeleteFunc(pages, func(page int64) bool { return page == news.Here })
+				pages = slices.DeleteFunc(pages, func(page int64) bool { return page == news.Here && news.Who == one.ID })
 			case <-deadline:
 				t.Fatal("nobody was told of", pages)
 			}

@@ -122,7 +122,10 @@ func (st *Store) listen(ctx context.Context) error {
 		case draftChannel:
 			st.watchers.tell(News{Draft: id})
 		case hereChannel:
-			st.watchers.tell(News{Here: id})
+			var at News
+			if _, err := fmt.Sscan(news.Payload, &at.Here, &at.Who); err == nil {
+				st.watchers.tell(at)
+			}
 		}
 	}
 }
@@ -150,8 +153,8 @@ func nextNews(ctx context.Context, conn *pgx.Conn) (*pgconn.Notification, error)
 }
 
 // News is what a watcher is told: a new revision, a draft that somebody has changed, or a page that somebody came to or
-// left.
-type News struct{ Revision, Draft, Here int64 }
+// left, and who.
+type News struct{ Revision, Draft, Here, Who int64 }
 
 // watchers are told after each new revision and each change of a draft.
 type watchers struct {

@@ -216,7 +216,7 @@ func TestLinksAroundBlocksStayOnTheirWords(t *testing.T) {
 			}
 		}
 		for i := 1; i <= n; i++ {
-			if word := fmt.Sprintf("word%d", i); strings.Contains(clean, word) {
+			if word := fmt.Sprintf("word%d", i); strings.Contains(source, word) {
 				assert.Contains(t, linked, word, "%s\n%s", source, clean)
 			}
 		}

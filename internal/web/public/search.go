@@ -6,6 +6,7 @@ import (
 	"encoding/json"
 	"html"
 	"html/template"
+	"log/slog"
 	"maps"
 	"net/http"
 	"net/url"
@@ -28,6 +29,19 @@ type Finder interface {
 	Spelt(ctx context.Context, words string) ([]string, error)
 	SeekInVain(ctx context.Context, words string) error
 	Excerpts(ctx context.Context, language, words string, hashes []string) (map[string]string, error)
+}
+
+// patient is a finder for which counting what was sought in vain is no part of the answer.
+type patient struct {
+	Finder
+	log *slog.Logger
+}
+
+func (p patient) SeekInVain(ctx context.Context, words string) error {
+	if err := p.Finder.SeekInVain(ctx, words); err != nil {
+		p.log.Warn("what was sought in vain can't be counted", "error", err)
+	}
+	return nil
 }
 
 // wordsKey has what a visitor seeks, begunKey what they are typing; words beyond wordsLimit bytes are left out. kindKey

@@ -76,7 +76,7 @@ func New(
 		Renderer: renderer, store: st, settings: settings, assets: built, signer: signer, log: log, now: clock.Now,
 		sessions: gate.NewSessions(st, "visitor", settings.Secure, settings.Clients, signer, log),
 	}
-	s.finder = st
+	s.finder = patient{st, log}
 	s.slow, s.packs = s.routes(), packing()
 	return s, nil
 }

@@ -25,7 +25,7 @@ func New(d *desk.Server) *Area { return &Area{Server: d} }
 
 // Routes has what the area answers; people are signed in.
 func (s *Area) Routes(r chi.Router) {
-	r.Get("/import", s.At(s.screen))
+	r.Get(desk.ImportPath, s.At(s.screen))
 	r.Post(desk.ImportPath, s.At(s.bring))
 	r.Get("/export", s.At(s.export))
 }

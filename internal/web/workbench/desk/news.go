@@ -51,6 +51,9 @@ func (s *Server) news(w http.ResponseWriter, r *http.Request) {
 				s.Log.Warn("a screen can't say that it is still open", "error", err)
 			}
 		case news := <-watch:
+			if news.Here != 0 && news.Who == Who(r).ID {
+				continue // they know where they are
+			}
 			if news.Here != 0 {
 				fmt.Fprintf(w, "event: here\ndata: %d\n\n", news.Here)
 				continue
