@@ -31,6 +31,22 @@ func zipped(t *testing.T, files map[string]string) string {
 	return at
 }
 
+// looksAt chooses a file that is to be brought in, and asks what that would do.
+func (b *browser) looksAt(file string) {
+	b.t.Helper()
+	b.do(chromedp.SetUploadFiles("#i-file", []string{file}))
+	b.focus(`[data-coming] [value="look"]`)
+	b.press(kb.Enter)
+}
+
+// brings brings in what was looked at.
+func (b *browser) brings(said string) {
+	b.t.Helper()
+	b.until(`document.activeElement.matches("[data-coming-bring]")`)
+	b.press(kb.Enter)
+	b.sees("[data-coming-said]", said)
+}
+
 // A folder of HTML files is looked at, brought in, published, and stands with its links; its old addresses lead to it.
 // An archive whose names lead out of it is refused with a sentence.
 func TestAFolderIsBroughtIn(t *testing.T) {
@@ -44,27 +60,21 @@ func TestAFolderIsBroughtIn(t *testing.T) {
 	b.until(`location.pathname === "/import" && document.body?.dataset.ready`)
 	b.axe("bring pages in")
 
-	b.do(chromedp.SetUploadFiles("#i-file", []string{zipped(t, map[string]string{"../evil.html": "<h1>Out</h1>"})}))
-	b.focus(`[data-coming] [value="look"]`)
-	b.press(kb.Enter)
+	b.looksAt(zipped(t, map[string]string{"../evil.html": "<h1>Out</h1>"}))
 	b.sees("[data-alert]", "The archive names “../evil.html”, which is not inside of it.")
 	b.click("[data-alert-close]")
 
-	b.do(chromedp.SetUploadFiles("#i-file", []string{zipped(t, map[string]string{
+	b.focus("#i-were")
+	b.typed("/handbook")
+	b.looksAt(zipped(t, map[string]string{
 		"index.html": `<h1>Handbook</h1><p>See <a href="ice.html#thick">thick ice</a> and <a href="none.html">none</a>.</p>`,
 		"ice.html": `<h1>Ice</h1><h2 id="thick">Thick ice</h2><table><tr><th>Months</th></tr><tr><td>January</td></tr>` +
 			`</table>`,
-	})}))
-	b.focus("#i-were")
-	b.typed("/handbook")
-	b.focus(`[data-coming] [value="look"]`)
-	b.press(kb.Enter)
+	}))
 	b.sees("[data-coming-rows]", "1 heading, 1 table")
 	b.sees("[data-coming-rows]", "leads nowhere: none.html")
 	b.axe("what would be brought in")
-	b.until(`document.activeElement.matches("[data-coming-bring]")`)
-	b.press(kb.Enter)
-	b.sees("[data-coming-said]", "Brought in 2 pages and 0 files.")
+	b.brings("Brought in 2 pages and 0 files.")
 	b.publish()
 	_, page := b.public("/contact/handbook")
 	assert.Contains(t, page, `<a href="/contact/handbook/ice#thick">thick ice</a> and none.`)
@@ -82,29 +92,23 @@ func TestASheetAndOldAddressesAreBroughtIn(t *testing.T) {
 	b.signIn("keeper")
 	b.open(w.bench + "/import")
 	b.until(`document.body?.dataset.ready`)
-	brings := func(name, table string) {
+	looks := func(name, table string) {
 		at := filepath.Join(t.TempDir(), name)
 		require.NoError(t, os.WriteFile(at, []byte(table), 0o644))
-		b.do(chromedp.SetUploadFiles("#i-file", []string{at}))
-		b.focus(`[data-coming] [value="look"]`)
-		b.press(kb.Enter)
+		b.looksAt(at)
 	}
-	brings("old.csv", "from,to\n/tickets.php,/nowhere\n")
+	looks("old.csv", "from,to\n/tickets.php,/nowhere\n")
 	b.sees("[data-alert]", "line 2: there is no page at “/nowhere”")
 	b.click("[data-alert-close]")
-	brings("old.csv", "from,to\n/tickets.php,/sailings/fares\n")
+	looks("old.csv", "from,to\n/tickets.php,/sailings/fares\n")
 	b.sees("[data-coming-rows]", "changes: short addresses")
-	b.until(`document.activeElement.matches("[data-coming-bring]")`)
-	b.press(kb.Enter)
-	b.sees("[data-coming-said]", "Brought in: 1 edit.")
+	b.brings("Brought in: 1 edit.")
 	home := w.published().Page(w.published().Home()).Key
-	brings("pages.csv", "key,parent_key,label,status,text\nice,"+home+",Ice reports,live,Thick this winter.\n")
+	looks("pages.csv", "key,parent_key,label,status,text\nice,"+home+",Ice reports,live,Thick this winter.\n")
 	b.sees("[data-coming-rows]", "Ice reports")
 	b.sees("[data-coming-changes]", "Ice reports")
 	b.axe("what a sheet would do")
-	b.until(`document.activeElement.matches("[data-coming-bring]")`)
-	b.press(kb.Enter)
-	b.sees("[data-coming-said]", "Brought in: 2 edits.")
+	b.brings("Brought in: 2 edits.")
 	b.publish()
 	_, page := b.public("/ice-reports")
 	assert.Contains(t, page, "<p>Thick this winter.</p>")

@@ -72,7 +72,7 @@ var questions = []struct {
 		return len(detail.Lacking(w.site, f.Page)) > 0
 	}},
 	{of("unused", "A file that nothing shows or links"), func(w *walk, f Facts) bool {
-		return f.Page.IsFile() && !w.site.Uses(f.Page.ID)
+		return f.Page.IsFile() && len(w.site.UsesOf(f.Page.ID)) == 0
 	}},
 	{of("draft", "Changed in this draft"), func(w *walk, f Facts) bool { return w.changed[f.Page.ID] }},
 }

@@ -172,7 +172,8 @@ func TestOldAddressesThatAreTaken(t *testing.T) {
 // Whatever is called alike, however long and however often: every heading and every page has an address of its own.
 func TestManyOfOneLongName(t *testing.T) {
 	long := strings.Repeat("all sailings are cancelled ", 12)
-	from := fstest.MapFS{"index.html": {Data: []byte("<h1>Top</h1>" + strings.Repeat("<h2>"+long+"</h2><h3>content</h3>", 60))}}
+	parts := strings.Repeat("<h2>"+long+"</h2><h3>content</h3>", 60)
+	from := fstest.MapFS{"index.html": {Data: []byte("<h1>Top</h1>" + parts)}}
 	for i := range 40 {
 		name := strings.Repeat("a", 90) + strings.Repeat("_", i%4) + strings.Repeat("-", i/4) + ".html"
 		from[name] = &fstest.MapFile{Data: []byte("<h1>" + long + "</h1>")}

@@ -3,7 +3,6 @@ package tree
 import (
 	"context"
 	"fmt"
-	"slices"
 	"strings"
 
 	"vineladder/internal/core/reach"
@@ -69,49 +68,37 @@ func pageLink(d *desk.Desk, id site.PageID, before string) link {
 	return made
 }
 
-// linksTo lists what leads to a page, or shows a file: texts and details of pages, items and blocks, and the addresses
-// of pages in the bin.
+// linksTo lists what leads to a page, or shows a file, and the short addresses that do.
 func linksTo(d *desk.Desk, id site.PageID) []link {
-	s := d.Site
-	var all []link
 	reads := d.Reader()
-	for _, from := range s.Linking(id) {
-		switch {
-		case !s.InTree(from):
-		case reads(from):
-			all = append(
-				all,
-				link{Words: "On “" + s.Page(from).Label + "”", Href: d.Link("/tree", "page", fmt.Sprint(from))},
-			)
-		default:
-			all = append(all, link{Words: "On a page that you can’t see"})
-		}
+	var all []link
+	for _, use := range d.Site.UsesOf(id) {
+		all = append(all, useLink(d, use, reads))
 	}
-	for i := range s.Menus() {
-		m := &s.Menus()[i]
-		for k := range m.Entries {
-			if e := &m.Entries[k]; e.Target() == id {
-				words := "Item “" + s.EntryLabel(e) + "” in the menu “" + m.Name + "”"
-				all = append(all, link{Words: words, Href: d.ItemLink(m.ID, desk.ItemID{Entry: e.ID}.String())})
-			}
-		}
-	}
-	for i := range s.Blocks() {
-		b := &s.Blocks()[i]
-		shows, is := b.Shows.(site.BlockImage)
-		words, isText := b.Shows.(site.BlockText)
-		if is && shows.File == site.FileRef(id) || isText && slices.Contains(s.Links(words.Text), id) {
-			at := d.Link("/layouts", "chip", fmt.Sprintf("b%d", b.ID))
-			all = append(all, link{Words: "In the block “" + b.Name + "”", Href: at})
-		}
-	}
-	for _, binned := range s.Binned() {
-		if p := s.Page(binned); p.LeadsTo == id {
-			all = append(all, link{Words: "The addresses of “" + p.Label + "”, which is in the bin"})
-		}
-	}
-	if shorts := s.Page(id).ShortAddresses; len(shorts) > 0 {
+	if shorts := d.Site.Page(id).ShortAddresses; len(shorts) > 0 {
 		all = append(all, link{Words: "Short addresses: " + strings.Join(shorts, ", ")})
 	}
 	return all
+}
+
+// useLink says where something is used, to who may read that.
+func useLink(d *desk.Desk, use site.Use, reads func(site.PageID) bool) link {
+	s := d.Site
+	switch {
+	case use.Menu != 0:
+		m := s.Menu(use.Menu)
+		words := "Item “" + s.EntryLabel(m.Entry(use.Entry)) + "” in the menu “" + m.Name + "”"
+		return link{Words: words, Href: d.ItemLink(m.ID, desk.ItemID{Entry: use.Entry}.String())}
+	case use.Block != 0:
+		at := d.Link("/layouts", "chip", fmt.Sprintf("b%d", use.Block))
+		return link{Words: "In the block “" + s.Block(use.Block).Name + "”", Href: at}
+	case use.Leads:
+		return link{Words: "The addresses of “" + s.Page(use.Page).Label + "”, which is in the bin"}
+	case reads(use.Page):
+		return link{
+			Words: "On “" + s.Page(use.Page).Label + "”",
+			Href:  d.Link("/tree", "page", fmt.Sprint(use.Page)),
+		}
+	}
+	return link{Words: "On a page that you can’t see"}
 }
