@@ -58,8 +58,8 @@ func otherDetails(was, is *site.Site) []string {
 // rest.
 func (st *Store) FindPages(ctx context.Context, language, words string, from, most int) ([]site.PageID, error) {
 	var ids []site.PageID
-	err := st.db.SelectContext(ctx, &ids, `SELECT page_id FROM search_words, websearch_to_tsquery(words_of($1), $2) AS asked
-		WHERE words @@ asked ORDER BY ts_rank_cd(words, asked) DESC, page_id LIMIT $3 OFFSET $4`,
+	err := st.db.SelectContext(ctx, &ids, `SELECT page_id
+		FROM search_words, websearch_to_tsquery(words_of($1), $2) AS asked WHERE words @@ asked ORDER BY ts_rank_cd(words, asked) DESC, page_id LIMIT $3 OFFSET $4`,
 		language, strings.ToValidUTF8(words, ""), most, from)
 	if err != nil {
 		return nil, fmt.Errorf("find pages: %w", err)
