@@ -23,6 +23,9 @@ func Grow(ctx context.Context, st *store.Store) error {
 	if err != nil {
 		return err
 	}
+	if err := g.write(ctx, st); err != nil {
+		return err
+	}
 	ops := make([]edit.Op, len(g.made))
 	for i, p := range g.made {
 		op := edit.OpMake{Page: ids[i], Place: edit.Place{Parent: p.parent}, Fields: append([]edit.FieldChange{
@@ -49,6 +52,39 @@ type growing struct {
 	above  int
 	label  string
 	fields []edit.FieldChange
+	says   string // its summary and the first sentence of its text; "": it only holds others
+}
+
+// write gives the pages that say something their texts and summaries.
+func (g *grower) write(ctx context.Context, st *store.Store) error {
+	var saying []int
+	var texts []string
+	for i, p := range g.made {
+		if p.says != "" {
+			saying = append(saying, i)
+			texts = append(
+				texts,
+				"<p>"+p.says+"</p><p>The pier office answers questions, every day from seven to four.</p>",
+			)
+		}
+	}
+	hashes, err := st.SaveTexts(ctx, texts...)
+	if err != nil {
+		return err
+	}
+	for n, i := range saying {
+		g.made[i].fields = append(
+			g.made[i].fields,
+			field(edit.FieldText, hashes[n]),
+			field(edit.FieldSummary, g.made[i].says),
+		)
+	}
+	return nil
+}
+
+// say has the page that was added last say something.
+func (g *grower) say(format string, words ...any) {
+	g.made[len(g.made)-1].says = fmt.Sprintf(format, words...)
 }
 
 type grower struct {
@@ -120,12 +156,17 @@ func (g *grower) notices() {
 			at := time.Date(year, 1, 1, 0, 0, 0, 0, time.UTC).AddDate(0, 0, n*365/155)
 			island := islands[(n*5+year*2)%len(islands)]
 			label := fmt.Sprintf(events[(n*7+year)%len(events)], island)
-			about := bears(topic(g.site, "Places", island), topic(g.site, "Audience of notice", readers[n%len(readers)]))
+			about := bears(
+				topic(g.site, "Places", island),
+				topic(g.site, "Audience of notice", readers[n%len(readers)]),
+			)
 			held := []edit.FieldChange{
 				about, field("notice.until", at.AddDate(0, 0, 3+n%25).Format(time.DateOnly)),
 				field("notice.severity", severities[(n*3+year)%len(severities)]),
 			}
-			g.under(in, fmt.Sprintf("%s, %s", label, at.Format("2 January")), append(kind("notice", at), held...)...)
+			g.under(in, fmt.Sprintf("%s, %s", label, at.Format("2 January")), append(kind("notice", at), append(held,
+				field(edit.FieldTitle, fmt.Sprintf("%s, %s", label, at.Format("2 January 2006"))))...)...)
+			g.say("%s: given out on %s.", label, at.Format("2 January 2006"))
 		}
 	}
 }
@@ -141,6 +182,7 @@ func (g *grower) minutes() {
 			at := time.Date(year, month, 8+(year+int(month))%7, 0, 0, 0, 0, time.UTC)
 			about := bears(topic(g.site, "Document type", "Minutes"))
 			g.under(in, "Minutes of "+at.Format("2 January 2006"), append(kind("minutes", at), about)...)
+			g.say("What the Board heard and decided on %s.", at.Format("2 January 2006"))
 		}
 	}
 }
@@ -158,6 +200,7 @@ func (g *grower) documents() {
 			island := islands[(n*4+len(sort))%len(islands)]
 			about := bears(topic(g.site, "Document type", sort), topic(g.site, "Places", island))
 			g.under(in, fmt.Sprintf("%s, %s, no. %d", sort, island, 130-n), append(kind("document", at), about)...)
+			g.say("As the Board approved it on %s.", at.Format("2 January 2006"))
 		}
 	}
 }
@@ -172,21 +215,28 @@ func (g *grower) harbours() {
 	})
 	for n, harbour := range harbours {
 		add := func(label string, fields ...edit.FieldChange) int {
-			g.made = append(g.made, growing{parent: harbour.ID, label: label, fields: fields})
+			g.made = append(g.made, growing{parent: harbour.ID, label: label, fields: append(
+				fields, field(edit.FieldTitle, label+", "+harbour.Label))})
+			g.say("%s at %s.", label, harbour.Label)
 			return len(g.made) - 1
 		}
 		berths := add("Berths")
 		for berth := range 24 + n*2%9 {
-			g.under(berths, fmt.Sprintf("Berth %d", berth+1))
+			g.under(berths, fmt.Sprintf("Berth %d", berth+1),
+				field(edit.FieldTitle, fmt.Sprintf("Berth %d, %s", berth+1, harbour.Label)))
+			g.say("Berth %d at %s: moor with two lines ashore.", berth+1, harbour.Label)
 		}
 		tides := add("Tide tables")
 		for month := time.January; month <= time.December; month++ {
-			g.under(tides, fmt.Sprintf("Tides in %s 2026", month))
+			g.under(tides, fmt.Sprintf("Tides in %s 2026", month),
+				field(edit.FieldTitle, fmt.Sprintf("Tides in %s 2026, %s", month, harbour.Label)))
+			g.say("High and low water at %s in %s 2026.", harbour.Label, month)
 		}
 		services := add("Services")
 		for _, service := range []string{"Water", "Fuel", "Shore power", "Waste", "Showers", "Crane", "Ice", "Chandler"} {
 			about := bears(topic(g.site, "Services", service), topic(g.site, "Places", harbour.Label))
 			g.under(services, service, about, field(edit.FieldTitle, service+", "+harbour.Label))
+			g.say("%s at %s, on the pier.", service, harbour.Label)
 		}
 		for _, label := range []string{
 			"How to come in", "Depths", "Photographs", "Charges", "In bad weather",
@@ -202,7 +252,10 @@ func movePages(ctx context.Context, st *store.Store, by store.Account) error {
 	s := st.Published().Site
 	edits := func(label string, f edit.Field, value string) edit.Op {
 		id := find(s, label)
-		return edit.OpEdit{Page: id, Fields: []edit.FieldChange{{Field: f, Old: edit.Value(s.Page(id), f), New: value}}}
+		return edit.OpEdit{
+			Page:   id,
+			Fields: []edit.FieldChange{{Field: f, Old: edit.Value(s.Page(id), f), New: value}},
+		}
 	}
 	for _, one := range []struct {
 		said string
@@ -292,7 +345,11 @@ func winterChangeover(ctx context.Context, st *store.Store) error {
 	})
 	step(keeper, "set live “Summer”", set("Summer", edit.FieldStatus, "live"))
 	step(keeper, "renamed “Winter”", set("Winter", edit.FieldLabel, "Winter 2026"))
-	step(editor, "changed the title of “Winter 2026”", set("Winter", edit.FieldTitle, "Winter timetable 2026 to 2027"))
+	step(
+		editor,
+		"changed the title of “Winter 2026”",
+		set("Winter", edit.FieldTitle, "Winter timetable 2026 to 2027"),
+	)
 	step(editor, "put in the bin “The Calf steps”", func(*site.Site) edit.Op {
 		return edit.OpBin{Page: find(s, "The Calf steps"), Seen: st.Published().Revision}
 	})

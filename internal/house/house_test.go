@@ -55,6 +55,7 @@ var rooms = map[string][]string{
 	"web/workbench/drafts":        area,
 	"web/workbench/settings":      area,
 	"web/workbench/wording":       area,
+	"web/workbench/problems":      area,
 	"web/workbench/coming":        append([]string{"formats", "intake"}, area...),
 	"web/workbench/access":        area,
 	"web/workbench/picture":       area,

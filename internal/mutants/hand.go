@@ -17,7 +17,9 @@ func byHand() []mutant {
 			panic(err)
 		}
 		if n := bytes.Count(source, []byte(s.right)); n != 1 {
-			panic(fmt.Sprintf("%s has “%s” %d times; a mutant by hand must be brought up to date", s.file, s.right, n))
+			panic(
+				fmt.Sprintf("%s has “%s” %d times; a mutant by hand must be brought up to date", s.file, s.right, n),
+			)
 		}
 		at := bytes.Index(source, []byte(s.right))
 		line := 1 + bytes.Count(source[:at], []byte("\n"))
@@ -68,7 +70,11 @@ var slips = []slip{
 	{menus, "			truth(\"off\", edit.FieldOn, func(k *keptEntry) *bool { return &k.Off }),\n", ""},
 	{menus, `OR menu_id = ANY ($2::bigint[]) AND NOT id = ANY ($3::bigint[])`, ``},
 	{menus, `order: "position, id"`, `order: "id DESC"`},
-	{blocks, `if p := &placements[at[k.Placement]]; k.LeftOut {`, `if p := &placements[at[k.Placement]]; !k.LeftOut {`},
+	{
+		blocks,
+		`if p := &placements[at[k.Placement]]; k.LeftOut {`,
+		`if p := &placements[at[k.Placement]]; !k.LeftOut {`,
+	},
 	{
 		blocks,
 		`listed("not_kinds", edit.FieldNotKinds, func(k *keptPlacement) *[]string { return &k.NotKinds })`,
@@ -161,8 +167,8 @@ var slips = []slip{
 	},
 	{
 		"internal/core/piece/piece.go",
-		`var types = []Type{text(), menu(), breadcrumb(), children(), ofPages(), image(), account(), name()}`,
-		`var types = []Type{text(), menu(), breadcrumb(), children(), ofPages(), image(), account()}`,
+		`var types = []Type{text(), menu(), breadcrumb(), children(), ofPages(), search(), image(), account(), name()}`,
+		`var types = []Type{text(), menu(), breadcrumb(), children(), ofPages(), search(), image(), account()}`,
 	},
 	{
 		"internal/core/target/target.go",

@@ -22,7 +22,11 @@ type memory map[string]string
 func (m memory) Texts(_ context.Context, hashes []string) (map[string]string, error) { return m, nil }
 
 var renderer = must(
-	public.NewRenderer(memory(texts), func(name string) string { return "/assets/" + name }, "https://harbour.example"),
+	public.NewRenderer(
+		memory(texts),
+		func(name string) string { return "/assets/" + name },
+		"https://harbour.example",
+	),
 )
 
 func must[T any](value T, err error) T {
@@ -83,7 +87,31 @@ func ask(s *site.Site, lens reach.Lens, path string, kept *public.Kept) string {
 	if answer.File != nil {
 		body = []byte(answer.Tag)
 	}
+	if q.Path == sitemap { // the order of its lines says nothing
+		lines := strings.Split(string(body), "\n")
+		slices.Sort(lines)
+		body = []byte(strings.Join(lines, "\n"))
+	}
 	return fmt.Sprintf("%d %s %s %s\n%s", answer.Status, answer.Location, answer.RetryAfter, answer.Robots, body)
+}
+
+// sitemap is asked for by search engines, who are not signed in.
+const sitemap = "/sitemap.xml"
+
+// listed gives the pages whose addresses stand in one of two sitemaps only.
+func listed(was, is *site.Site, before, after string, at time.Time) (pages []site.PageID) {
+	for _, side := range []struct {
+		s             *site.Site
+		says, without string
+	}{{was, before, after}, {is, after, before}} {
+		for _, line := range strings.Split(side.says, "\n") {
+			path, is := strings.CutPrefix(line, "<url><loc>https://harbour.example")
+			if path = strings.TrimSuffix(path, "</loc></url>"); is && !strings.Contains(side.without, line) {
+				pages = append(pages, address.Resolve(side.s, path, at).Page)
+			}
+		}
+	}
+	return pages
 }
 
 // pathsOf are all addresses that are known of some sites, or were: of pages, short, old, of binned pages, of forms
@@ -91,7 +119,7 @@ func ask(s *site.Site, lens reach.Lens, path string, kept *public.Kept) string {
 func pathsOf(sites ...*site.Site) []string {
 	paths := map[string]bool{
 		"/never-there": true, "/sign-in": true, "/register": true, "/my-details": true,
-		"/robots.txt": true,
+		"/robots.txt": true, sitemap: true,
 	}
 	for _, s := range sites {
 		for id := site.PageID(1); id < 20_000; id++ {
@@ -126,6 +154,9 @@ func pathsOf(sites ...*site.Site) []string {
 	return slices.Sorted(maps.Keys(paths))
 }
 
+// days are those to come that the details of drawn pages name.
+var days = []string{"2026-12-24", "2026-12-25"}
+
 // edgesOf are the moments to come at which anything of some sites comes or goes.
 func edgesOf(sites ...*site.Site) []time.Time {
 	found := map[int64]time.Time{}
@@ -152,10 +183,19 @@ func edgesOf(sites ...*site.Site) []time.Time {
 		for _, id := range s.Listers() {
 			asked = append(asked, s.Page(id).Listing)
 		}
-		for i := range 3 { // what is asked for by the day comes and goes at midnight
-			if strings.Contains(fmt.Sprint(s.Blocks(), asked), "today") {
-				day := now.In(s.Settings().Zone)
-				add(time.Date(day.Year(), day.Month(), day.Day()+i+1, 0, 0, 0, 0, day.Location()))
+		if strings.Contains(
+			fmt.Sprint(s.Blocks(), asked),
+			"today",
+		) { // what is asked for by the day comes and goes at midnight
+			midnights := func(from time.Time, days int) {
+				for i := range days {
+					add(time.Date(from.Year(), from.Month(), from.Day()+i, 0, 0, 0, 0, s.Settings().Zone))
+				}
+			}
+			midnights(now.In(s.Settings().Zone), 4)
+			for _, day := range days {
+				at, _ := time.Parse(time.DateOnly, day)
+				midnights(at, 2)
 			}
 		}
 	}

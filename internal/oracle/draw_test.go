@@ -118,7 +118,10 @@ func (w *world) pageValue(field edit.Field) string {
 func (w *world) details() string {
 	all := map[string]string{}
 	offered := map[string][]string{
-		"notice.depth": {"2", "3.5"}, "notice.pier": {"page:3", "page:5", "page:7"}, "notice.note": {richOne, richTwo},
+		"notice.depth": {
+			"2",
+			"3.5",
+		}, "notice.pier": {"page:3", "page:5", "page:7"}, "notice.note": {richOne, richTwo},
 		"notice.level": {"low", "high"}, "poster.hangs": {"2026-01-01/2026-11-24", "2026-11-25/"},
 		"poster.by": {"clerk@harbour.example"}, "page.when": {"2026-12-24T12:00:00Z", "2026-12-25T12:00:00Z"},
 		"page.see": {"page:3"},
@@ -350,7 +353,12 @@ func (w *world) lines() string {
 			}
 		}
 		line := site.GrownLine{
-			Pin: pick(w, "", site.GrownFirst, site.GrownLast), Hidden: w.chance(4), Label: pick(w, "", "", "Elsewhere"),
+			Pin: pick(
+				w,
+				"",
+				site.GrownFirst,
+				site.GrownLast,
+			), Hidden: w.chance(4), Label: pick(w, "", "", "Elsewhere"),
 		}
 		set = set.With(site.LineKey(page), line.String())
 	}
@@ -372,6 +380,7 @@ func (w *world) blockValue(field edit.Field) string {
 			"account",
 			"breadcrumb",
 			"children",
+			"search",
 			"text:t1",
 			"text:t2",
 			"text:t4",
@@ -424,7 +433,11 @@ func (w *world) settingValue(field edit.Field) string {
 	switch field {
 	case edit.FieldRobots:
 		return pick(w, "", "User-agent: *\nDisallow: /nets", "User-agent: *\nDisallow: /")
-	case edit.FieldSearchPage, edit.FieldNotFoundPage, edit.FieldNoAccessPage, edit.FieldSignInPage, edit.FieldClosedPage:
+	case edit.FieldSearchPage,
+		edit.FieldNotFoundPage,
+		edit.FieldNoAccessPage,
+		edit.FieldSignInPage,
+		edit.FieldClosedPage:
 		return pick(w, "", fmt.Sprint(w.page()))
 	case edit.FieldLayout:
 		return pick(w, "", "standard", "wide")
@@ -664,7 +677,10 @@ func (w *world) drawMenu(of sort) edit.Op {
 		k := pick(w, w.site.Kinds()...)
 		return edit.OpEditKind{Kind: k.Key, Fields: set(of.field, edit.KindValue(&k, of.field), w.kindValue)}
 	case "make kind":
-		return edit.OpMakeKind{Kind: fmt.Sprint("kind-", w.next), Fields: map[edit.Field]string{edit.FieldName: "Made"}}
+		return edit.OpMakeKind{
+			Kind:   fmt.Sprint("kind-", w.next),
+			Fields: map[edit.Field]string{edit.FieldName: "Made"},
+		}
 	case "take kind":
 		return edit.OpTakeKind{Was: edit.OpMakeKind{Kind: pick(w, "poster", "leaflet", "leaflet", "leaflet")}}
 	case "make detail", "take detail", "detail":
@@ -729,5 +745,8 @@ func (w *world) drawBlock(of sort) edit.Op {
 	case "move place":
 		return edit.OpMovePlacement{Placement: p.ID, From: edit.Slot{Region: p.Region}, To: w.slot()}
 	}
-	return edit.OpEditPlacement{Placement: p.ID, Fields: set(of.field, edit.PlacementValue(p, of.field), w.placeValue)}
+	return edit.OpEditPlacement{
+		Placement: p.ID,
+		Fields:    set(of.field, edit.PlacementValue(p, of.field), w.placeValue),
+	}
 }

@@ -50,7 +50,7 @@ type examination struct {
 const draftsPerWorld = 12
 
 func TestReportsSayWhatAnswersShow(t *testing.T) {
-	cases := 5700
+	cases := 6000
 	if n, err := strconv.Atoi(os.Getenv("VINELADDER_ORACLE")); err == nil {
 		cases = n
 	}
@@ -68,7 +68,10 @@ func TestReportsSayWhatAnswersShow(t *testing.T) {
 	defer debug.SetGCPercent(debug.SetGCPercent(400)) // pages are made and thrown away by the thousand
 	all := sorts()
 	if only := os.Getenv("VINELADDER_ORACLE_SORT"); only != "" { // as in "settings date_order"
-		all = slices.DeleteFunc(all, func(of sort) bool { return strings.TrimSpace(of.op+" "+string(of.field)) != only })
+		all = slices.DeleteFunc(
+			all,
+			func(of sort) bool { return strings.TrimSpace(of.op+" "+string(of.field)) != only },
+		)
 	}
 	began := time.Now()
 	for n := uint64(0); x.cases < cases; n++ {
@@ -210,7 +213,8 @@ func (x *examination) draft(w *world, all []sort) draft {
 	return d
 }
 
-// short gives an operation of which there are too few cases by far, and whether those without a public difference lack.
+// short gives an operation of which there are too few cases by far, and whether those without a public difference
+// lack.
 func (x *examination) short(all []sort) (of sort, quiet bool) {
 	due := x.cases / len(all) / 3 // a share of what the rounds have brought by now
 	for _, of := range all {
@@ -318,10 +322,19 @@ func (x *examination) complete(was *site.Site, side *told, before map[string][]s
 				continue
 			}
 			at, viewer := l.moments[i/viewers], i%viewers
-			pages := subjects(was, side.site, path, at)
-			if slices.ContainsFunc(side.said, func(s consequence.Sentence) bool {
-				return s.About != "nothing" && !s.If && holds(&s, viewer, at) && names(&s, path, pages)
-			}) {
+			said := func(pages []site.PageID) bool {
+				return slices.ContainsFunc(side.said, func(s consequence.Sentence) bool {
+					return s.About != "nothing" && !s.If && holds(&s, viewer, at) && names(&s, path, pages)
+				})
+			}
+			silent := !said(subjects(was, side.site, path, at))
+			if path == sitemap { // each page that comes or goes is told of; those who search are not signed in
+				silent = viewer == 0 && slices.ContainsFunc(
+					listed(was, side.site, before[path][i], side.heard[path][i], at),
+					func(id site.PageID) bool { return !said([]site.PageID{id}) },
+				)
+			}
+			if !silent {
 				continue
 			}
 			x.fault(

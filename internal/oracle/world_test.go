@@ -339,7 +339,7 @@ func (w *world) furnish() {
 	}})
 	pieces := []string{
 		"name",
-		"account",
+		pick(w, "account", "search"),
 		"breadcrumb",
 		"text:t2",
 		"children",
@@ -373,7 +373,7 @@ func (w *world) furnish() {
 	}
 	for _, field := range []edit.Field{
 		edit.FieldNotFoundPage, edit.FieldSignInPage, edit.FieldNoAccessPage,
-		edit.FieldClosedPage,
+		edit.FieldClosedPage, edit.FieldSearchPage,
 	} {
 		if w.chance(2) {
 			w.do(

@@ -76,30 +76,23 @@ func (st *Store) NewPageIDs(ctx context.Context, n int) ([]site.PageID, error) {
 // SaveTexts keeps sanitised page texts and gives their hashes, in order; an empty text has an empty hash.
 func (st *Store) SaveTexts(ctx context.Context, texts ...string) ([]string, error) {
 	hashes := make([]string, len(texts))
-	var newHashes, newTexts, newLinks []string
+	var newHashes, newTexts, newLinks, newFaults []string
 	for i, html := range texts {
 		if html == "" {
 			continue
 		}
 		sum := sha256.Sum256([]byte(html))
 		hashes[i] = hex.EncodeToString(sum[:16])
-		links := text.Links(html)
+		links, faults := text.Links(html), text.Faults(html)
 		st.Published().Site.Texts().Know(hashes[i], links)
-		newHashes, newTexts, newLinks = append(
-			newHashes,
-			hashes[i],
-		), append(
-			newTexts,
-			html,
-		), append(
-			newLinks,
-			joinIDs(links),
-		)
+		st.Published().Site.Texts().KnowFaults(hashes[i], faults)
+		newHashes, newTexts = append(newHashes, hashes[i]), append(newTexts, html)
+		newLinks, newFaults = append(newLinks, joinIDs(links)), append(newFaults, strings.Join(faults, "\n"))
 	}
-	if _, err := st.db.ExecContext(ctx, `INSERT INTO texts (hash, html, links) SELECT DISTINCT ON (hash) hash, html,
-		string_to_array(links, ' ')::bigint[]
-		FROM unnest($1::text[], $2::text[], $3::text[]) AS t (hash, html, links) ON CONFLICT DO NOTHING`, newHashes,
-		newTexts, newLinks); err != nil {
+	if _, err := st.db.ExecContext(ctx, `INSERT INTO texts (hash, html, links, faults)
+		SELECT DISTINCT ON (hash) hash, html, string_to_array(links, ' ')::bigint[], string_to_array(faults, E'\n')
+		FROM unnest($1::text[], $2::text[], $3::text[], $4::text[]) AS t (hash, html, links, faults)
+		ON CONFLICT DO NOTHING`, newHashes, newTexts, newLinks, newFaults); err != nil {
 		return nil, fmt.Errorf("save the text: %w", err)
 	}
 	return hashes, nil

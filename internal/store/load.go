@@ -73,6 +73,9 @@ func catchUp(ctx context.Context, tx *sqlx.Tx, seen *Published) (*Published, err
 	if err := loadLinks(ctx, tx, after, b); err != nil { // before the pages, which are listed by what they link to
 		return nil, err
 	}
+	if err := loadFaults(ctx, tx, after, b); err != nil {
+		return nil, err
+	}
 	b.Put(pages...)
 	kinds, err := loadKinds(ctx, tx)
 	if err != nil {
@@ -105,7 +108,31 @@ const linksQuery = `SELECT hash, array_to_string(links, ' ') FROM texts WHERE ca
 
 // LoadQueries are the queries whose answers grow with the site; the benchmark of loading is held against them.
 func LoadQueries() []string {
-	return []string{pageRow().selects(""), spellRow().selects(""), linksQuery}
+	return []string{pageRow().selects(""), spellRow().selects(""), linksQuery, faultsQuery}
+}
+
+const faultsQuery = `SELECT hash, array_to_string(faults, E'\n') FROM texts WHERE cardinality(faults) > 0`
+
+// loadFaults reads what is wrong in texts, as loadLinks reads to which pages they link.
+func loadFaults(ctx context.Context, tx *sqlx.Tx, after int64, b *site.Builder) error {
+	query, args := faultsQuery, []any{}
+	if after >= 0 {
+		query += ` AND hash IN (SELECT text_hash FROM pages WHERE id = ` + changedIDs + `)`
+		args = append(args, after)
+	}
+	rows, err := tx.QueryContext(ctx, query, args...)
+	if err != nil {
+		return fmt.Errorf("read what is wrong in texts: %w", err)
+	}
+	defer rows.Close()
+	for rows.Next() {
+		var hash, faults string
+		if err := rows.Scan(&hash, &faults); err != nil {
+			return fmt.Errorf("read what is wrong in texts: %w", err)
+		}
+		b.Peek().Texts().KnowFaults(hash, strings.Split(faults, "\n"))
+	}
+	return rows.Err()
 }
 
 // loadLinks reads to which pages texts link: all of them at first, so that drafts find theirs, then those of changed

@@ -61,11 +61,14 @@ var schemaOfPresence string
 //go:embed schema_116.sql
 var schemaOfSpelling string
 
-// schemaVersion is the version of the tables that this program knows; firstVersion that of schema.sql, with which their
-// line begins.
+//go:embed schema_117.sql
+var schemaOfProblems string
+
+// schemaVersion is the version of the tables that this program knows; firstVersion that of schema.sql, with which
+// their line begins.
 const (
 	firstVersion  = 100
-	schemaVersion = 116
+	schemaVersion = 117
 )
 
 // migrations has every step from empty tables to the newest ones. A later one comes after the schema, with the next
@@ -76,7 +79,7 @@ func migrations() []*goose.Migration {
 		schema, schemaOfTopics, schemaOfDetails, schemaOfListings, schemaOfLines, schemaOfGrants, schemaOfPeople,
 		schemaOfApproval, schemaOfSecond, schemaOfOutside, schemaOfMembers,
 		schemaOfReadiness, schemaOfFiles, schemaOfEngines, schemaOfSearch, schemaOfPresence,
-		schemaOfSpelling,
+		schemaOfSpelling, schemaOfProblems,
 	} {
 		up := func(ctx context.Context, tx *sql.Tx) error {
 			_, err := tx.ExecContext(ctx, statements)
@@ -108,7 +111,7 @@ func Migrate(ctx context.Context, url string) error {
 	if _, err := provider.Up(ctx); err != nil {
 		return fmt.Errorf("migrate: %w", err)
 	}
-	return nil
+	return lookAtTexts(ctx, db)
 }
 
 // ErrSchemaBefore refuses tables of the line of versions before 100.

@@ -114,6 +114,8 @@ func (c *comparison) contextsOf(p pair, tops []site.PageID) region.Contexts {
 		if !on.Everywhere && region.Steady(c.Is, p.is) && region.Steady(c.Was, p.was) {
 			on.Tops = nil
 		}
+	case site.BlockSearch:
+		on.Everywhere = c.searchDiffers()
 	case site.BlockListing:
 		before, was := listing.OfBlock(c.Was, p.was)
 		on.Everywhere = !was || before != listed || isListed && c.listingDiffers(listed)
@@ -171,6 +173,13 @@ func (c *comparison) pictureDiffers(shows site.BlockImage) bool {
 	is, _, after := picture.At(c.Is, shows.File, "", shows.Alternative)
 	return was != is || before != after ||
 		file != 0 && c.panel.At(c.Was, file).Reachable() != c.panel.At(c.Is, file).Reachable()
+}
+
+// searchDiffers says whether visitors search on another page, or at another address, or others do.
+func (c *comparison) searchDiffers() bool {
+	was, is := c.Was.Settings().Search, c.Is.Settings().Search
+	return was != is || addressOf(c.Was, was) != addressOf(c.Is, is) ||
+		region.SearchReached(c.Was, c.panel) != region.SearchReached(c.Is, c.panel)
 }
 
 // linksDiffer says whether a page to which a text links has another address, or is reached by others.

@@ -62,6 +62,7 @@ func (r *Report) saySettings() []Sentence {
 		}
 		said = append(said, s)
 	}
+	said = append(said, r.sayEngines()...)
 	if was.Register != is.Register {
 		add("%s", map[bool]string{
 			true:  "Visitors can make themselves an account at /register from now on.",
@@ -119,7 +120,10 @@ func (r *Report) sayStandsIn() []Sentence {
 				if f.to == 1 {
 					text = "%s shows %s %s, in place of a few words of the theme."
 				}
-				s := Sentence{About: "settings", Text: fmt.Sprintf(text, r.label(at.items[0].page), f.words, r.whom(at.stretch))}
+				s := Sentence{
+					About: "settings",
+					Text:  fmt.Sprintf(text, r.label(at.items[0].page), f.words, r.whom(at.stretch)),
+				}
 				said = append(said, r.made(s, at.stretch, at.items))
 			}
 		}
@@ -132,6 +136,35 @@ func unlessClosed(closed bool) string {
 		return ""
 	}
 	return "If the site is closed"
+}
+
+// sayEngines says which pages search engines come to be told of, or cease to be, since they stand in for others no
+// more, or do from now on (rules 4.5).
+func (r *Report) sayEngines() (said []Sentence) {
+	was, is := r.Was.Settings(), r.Is.Settings()
+	if was.Closed || is.Closed {
+		return nil
+	}
+	var told []site.PageID
+	for _, id := range []site.PageID{
+		was.NotFound, was.NoAccess, was.SignIn, was.Shut, is.NotFound, is.NoAccess, is.SignIn, is.Shut,
+	} {
+		before, after := reach.StandsIn(r.Was, id), reach.StandsIn(r.Is, id)
+		if before == after || slices.Contains(told, id) {
+			continue
+		}
+		told = append(told, id)
+		side, words := r.Is, "Search engines are told of %s in the sitemap from now on: it stands in for others no more."
+		if after {
+			side, words = r.Was, "Search engines are no longer told of %s in the sitemap: it stands in for others."
+		}
+		if slices.ContainsFunc(r.Moments, func(at momentOf) bool { return reach.IsForEngines(side, id, at) }) {
+			said = append(said, Sentence{
+				About: "settings", Text: fmt.Sprintf(words, r.label(id)), Pages: []site.PageID{id},
+			})
+		}
+	}
+	return said
 }
 
 // unlessDenied says the state in which somebody gets “no access”, if nobody does now.

@@ -33,9 +33,9 @@ func admissionOf(s *site.Site, id site.PageID) Admission {
 	return made
 }
 
-// isWider says whether an audience admits somebody whom another does not, asked over all roles that a person could
+// IsWider says whether an audience admits somebody whom another does not, asked over all roles that a person could
 // hold. Any role of an audience suffices, so asking them one by one is asking all.
-func isWider(s *site.Site, audience, than site.Audience) bool {
+func IsWider(s *site.Site, audience, than site.Audience) bool {
 	switch {
 	case than == site.AudienceEveryone || audience == than:
 		return false
@@ -65,7 +65,7 @@ func (st *state) keepClosed(p *site.Page, was Admission, wanted []FieldChange) [
 	if p.Audience != site.AudienceInherited {
 		is = p.Audience
 	}
-	if isWider(st.Peek(), is, was.Audience) {
+	if IsWider(st.Peek(), is, was.Audience) {
 		p.Audience = was.Audience
 	}
 	if was.Concealed && !place.Concealed {
@@ -164,7 +164,7 @@ func (st *state) keepInBin(p *site.Page, o OpBin) []FieldChange {
 func closedCopy(s *site.Site, p *site.Page, parent site.PageID) []FieldChange {
 	var fields []FieldChange
 	was, place := admissionOf(s, p.ID), admissionOf(s, parent)
-	if p.Audience == site.AudienceInherited && isWider(s, place.Audience, was.Audience) {
+	if p.Audience == site.AudienceInherited && IsWider(s, place.Audience, was.Audience) {
 		fields = append(fields, FieldChange{Field: FieldAudience, New: string(was.Audience)})
 	}
 	if !p.Conceal && was.Concealed && !place.Concealed {
@@ -177,7 +177,7 @@ func closedCopy(s *site.Site, p *site.Page, parent site.PageID) []FieldChange {
 func admitsMore(s *site.Site, o OpMake) bool {
 	place := admissionOf(s, o.Place.Parent)
 	return slices.ContainsFunc(o.Fields, func(c FieldChange) bool {
-		return c.Field == FieldAudience && isWider(s, site.Audience(c.New), place.Audience)
+		return c.Field == FieldAudience && IsWider(s, site.Audience(c.New), place.Audience)
 	})
 }
 

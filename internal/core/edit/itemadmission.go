@@ -42,7 +42,7 @@ func guard(s *site.Site, id site.PageID) site.Audience {
 // them keeps away is kept away by none of the first row.
 func Lost(s *site.Site, was, is []site.Audience) []site.Audience {
 	// holds says whether an audience keeps away all whom another one keeps away.
-	holds := func(audience, other site.Audience) bool { return !isWider(s, open(audience), open(other)) }
+	holds := func(audience, other site.Audience) bool { return !IsWider(s, open(audience), open(other)) }
 	held := func(by []site.Audience, a site.Audience) bool {
 		return slices.ContainsFunc(by, func(b site.Audience) bool { return holds(b, a) })
 	}
@@ -90,7 +90,7 @@ func (st *state) keepItemClosed(m *site.Menu, o OpMoveEntry, was []site.Audience
 	goesBack := o.Back && slices.Equal(o.Was, was) && slices.Equal(o.Is, is)
 	if !goesBack && !leadToPages(branchOf(m, o.Entry)) {
 		lost := Lost(st.Peek(), was, is)
-		if len(lost) == 1 && !isWider(st.Peek(), lost[0], open(e.Audience)) {
+		if len(lost) == 1 && !IsWider(st.Peek(), lost[0], open(e.Audience)) {
 			e.Audience = lost[0]
 		}
 	}

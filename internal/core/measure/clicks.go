@@ -10,9 +10,9 @@ import (
 	"vineladder/internal/core/topic"
 )
 
-// Clicks gives for each page that a visitor can come to by clicking the least number of clicks from the home page, over
-// the links that really render: menu blocks, breadcrumbs and page text (rules 11). Pages that are missing can't be
-// reached so.
+// Clicks gives for each page that a visitor can come to by clicking the least number of clicks from the home page,
+// over the links that really render: menu blocks, breadcrumbs and page text (rules 11). Pages that are missing can't
+// be reached so.
 //
 // It is a breadth-first search. The lines of one run of a menu render together wherever they do, so a run is followed
 // once, from the first page that shows it, and the search costs the lines that exist and not the lines of every page.
@@ -92,6 +92,8 @@ func (c *clicks) follow(page site.PageID) {
 			}
 		case site.BlockText:
 			c.links(piece.Text, far)
+		case site.BlockSearch:
+			c.reach(c.site.Settings().Search, far)
 		case site.BlockName:
 			c.reach(c.site.Home(), far)
 		}

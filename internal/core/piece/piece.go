@@ -42,7 +42,7 @@ type Sketch struct{ File, Alternative, Other string }
 // Types has every type, in the order in which they are offered. Nobody writes to it.
 func Types() []Type { return types }
 
-var types = []Type{text(), menu(), breadcrumb(), children(), ofPages(), image(), account(), name()}
+var types = []Type{text(), menu(), breadcrumb(), children(), ofPages(), search(), image(), account(), name()}
 
 // Of gives the type of something to show.
 func Of(p site.Piece) *Type {

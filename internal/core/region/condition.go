@@ -60,10 +60,10 @@ func Ask(s *site.Site, p *site.Placement, page site.PageID, lens reach.Lens) Rea
 	return ""
 }
 
-// Leads says whether a block leads to other pages of the site: a menu, a breadcrumb, the pages inside.
+// Leads says whether a block leads to other pages of the site: a menu, a breadcrumb, the pages inside, the search.
 func Leads(b *site.Block) bool {
 	switch b.Shows.(type) {
-	case site.BlockMenu, site.BlockBreadcrumb, site.BlockChildren, site.BlockListing:
+	case site.BlockMenu, site.BlockBreadcrumb, site.BlockChildren, site.BlockListing, site.BlockSearch:
 		return true
 	}
 	return false
@@ -78,8 +78,8 @@ func shutOf(s *site.Site, b *site.Block) site.PageID {
 	return 0
 }
 
-// Placed says whether one of a block's placements stands on a page for a lens, whether or not the block has anything to
-// show there.
+// Placed says whether one of a block's placements stands on a page for a lens, whether or not the block has anything
+// to show there.
 func Placed(s *site.Site, block site.BlockID, page site.PageID, lens reach.Lens) bool {
 	return slices.ContainsFunc(
 		s.PlacementsOf(block),

@@ -27,6 +27,8 @@ func fillerOf(s *site.Site, b *site.Block, panel *reach.Panel) filler {
 		return children{s, panel}
 	case site.BlockImage:
 		return constant{PictureReached(s, shows, panel)}
+	case site.BlockSearch:
+		return constant{SearchReached(s, panel)}
 	case site.BlockListing:
 		q, _ := listing.OfBlock(s, b)
 		return listedOf(s, q, panel)
@@ -54,6 +56,15 @@ func PictureReached(s *site.Site, shows site.BlockImage, panel *reach.Panel) rea
 		return 0
 	}
 	return panel.All()
+}
+
+// SearchReached says which lenses reach the page on which visitors search; none where the settings choose none.
+func SearchReached(s *site.Site, panel *reach.Panel) reach.Mask {
+	id := s.Settings().Search
+	if s.Page(id) == nil {
+		return 0
+	}
+	return panel.At(s, id).Reachable()
 }
 
 // follows says whether what a block shows follows the trail to the current page.

@@ -131,6 +131,8 @@ func (f *Frame) fill(b *site.Block, page site.PageID) (Reason, []menu.Node) {
 		full = full && PictureReached(f.site, shows, f.panel) != 0
 	case site.BlockChildren:
 		full = len(f.Children(page)) > 0
+	case site.BlockSearch:
+		full = SearchReached(f.site, f.panel) != 0
 	case site.BlockListing:
 		full = len(f.Listed(b, page)) > 0
 	}

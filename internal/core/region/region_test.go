@@ -129,6 +129,9 @@ func fills(s *site.Site, b *site.Block, page site.PageID, lens reach.Lens) bool 
 			}
 		}
 		return false
+	case site.BlockSearch:
+		to := s.Settings().Search
+		return to != 0 && reach.Ask(s, to, lens) == reach.Sees
 	case site.BlockBreadcrumb:
 		return page != s.Home()
 	case site.BlockListing:

@@ -14,5 +14,6 @@ func TestSentencesBeginWithACapital(t *testing.T) {
 		"\xff": "\xff",
 	} {
 		assert.Equal(t, want, say.Capital(words))
+		assert.Equal(t, say.Inside(want), say.Inside(words))
 	}
 }

@@ -43,21 +43,25 @@ type (
 	BlockName struct{}
 	// BlockChildren lists the pages inside the current one that menus would show.
 	BlockChildren struct{}
+	// BlockSearch shows a field for words to find, on the page that the settings choose for it (rules 12.5).
+	BlockSearch struct{}
 	// BlockListing lists the pages that answer a question (rules 7.6).
 	BlockListing struct {
-		// Like is the page whose list is asked again, in a block: then only Most and Looks are the block's own. 0: none.
+		// Like is the page whose list is asked again, in a block: then only Most and Looks are the block's own. 0:
+		// none.
 		Like   PageID `json:"like,omitempty"`
 		Kinds  string `json:"kinds,omitempty"`  // keys joined by "|", any of which suffices; "": any
 		Topic  PageID `json:"topic,omitempty"`  // that they are about; 0: any
 		Within PageID `json:"within,omitempty"` // the branch in which they stand, its top left out; 0: anywhere
-		// Wants are the values that they have, as a query of an address: “harbour.slipway=yes”, and for numbers and days a
-		// first and a last one, either open, as in “date=today-30..today”. All of it must hold; "": nothing is wanted.
+		// Wants are the values that they have, as a query of an address: “harbour.slipway=yes”, and for numbers and
+		// days a first and a last one, either open, as in “date=today-30..today”. All of it must hold; "": nothing is
+		// wanted.
 		Wants string   `json:"wants,omitempty"`
 		Sort  ListSort `json:"sort"`
 		Most  int      `json:"most"` // that are shown, 1 to 50
 		Looks ListLook `json:"looks,omitempty"`
-		// Narrow are the keys by which visitors may narrow what a page lists, joined by "|": details, and topic lists as in
-		// “topic:12”; "": none. A block is not narrowed.
+		// Narrow are the keys by which visitors may narrow what a page lists, joined by "|": details, and topic lists
+		// as in “topic:12”; "": none. A block is not narrowed.
 		Narrow string `json:"narrow,omitempty"`
 	}
 	// BlockImage shows an image of the files directory.
@@ -75,6 +79,7 @@ func (BlockName) piece()       {}
 func (BlockChildren) piece()   {}
 func (BlockImage) piece()      {}
 func (BlockListing) piece()    {}
+func (BlockSearch) piece()     {}
 
 // ListLook is how a listing looks.
 type ListLook string

@@ -12,7 +12,8 @@ import (
 type Texts struct {
 	sync.RWMutex
 	at    map[textKey]span
-	links []PageID // those of a text stay where they are
+	wrong map[textKey][]string // of those few in which something is
+	links []PageID             // those of a text stay where they are
 }
 
 // A textKey is a hash, which is written as 32 hexadecimal digits, in half the room; of another one as much as fits.
@@ -71,3 +72,33 @@ func (s *Site) Links(hash string) []PageID {
 
 // KnowText takes in to which pages a text links; it must be known before a page that has it is put.
 func (b *Builder) KnowText(hash string, links []PageID) { b.site.texts.Know(hash, links) }
+
+// What can be wrong in a text by itself; after FaultVagueLink stand the words of the link.
+const (
+	FaultBareTable = "table"
+	FaultVagueLink = "link "
+)
+
+// KnowFaults takes in what is wrong in a text.
+func (t *Texts) KnowFaults(hash string, faults []string) {
+	if len(faults) == 0 {
+		return
+	}
+	t.Lock()
+	defer t.Unlock()
+	if t.wrong == nil {
+		t.wrong = map[textKey][]string{}
+	}
+	t.wrong[keyOf(hash)] = faults
+}
+
+// TextFaults gives what is wrong in a text; nil for one in which nothing is, or that is not known. The slice is the
+// Site's.
+func (s *Site) TextFaults(hash string) []string {
+	if hash == "" {
+		return nil
+	}
+	s.texts.RLock()
+	defer s.texts.RUnlock()
+	return s.texts.wrong[keyOf(hash)]
+}

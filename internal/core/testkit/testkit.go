@@ -74,8 +74,8 @@ func MenuBlock(id site.BlockID, name string, m site.MenuID, w site.Window) site.
 	return site.Block{ID: id, Name: name, Title: name, Heading: 2, Shows: site.BlockMenu{Menu: m, Window: w}}
 }
 
-// PlaceBlocks puts each block in the region of its number: 1 in the header, others in the side of the layouts that have
-// one.
+// PlaceBlocks puts each block in the region of its number: 1 in the header, others in the side of the layouts that
+// have one.
 func PlaceBlocks(blocks ...site.Block) []site.Placement {
 	var placements []site.Placement
 	for _, b := range blocks {
@@ -102,14 +102,19 @@ func Furnish(b *site.Builder, self site.Self) {
 		},
 	)
 	blocks := []site.Block{
-		MenuBlock(Header, "Header", 1, site.Window{First: 1, Levels: 2, From: site.FromWhole, Unfold: site.UnfoldAll}),
+		MenuBlock(
+			Header,
+			"Header",
+			1,
+			site.Window{First: 1, Levels: 2, From: site.FromWhole, Unfold: site.UnfoldAll},
+		),
 		MenuBlock(Side, "Side menu", 1, site.Window{First: 2, From: site.FromTrail, Unfold: site.UnfoldTrail}),
 	}
 	b.SetBlocks(blocks, PlaceBlocks(blocks...))
 }
 
-// Outline makes a site of live, listed pages from labels indented by two spaces; the first line is the home page. Words
-// after "|" set fields, as in "Fares | status=offline listed=no".
+// Outline makes a site of live, listed pages from labels indented by two spaces; the first line is the home page.
+// Words after "|" set fields, as in "Fares | status=offline listed=no".
 func Outline(t testing.TB, text string) *site.Site {
 	b := site.NewBuilder(Settings())
 	b.SetRoles(Roles())
@@ -259,7 +264,10 @@ func RandomOp(t *rapid.T, s *site.Site, next *site.PageID) edit.Op {
 	case "bin":
 		return edit.OpBin{Page: page}
 	case "order":
-		return edit.OpOrder{Page: place.Parent, Children: rapid.Permutation(s.Children(place.Parent)).Draw(t, "order")}
+		return edit.OpOrder{
+			Page:     place.Parent,
+			Children: rapid.Permutation(s.Children(place.Parent)).Draw(t, "order"),
+		}
 	}
 	if binned := s.Binned(); len(binned) > 0 {
 		page = rapid.SampledFrom(binned).Draw(t, "binned")
@@ -422,6 +430,7 @@ func RandomBlock(t *rapid.T, m *site.Menu) site.Block {
 		site.BlockBreadcrumb{},
 		site.BlockChildren{},
 		site.BlockAccount{},
+		site.BlockSearch{},
 		site.BlockListing{Sort: site.ListNewest, Most: 2},
 		site.BlockListing{Kinds: "notice", Within: 1, Sort: site.ListTree, Most: 5},
 	}
@@ -539,6 +548,7 @@ func RandomBlockOp(t *rapid.T, s *site.Site, next *int64) edit.Op {
 		"account",
 		"breadcrumb",
 		"children",
+		"search",
 		"name",
 		"text:abc",
 		"image:pier.jpg:The pier",

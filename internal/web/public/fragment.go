@@ -289,7 +289,7 @@ type nav struct {
 	Fold     string // the id of what folds where the screen is narrow
 }
 
-// foldID names what folds of a menu; landmarks have different names on a page.
+// foldID names what folds of a menu and what a search field is made of; landmarks have different names on a page.
 func foldID(landmark string) string {
 	sum := fnv.New32a()
 	_, _ = sum.Write([]byte(landmark)) // to memory
@@ -308,16 +308,16 @@ type item struct {
 	Trail   bool
 	Current string
 	Count   string // of pages; "" where it is not shown
-	// a link with nothing but words and nothing below it; most are, and an escaper's call for each of their parts takes
-	// longer than all else
+	// a link with nothing but words and nothing below it; most are, and an escaper's call for each of their parts
+	// takes longer than all else
 	Plain    template.HTML
 	Folds    bool // a heading, which opens and closes what is below it
 	Children []item
 	Done     template.HTML // lines that are made already, with all below them; nothing else counts then
 }
 
-// anchor writes a link as the template does. An address that is neither the site's own nor of a known scheme is left to
-// the template, which lets no script through.
+// anchor writes a link as the template does. An address that is neither the site's own nor of a known scheme is left
+// to the template, which lets no script through.
 func anchor(i *item) template.HTML {
 	if !slices.ContainsFunc(
 		[]string{"/", "https://", "http://", "mailto:", "tel:"},
@@ -403,8 +403,8 @@ func (r *Renderer) itemOver(q Request, l *look.Line, below []item) item {
 	return made
 }
 
-// A pieceKey is what the looks of a piece depend on that is the same on many pages: texts, images, and the name of the
-// site.
+// A pieceKey is what the looks of a piece depend on that is the same on many pages: texts, images, the search, and the
+// name of the site.
 type pieceKey struct {
 	block    site.BlockID
 	landmark string
@@ -418,7 +418,7 @@ func (q Request) keyOf(st region.Standing, home bool) (pieceKey, bool) {
 	}
 	k := pieceKey{block: st.Block.ID, landmark: st.Landmark}
 	switch st.Block.Shows.(type) {
-	case site.BlockText, site.BlockImage:
+	case site.BlockText, site.BlockImage, site.BlockSearch:
 		return k, true
 	case site.BlockName:
 		k.home = home

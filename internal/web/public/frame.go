@@ -64,7 +64,8 @@ type area struct {
 
 // A piece is a block as the theme shows it.
 type piece struct {
-	Sort     string // the template: "menu", "breadcrumb", "text", "account", "name", "children", "image"
+	Sort string // the template: "menu", "breadcrumb", "text", "account", "name", "children", "image",
+	// "listing", "search"
 	Region   string
 	Landmark string
 	Title    string // shown; "" if it is not
@@ -78,6 +79,8 @@ type piece struct {
 	Columns  []string
 	Filters  []filter // by which visitors narrow it
 	Image    picture.Picture
+	Action   string // address of the page on which visitors search
+	ID       string // begins the ids of a search field
 	View     *view
 	Edit     *editLink // nil: nobody edits here
 
@@ -220,6 +223,9 @@ func (r *Renderer) piece(q Request, v *view, menus *lines, st region.Standing, i
 	case site.BlockImage:
 		made.Sort = "image"
 		made.Image, _, _ = picture.At(q.Site, shows.File, q.Base, shows.Alternative)
+	case site.BlockSearch:
+		made.Sort, made.Action = "search", q.Base+address.Of(q.Site, q.Site.Settings().Search)
+		made.ID = foldID(st.Landmark)
 	case site.BlockListing:
 		made.Sort = "listing"
 		asked, _ := listing.OfBlock(q.Site, b)

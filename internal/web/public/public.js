@@ -37,8 +37,7 @@ if (edits) {
 }
 
 // While somebody types what they seek, labels of pages are proposed.
-const sought = document.querySelector('#search-words')
-if (sought) {
+for (const sought of document.querySelectorAll('.searching input')) {
   let soon
   sought.addEventListener('input', () => {
     clearTimeout(soon)

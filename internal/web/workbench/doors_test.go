@@ -61,6 +61,7 @@ var doors = []door{
 	{"GET /access/why", "", "303 403 200 200 200"},
 	{"GET /access/trail", "", "303 403 403 403 200"},
 	{"GET /access/trail", "format=csv", "303 403 403 403 200"},
+	{"GET /problems", "", "303 403 200 200 200"},
 	{"GET /find", "q=board", "303 403 200 200 200"},
 	{"GET /moment", "moment=2027-01-01", "303 403 200 200 200"},
 	{"GET /key", "", "303 403 200 200 200"},
@@ -111,6 +112,19 @@ var doors = []door{
 	{"POST /settings/edit", "do=settings&field=closed&old=no&new=yes", "401 403 403 403 200"},
 	{"POST /settings/try", "do=settings&field=closed&old=no&new=yes", "401 403 403 403 200"},
 	{"POST /types/edit", "do=make-kind&name=Vessel", "401 403 403 403 200"},
+	{
+		"POST /problems/meant",
+		"id=audience-wider page:{Visitors to the office} everyone staff&reason=Public&until=2027-03-01",
+		"401 403 403 403 200",
+	},
+	{
+		"POST /problems/meant-no-more", "id=audience-wider page:{Visitors to the office} everyone staff",
+		"401 403 403 403 200",
+	},
+	{
+		"POST /problems/fix", "id=audience-wider page:{Visitors to the office} everyone staff",
+		"401 403 403 403 200",
+	},
 	{"POST /types/try", "do=make-kind&name=Vessel", "401 403 403 403 200"},
 	{"POST /access/edit", "do=make-role&name=Crew", "401 403 403 403 200"},
 	{"POST /access/edit", "do=permit&role=staff&may=edit&on=page:{Freight}", "401 403 403 403 200"},

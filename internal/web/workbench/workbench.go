@@ -18,6 +18,7 @@ import (
 	"vineladder/internal/web/workbench/layouts"
 	"vineladder/internal/web/workbench/menus"
 	"vineladder/internal/web/workbench/picture"
+	"vineladder/internal/web/workbench/problems"
 	"vineladder/internal/web/workbench/settings"
 	"vineladder/internal/web/workbench/setup"
 	"vineladder/internal/web/workbench/tree"
@@ -41,14 +42,14 @@ func New(
 ) (*Server, error) {
 	d, err := desk.New(st, with, built, signer, log, tree.Templates, menus.Templates, layouts.Templates,
 		drafts.Templates, settings.Templates, picture.Templates, setup.Templates, types.Templates, access.Templates,
-		wording.Templates, coming.Templates)
+		wording.Templates, coming.Templates, problems.Templates)
 	if err != nil {
 		return nil, err
 	}
 	return &Server{d, setup.New(d), []func(chi.Router){
 		tree.New(d).Routes, menus.New(d).Routes, layouts.New(d).Routes, drafts.New(d).Routes, settings.New(d).Routes,
 		picture.New(d).Routes, types.New(d).Routes, access.New(d).Routes, wording.New(d).Routes,
-		coming.New(d).Routes,
+		coming.New(d).Routes, problems.New(d).Routes,
 	}}, nil
 }
 

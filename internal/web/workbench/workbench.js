@@ -1,7 +1,7 @@
 // The workbench in the browser: it wires the screen to the modules beside it and decides nothing.
 import { startAccess } from './access/access.js'
 import { startCombos } from './desk/combo.js'
-import { address, complain, desk, enter, get, ofPages, post, refresh, thing } from './desk/desk.js'
+import { address, complain, desk, enter, get, ofPages, post, refresh, say, thing } from './desk/desk.js'
 import { startDialogs } from './desk/dialogs.js'
 import { startCarry } from './desk/carry.js'
 import { startComing } from './coming/coming.js'
@@ -16,6 +16,7 @@ import { startMenus } from './menus/menus.js'
 import { startNews } from './desk/news.js'
 import { listKeys, startStrokes } from './desk/strokes.js'
 import { startPicture } from './picture/picture.js'
+import { startProblems } from './problems/problems.js'
 import { startDetails } from './tree/details.js'
 import { startFiles } from './tree/files.js'
 import { startAudience, startTopics } from './tree/topics.js'
@@ -31,6 +32,7 @@ if (document.querySelector('[data-area="layouts"]')) startMapArea()
 if (document.querySelector('[data-area="settings"]')) startPlainArea(startSettings())
 if (document.querySelector('[data-area="types"]')) startPlainArea(startTypes())
 if (document.querySelector('[data-area="wording"]')) startPlainArea(startWording())
+if (document.querySelector('[data-area="problems"]')) startPlainArea(startProblems())
 if (document.querySelector('[data-area="import"]')) startPlainArea(startComing())
 if (document.querySelector('[data-area="versions"]')) startPlainArea(startVersions())
 if (document.querySelector('[data-area="access"]')) startPlainArea(startAccess())
@@ -323,6 +325,15 @@ async function look(form) {
 }
 
 // wire connects what every area has: buttons that name what they do, keys, the lens, drafts.
+// fix mends one problem where it is told.
+async function fix(id) {
+  const reply = await post('/problems/fix', { id }, true)
+  if (reply.error) complain(reply)
+  else say(reply.said)
+  document.querySelector('#sheet-title')?.focus() // the button goes with the problem
+  await refresh()
+}
+
 function wire(acts, ladder) {
   acts.join = () => goInto('/drafts/join')
   document.addEventListener('click', event => {
@@ -330,6 +341,8 @@ function wire(acts, ladder) {
     const jump = event.target.closest('[data-go]')
     if (button) acts[button.dataset.do]?.()
     if (jump) ladder.goTo(jump.dataset.go)
+    const problem = event.target.closest('[data-problem-fix]')
+    if (problem) fix(problem.dataset.problemFix)
   })
   startStrokes(acts)
   document.addEventListener('change', event => {

@@ -4,6 +4,7 @@ import (
 	"database/sql"
 	"errors"
 	"fmt"
+	"maps"
 	"net/http"
 	"net/url"
 	"slices"
@@ -311,6 +312,45 @@ func (d *Desk) Link(path, key, value string) string {
 	}
 	q.Set(key, value)
 	return path + "?" + q.Encode()
+}
+
+// LinkWith gives the address of a screen with several things set; what is empty is left out.
+func (d *Desk) LinkWith(path string, set map[string]string) string {
+	link := d.Link(path, "page", strconv.FormatInt(int64(d.Selected), 10))
+	for _, key := range slices.Sorted(maps.Keys(set)) {
+		if set[key] != "" {
+			link += "&" + key + "=" + url.QueryEscape(set[key])
+		}
+	}
+	return link
+}
+
+// ThingLink is the address of the screen on which a thing is edited.
+func (d *Desk) ThingLink(on site.Thing) string {
+	number := strconv.FormatInt(on.ID, 10)
+	switch on.Family {
+	case site.FamilyPage:
+		area := "/tree"
+		switch p := d.Site.Page(site.PageID(on.ID)); {
+		case p == nil:
+		case p.Gathers():
+			area = "/topics"
+		case p.IsFile(), p.IsFolder():
+			area = "/files"
+		}
+		return d.Link(area, "page", number)
+	case site.FamilyMenu:
+		return d.Link("/menus", "menu", number)
+	case site.FamilyEntry:
+		if _, m := Holding(d.Site, site.EntryID(on.ID)); m != nil {
+			return d.ItemLink(m.ID, ItemID{Entry: site.EntryID(on.ID)}.String())
+		}
+	case site.FamilyBlock:
+		return d.Link("/layouts", "chip", "b"+number)
+	case site.FamilyPlacement:
+		return d.Link("/layouts", "chip", "p"+number)
+	}
+	return d.Link("/problems", "page", strconv.FormatInt(int64(d.Selected), 10))
 }
 
 // keepFilter has a link show what the ladder is cut down to. It goes along within the area only: another asks other

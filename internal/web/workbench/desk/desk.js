@@ -30,6 +30,7 @@ const things = {
   wording: pages('wording', 'pages'),
   versions: pages('versions', 'pages'),
   import: pages('import', 'pages'),
+  problems: pages('problems', 'pages'),
   menus: {
     key: 'item',
     many: 'items',

@@ -20,7 +20,8 @@ type Screen struct {
 	Roles  []site.Role
 	Dock   dock
 	Drafts []store.DraftLine
-	Waits  []wait // on the first screen after sign-in
+	Waits  []wait        // on the first screen after sign-in
+	Wrong  []ProblemLine // with what is selected
 }
 
 // Screen makes what stands around an area.

@@ -59,6 +59,7 @@ type Server struct {
 	closing   chan struct{}
 	streams   streams
 	ending    sync.Once
+	problems  problems
 }
 
 // New makes what the areas share. Their templates are parsed together with those of the desk.
@@ -109,7 +110,8 @@ func (s *Server) Close() {
 // EndNews ends the answers that would otherwise go on for ever, so that the server can stop.
 func (s *Server) EndNews() { s.ending.Do(func() { close(s.closing) }) }
 
-// Guard has what every request of the workbench goes through: where it may come from, how long and how large it may be.
+// Guard has what every request of the workbench goes through: where it may come from, how long and how large it may
+// be.
 func (s *Server) Guard(r chi.Router) {
 	r.Use(gate.Recover(s.Log), gate.Limits(30*time.Second, 2*time.Minute, "/news", ImportPath), s.guard)
 	r.Handle("/assets/*", s.assets)

@@ -26,6 +26,7 @@ export const areas = {
   menus: 'm',
   layouts: 'l',
   access: 'a',
+  problems: 'r',
   picture: 'p',
   drafts: 'd',
   settings: 's',

@@ -109,6 +109,18 @@ func readChip(typed string) chipID {
 	return chipID{}
 }
 
+// things gives the block of a chip, and its place.
+func (id chipID) things(s *site.Site) (all []site.Thing) {
+	if p := s.Placement(id.Placement); p != nil {
+		id.Block = p.Block
+		all = append(all, site.Thing{Family: site.FamilyPlacement, ID: int64(p.ID)})
+	}
+	if id.Block != 0 {
+		all = append(all, site.Thing{Family: site.FamilyBlock, ID: int64(id.Block)})
+	}
+	return all
+}
+
 func (id chipID) String() string {
 	switch {
 	case id.Placement != 0:
@@ -138,6 +150,9 @@ func (s *Area) layouts(w http.ResponseWriter, r *http.Request, d *desk.Desk) err
 	view.Chip = readChip(r.FormValue("chip"))
 	var err error
 	if view.Screen, err = s.Screen(r, d, "layouts"); err != nil {
+		return err
+	}
+	if view.Wrong, err = s.ProblemsOn(r, d, view.Chip.things(d.Site)...); err != nil {
 		return err
 	}
 	view.fill()
@@ -248,7 +263,8 @@ func kinds(d *desk.Desk, b *site.Block, p *site.Placement) string {
 	if p != nil && p.Off {
 		words = append(words, "is:off")
 	}
-	if p != nil && !p.LiveUntil.IsZero() && p.LiveUntil.After(d.Lens.At) && p.LiveUntil.Before(d.Lens.At.Add(endsSoon)) {
+	if p != nil && !p.LiveUntil.IsZero() && p.LiveUntil.After(d.Lens.At) &&
+		p.LiveUntil.Before(d.Lens.At.Add(endsSoon)) {
 		words = append(words, "is:ends")
 	}
 	return strings.Join(words, " ")

@@ -103,11 +103,25 @@ func (s *Area) menus(w http.ResponseWriter, r *http.Request, d *desk.Desk) error
 	if err := s.fillMenus(r, d, &view); err != nil {
 		return err
 	}
+	if view.Wrong, err = s.ProblemsOn(r, d, wrongOf(d)...); err != nil {
+		return err
+	}
 	if r.Header.Get("X-Part") != "" {
 		s.Render(w, r, "menu-parts", view)
 		return nil
 	}
 	s.Render(w, r, "menus", view)
+	return nil
+}
+
+// wrongOf gives the things of which the sheet tells what is wrong: the item and, where none is chosen, the menu.
+func wrongOf(d *desk.Desk) []site.Thing {
+	switch {
+	case d.Item.Entry != 0:
+		return []site.Thing{{Family: site.FamilyEntry, ID: int64(d.Item.Entry)}}
+	case d.Menu != nil:
+		return []site.Thing{site.MenuThing(d.Menu.ID)}
+	}
 	return nil
 }
 
@@ -150,7 +164,11 @@ func blockChoices(d *desk.Desk, m *site.Menu) (choices []blockChoice, where stri
 		if !isMenu || shows != m.ID {
 			continue
 		}
-		made := blockChoice{Block: b, On: d.Block != nil && d.Block.ID == b.ID, Places: len(d.Site.PlacementsOf(b.ID))}
+		made := blockChoice{
+			Block:  b,
+			On:     d.Block != nil && d.Block.ID == b.ID,
+			Places: len(d.Site.PlacementsOf(b.ID)),
+		}
 		made.Pages = region.Pages(d.Site, b, d.Lens)
 		on := "on " + count.Pages(made.Pages)
 		made.Words = d.WindowWordsOf(m, window)
@@ -275,7 +293,17 @@ func matrix(d *desk.Desk, viewers consequence.Viewers) []matrixRow {
 		for _, id := range d.Menu.Below(parent) {
 			e := d.Menu.Entry(id)
 			add(d.Site.EntryLabel(e), level, before[id], shown[id])
-			is, stood := menu.Lines(d.Site, d.Menu, id, viewers.Panel), menu.Lines(base, base.Menu(d.Menu.ID), id, viewers.Panel)
+			is, stood := menu.Lines(
+				d.Site,
+				d.Menu,
+				id,
+				viewers.Panel,
+			), menu.Lines(
+				base,
+				base.Menu(d.Menu.ID),
+				id,
+				viewers.Panel,
+			)
 			for _, page := range is.Or(stood, itemLimit) {
 				add(menu.LabelOf(d.Site, e, page), level+1, stood.Shown[page]&before[id], is.Shown[page]&shown[id])
 			}

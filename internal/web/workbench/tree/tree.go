@@ -115,6 +115,9 @@ func (s *Area) ladder(g grove) desk.DeskHandler {
 		if view.Screen, err = s.Screen(r, d, g.area); err != nil {
 			return err
 		}
+		if view.Wrong, err = s.ProblemsOn(r, d, site.PageThing(d.Selected)); err != nil {
+			return err
+		}
 		view.Sheet, view.Strip, view.Asks = s.sheet(d), s.Strip(d), asksOf(d.Site)
 		if view.Sheet.Links, err = s.links(r.Context(), d, view.Sheet.Page); err != nil {
 			return err

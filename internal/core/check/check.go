@@ -1,0 +1,140 @@
+// Package check finds what is wrong with a site, a check a file (rules 10). What it finds are values: the thing, a
+// sentence, and where possible the edits of one step that mend it.
+package check
+
+import (
+	"fmt"
+	"slices"
+	"time"
+
+	"vineladder/internal/core/edit"
+	"vineladder/internal/core/site"
+)
+
+// Weight is how much a problem matters.
+type Weight string
+
+const (
+	Wrong  Weight = "wrong"  // visitors run into it
+	Doubt  Weight = "doubt"  // it is seldom meant so
+	Advice Weight = "advice" // it could be better
+)
+
+// Weights has all of them, the heaviest first.
+func Weights() []Weight { return []Weight{Wrong, Doubt, Advice} }
+
+// A Check is a rule that finds a problem. Exactly one of the functions by which it looks is set, and says how it is
+// kept in step: what looks at a page, at its children, a menu or a block is asked again where an edit touches that;
+// what looks at the whole site is asked in the background.
+type Check struct {
+	Key    string // in addresses, tables and what programs read; never changed
+	Name   string // over what it found
+	Why    string // what is bad about it, and where that is said
+	Weight Weight
+
+	Page     func(l *Look, p *site.Page, at Standing, tell Tell)
+	Children func(l *Look, parent *site.Page, tell Tell)
+	Menu     func(l *Look, m *site.Menu, tell Tell)
+	Block    func(l *Look, b *site.Block, tell Tell)
+	Site     func(l *Look, tell Tell)
+
+	FixWords string // on the button; "": there is no fix of one step
+	Fix      func(l *Look, p Problem) []edit.Op
+}
+
+// A Problem is what a check found. It is a plain value: two are equal if they say the same of the same thing.
+type Problem struct {
+	Check string
+	On    site.Thing
+	Page  site.PageID // in whose branch it counts; 0: it is no page's
+	Value string      // with which “it is meant so” ends when it changes
+	Says  string
+}
+
+// Tell takes what a check has found of a thing.
+type Tell func(on site.Thing, page site.PageID, value, format string, words ...any)
+
+// A Key names what was decided to be meant so.
+type Key struct {
+	Check string
+	On    site.Thing
+	Value string
+}
+
+// Key names a problem as long as it is the same one.
+func (p Problem) Key() Key { return Key{p.Check, p.On, p.Value} }
+
+// All has every check, in the order in which they are listed: the heaviest first. Nobody writes to it.
+func All() []Check { return checks }
+
+var checks = byWeight(
+	itemLeadsNowhere(), itemOutOfReach(), headingAlone(), itemHidden(), webAddressOwn(), sameLabel(), sameTarget(),
+	hintRepeats(), badgeContrast(), runTooLong(), menuNowhere(), menuEmpty(),
+	pageNowhere(), audienceWider(), liveBelowOffline(), addressStale(), tooDeep(), pageBlank(), summaryMissing(),
+	editorsLong(), detailMissing(), linkOutOfReach(), linkSaysNothing(), tableBare(),
+	fileUnused(), pictureUndescribed(),
+	topicEmpty(), topicsAlike(),
+	placeNowhere(), regionLacking(), blocksOneName(), sameTitle(),
+)
+
+func byWeight(all ...Check) []Check {
+	slices.SortStableFunc(all, func(a, b Check) int {
+		return slices.Index(Weights(), a.Weight) - slices.Index(Weights(), b.Weight)
+	})
+	return all
+}
+
+// Of finds a check by its key; nil if there is none.
+func Of(key string) *Check {
+	for i := range checks {
+		if checks[i].Key == key {
+			return &checks[i]
+		}
+	}
+	return nil
+}
+
+// A Look is what checks are given: a site at a moment.
+type Look struct {
+	Site   *site.Site
+	At     time.Time
+	Origin string // of the public site, as in “https://harbour.example”
+
+	menus *inMenus
+}
+
+// NewLook readies a site for being looked at. It is for one goroutine.
+func NewLook(s *site.Site, at time.Time, origin string) *Look {
+	return &Look{Site: s, At: at, Origin: origin, menus: menusOf(s)}
+}
+
+// Failed is the key of a problem that stands for a check that could not be done.
+const Failed = "check-failed"
+
+// do asks a check, and tells it where it can't be done, so that the others go on.
+func do(c *Check, on site.Thing, found *[]Problem, ask func(Tell)) {
+	defer func() {
+		if cause := recover(); cause != nil {
+			*found = append(*found, Problem{
+				Check: Failed, On: on, Value: c.Key,
+				Says: fmt.Sprintf("The check “%s” could not be done here: %v.", c.Name, cause),
+			})
+		}
+	}()
+	ask(func(on site.Thing, page site.PageID, value, format string, words ...any) {
+		*found = append(*found, Problem{c.Key, on, page, value, fmt.Sprintf(format, words...)})
+	})
+}
+
+// blockThing and entryThing name blocks and menu items.
+func blockThing(id site.BlockID) site.Thing {
+	return site.Thing{Family: site.FamilyBlock, ID: int64(id)}
+}
+
+func entryThing(id site.EntryID) site.Thing {
+	return site.Thing{Family: site.FamilyEntry, ID: int64(id)}
+}
+
+func placeThing(id site.PlacementID) site.Thing {
+	return site.Thing{Family: site.FamilyPlacement, ID: int64(id)}
+}

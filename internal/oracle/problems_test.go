@@ -1,0 +1,106 @@
+package oracle
+
+import (
+	"os"
+	"strconv"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"vineladder/internal/core/check"
+	"vineladder/internal/core/edit"
+	"vineladder/internal/core/site"
+)
+
+const origin = "https://harbour.example"
+
+func worldsFor(t *testing.T, most int) (seed, worlds uint64) {
+	t.Helper()
+	seed = 1
+	if n, err := strconv.ParseUint(os.Getenv("VINELADDER_SEED"), 10, 64); err == nil {
+		seed = n
+	}
+	if n, err := strconv.Atoi(os.Getenv("VINELADDER_PROBLEMS")); err == nil {
+		most = n
+	}
+	return seed, uint64(most)
+}
+
+// What is kept in step with edits is what looking at everything would find.
+func TestProblemsKeepInStep(t *testing.T) {
+	seed, worlds := worldsFor(t, 60)
+	found := map[string]int{}
+	for n := range worlds {
+		w := newWorld(seed*1_000_000 + n)
+		was := w.site
+		before := check.Find(check.NewLook(was, now, origin))
+		for range 12 {
+			w.site = was
+			titles := ""
+			for range 1 + w.IntN(4) {
+				op := w.draw(pick(w, sorts()...))
+				if op == nil {
+					continue
+				}
+				next, _, err := edit.Apply(w.site, op, now)
+				if err != nil {
+					continue
+				}
+				w.site = next
+				written, _ := edit.Encode(op)
+				titles += string(written) + "\n"
+			}
+			look := check.NewLook(w.site, now, origin)
+			whole := check.Find(look)
+			step := before.After(look)
+			require.Equal(t, whole.All(), step.All(), "world %d\n%s", seed*1_000_000+n, titles)
+			for _, p := range whole.WithFar().All() {
+				found[p.Check]++
+			}
+		}
+	}
+	for _, c := range check.All() {
+		t.Logf("%s: %d", c.Key, found[c.Key])
+	}
+	assert.Zero(t, found[check.Failed])
+}
+
+// A fix mends what it is for, and makes nothing worse of that sort on the same thing.
+func TestFixesMend(t *testing.T) {
+	seed, worlds := worldsFor(t, 60)
+	mended, refused := map[string]int{}, map[string]int{}
+	for n := range worlds {
+		w := newWorld(seed*1_000_000 + n)
+		look := check.NewLook(w.site, now, origin)
+		for _, p := range check.Find(look).WithFar().All() {
+			words, ops := look.Mend(p)
+			if len(ops) == 0 {
+				continue
+			}
+			require.NotEmpty(t, words)
+			after, err := applied(w.site, ops)
+			if err != nil {
+				refused[p.Check]++
+				continue
+			}
+			mended[p.Check]++
+			for _, left := range check.Find(check.NewLook(after, now, origin)).WithFar().All() {
+				require.NotEqual(t, p.Key(), left.Key(), "%s\n%s", p.Says, words)
+			}
+		}
+	}
+	t.Log(mended, refused)
+	assert.NotEmpty(t, mended)
+}
+
+func applied(s *site.Site, ops []edit.Op) (*site.Site, error) {
+	for _, op := range ops {
+		next, _, err := edit.Apply(s, op, now)
+		if err != nil {
+			return nil, err
+		}
+		s = next
+	}
+	return s, nil
+}
