@@ -22,6 +22,9 @@ func main() {
 	}
 	if err != nil && !errors.Is(err, context.Canceled) {
 		fmt.Fprintln(os.Stderr, err)
+		if found := new(foundError); errors.As(err, found) {
+			os.Exit(problemsFound)
+		}
 		os.Exit(1)
 	}
 }
@@ -46,6 +49,7 @@ func root() *cobra.Command {
 		importCommand(), filesCommand(),
 		exportCommand(),
 		showCommand(),
+		checkCommand(),
 		generateCommand(),
 	)
 	return cmd

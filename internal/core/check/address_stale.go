@@ -13,7 +13,7 @@ func addressStale() Check {
 		Key: "address-stale", Name: "Addresses that no longer match the label", Weight: Advice,
 		Why: "Readers trust an address that says what they find there; the old one keeps working (rules 3.4).",
 		Page: func(l *Look, p *site.Page, _ Standing, tell Tell) {
-			if p.Parent == 0 || site.IsOwnKind(p.Kind) || p.OwnAddress != "" || l.matches(p) {
+			if p.Parent == 0 || site.IsOwnKind(p.Kind) || p.OwnAddress != "" || matches(p) {
 				return
 			}
 			tell(site.PageThing(p.ID), p.ID, p.Segment+" "+p.Label, "The last part of the address of %s is “%s”.",
@@ -31,19 +31,14 @@ func addressStale() Check {
 	}
 }
 
-// matches says whether a segment has a word of the label or of the title, or they of it: only what has none in common
-// with them is stale.
-func (l *Look) matches(p *site.Page) bool {
+// matches says whether each word of the segment is one of the label or of the title, whole or in part. A segment that
+// was shortened, or numbered since another has it, matches.
+func matches(p *site.Page) bool {
 	words := address.Segment(p.Label) + "-" + address.Segment(p.Title)
 	for word := range strings.SplitSeq(p.Segment, "-") {
-		if len(word) > 2 && strings.Contains(words, word) {
-			return true
+		if len(word) > 2 && !strings.Contains(words, word) {
+			return false
 		}
 	}
-	for word := range strings.SplitSeq(address.Segment(p.Label), "-") {
-		if strings.Contains(p.Segment, word) {
-			return true
-		}
-	}
-	return false
+	return true
 }

@@ -94,6 +94,14 @@ func Of(key string) *Check {
 	return nil
 }
 
+// WeightOf gives how much a problem matters; that of a check that could not be done is the heaviest.
+func WeightOf(p Problem) Weight {
+	if c := Of(p.Check); c != nil {
+		return c.Weight
+	}
+	return Wrong
+}
+
 // A Look is what checks are given: a site at a moment.
 type Look struct {
 	Site   *site.Site

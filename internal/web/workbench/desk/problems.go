@@ -210,11 +210,7 @@ func (d *Desk) Lines(s *Server, problems []check.Problem) []ProblemLine {
 	lines := make([]ProblemLine, len(problems))
 	for i, p := range problems {
 		words, _ := look.Mend(p)
-		weight := check.Wrong
-		if c := check.Of(p.Check); c != nil {
-			weight = c.Weight
-		}
-		lines[i] = ProblemLine{p, weight, words, d.ThingLink(p.On), ProblemID(p)}
+		lines[i] = ProblemLine{p, check.WeightOf(p), words, d.ThingLink(p.On), ProblemID(p)}
 	}
 	return lines
 }

@@ -8,6 +8,7 @@ import (
 	"slices"
 	"strconv"
 
+	"vineladder/internal/core/check"
 	"vineladder/internal/core/consequence"
 	"vineladder/internal/core/count"
 	"vineladder/internal/core/detail"
@@ -61,6 +62,9 @@ type reviewView struct {
 	Left      int // role sets that were not compared
 
 	Approval approvalView
+
+	New, Mended []check.Problem // by the draft
+	NewLines    []desk.ProblemLine
 }
 
 // A lackView is a page that would be live without what its type needs.
@@ -136,9 +140,21 @@ func (s *Area) review(w http.ResponseWriter, r *http.Request, d *desk.Desk) erro
 			}
 		}
 	}
+	problems, err := s.Problems(r, d)
+	if err != nil {
+		return err
+	}
+	view.New, view.Mended = problems.New, problems.Mended
+	view.NewLines = d.Lines(s.Server, view.New[:min(len(view.New), newProblems)])
 	s.Render(w, r, "review", view)
 	return nil
 }
+
+// newProblems is how many problems that a draft brings are told before it is published.
+const newProblems = 5
+
+// MoreNew counts the others.
+func (v reviewView) MoreNew() int { return len(v.New) - len(v.NewLines) }
 
 // Pages says whether any page differs for somebody.
 func (v reviewView) Pages() bool {

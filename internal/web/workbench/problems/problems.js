@@ -53,8 +53,7 @@ export function startProblems() {
   })
   // The checks of the whole site answer a little later.
   async function awaitRest() {
-    if (!document.querySelector('[data-counting]')) return
-    await refresh()
+    if (document.querySelector('[data-counting]') && !document.querySelector('dialog[open]')) await refresh()
     setTimeout(awaitRest, 1500)
   }
   setTimeout(awaitRest, 800)

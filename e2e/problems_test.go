@@ -1,0 +1,76 @@
+package e2e
+
+import (
+	"testing"
+
+	"github.com/chromedp/cdproto/input"
+	"github.com/chromedp/chromedp/kb"
+)
+
+// By keys: a problem is fixed in the draft, told in the review as mended, and comes back by undo; another is said to be
+// meant so, which holds at once, and taken back.
+func TestProblemsAreFixedAndMeantByKeys(t *testing.T) {
+	w := newWorld(t)
+	b := w.browser(1280, 800)
+	b.signIn("keeper")
+	b.press("a")
+	b.press("r")
+	b.until(`location.pathname === "/problems" && document.body?.dataset.ready`)
+	b.sees(".problems-list", "is in no menu, and nothing links to it")
+	b.axe("problems")
+	b.focus(`[aria-label="Could be better"] a[href*="hint-repeats"]`)
+	b.press(kb.Enter)
+	b.until(`document.querySelector("#sheet-title")?.textContent === "1 problem"`)
+	b.sees(".problems-why", "WCAG technique H33")
+	b.focus(`[data-problem-fix]`)
+	b.press(kb.Enter)
+	b.status("Fixed a problem: take the hint out.")
+	b.sees(".problems-list", "Nothing is wrong here")
+	b.press(kb.Enter, input.ModifierCtrl)
+	b.sees("[data-review]", "0 new problems, 1 mended")
+	b.press(kb.Escape)
+	b.press("z", input.ModifierCtrl)
+	b.sees(".problems-list", "says what the label says")
+
+	b.open(w.bench + "/problems?check=page-nowhere")
+	b.until(`document.body?.dataset.ready`)
+	b.sees(".problems-list", "“Rates until 2024” is in no menu")
+	b.focus(`[data-problems-form] [name="id"]`)
+	b.press(" ")
+	b.focus("[data-problems-mean]")
+	b.press(kb.Enter)
+	b.typed("Linked from letters")
+	b.press(kb.Enter)
+	b.status("1 problem counts as meant so until")
+	b.until(`!document.querySelector(".problems-list").textContent.includes("Rates until 2024")`)
+	b.open(w.bench + "/problems?show=meant")
+	b.until(`document.body?.dataset.ready`)
+	b.sees(".problems-list", "“Linked from letters”, Runa Tveit")
+	b.focus("[data-problem-back]")
+	b.press(kb.Enter)
+	b.status("It counts as a problem again.")
+	b.sees(".problems-list", "Nobody said of a problem")
+}
+
+// With the pointer: all of one sort at once, and what a sheet tells of its own.
+func TestProblemsAreFixedTogetherAndOnTheSheet(t *testing.T) {
+	w := newWorld(t)
+	b := w.browser(1280, 800)
+	b.signIn("keeper")
+	b.open(w.bench + "/problems?branch=1")
+	b.until(`document.body?.dataset.ready`)
+	b.click("[data-problems-all]")
+	b.click(`[name="id"][value^="audience-wider"]`) // but this one
+	b.until(`!document.querySelector("[data-problems-all]").checked`)
+	b.click("[data-problems-fix]")
+	b.status("left as they were")
+	b.until(`!document.querySelector(".problems-list").textContent.includes("the address of “Prices for visitors”")`)
+	b.open(w.bench + "/tree")
+	b.until(`document.body?.dataset.ready`)
+	b.goTo("Visitors to the office")
+	b.sees(".wrong", "admits people who don't reach “Staff handbook”")
+	b.click(".wrong [data-problem-fix]")
+	b.status("Fixed a problem: show it to whom the page above is shown.")
+	b.until(`!document.querySelector(".wrong")`)
+	b.axe("a page whose problem was fixed")
+}
