@@ -47,7 +47,12 @@ func checkCommand() *cobra.Command {
 		if err != nil {
 			return err
 		}
-		found := check.Find(check.NewLook(st.Published().Site, clock.Now(), origin)).WithFar().All()
+		careful, err := st.Care(ctx)
+		if err != nil {
+			return err
+		}
+		look := check.NewLook(st.Published().Site, clock.Now(), origin).With(careful)
+		found := check.Find(look).WithFar().All()
 		found = slices.DeleteFunc(found, func(p check.Problem) bool { _, is := meant[p.Key()]; return is })
 		if err := write(cmd.OutOrStdout(), found); err != nil {
 			return err

@@ -37,11 +37,18 @@ func departments(s *site.Site) []department {
 		}
 		return site.SiteThing
 	}
-	freight := append(on(page("Freight"), append(tending, site.ActionPlace)...), on(menu("Freight"), site.ActionLink)...)
+	freight := append(
+		on(page("Freight"), append(tending, site.ActionPlace)...),
+		on(menu("Freight"), site.ActionLink)...)
 	words := append(on(page("Notices"), append(tending, site.ActionPublish)...),
 		on(menu("Footer"), site.ActionLink, site.ActionPublish)...)
 	return []department{
-		{"sailings-editors", "Sailings editors", "staff", on(page("Sailings"), append(tending, site.ActionPublish)...)},
+		{
+			"sailings-editors",
+			"Sailings editors",
+			"staff",
+			on(page("Sailings"), append(tending, site.ActionPublish)...),
+		},
 		{"harbours-editors", "Harbours editors", "staff", on(page("Harbours"), tending...)},
 		{"freight-editors", "Freight editors", "staff", freight},
 		{"communications", "Communications", "staff", words},
@@ -70,7 +77,10 @@ func settle(ctx context.Context, st *store.Store, by store.Account) error {
 	if err := st.Map(ctx, by, Office, "staff", true); err != nil {
 		return err
 	}
-	return addAccounts(ctx, st)
+	if err := addAccounts(ctx, st); err != nil {
+		return err
+	}
+	return lookAfter(ctx, st, by)
 }
 
 // addAccounts makes the accounts whose roles are there, and that are not.

@@ -56,6 +56,8 @@ var rooms = map[string][]string{
 	"web/workbench/settings":      area,
 	"web/workbench/wording":       area,
 	"web/workbench/problems":      area,
+	"web/workbench/reviews":       area,
+	"web/workbench/start":         area,
 	"web/workbench/coming":        append([]string{"formats", "intake"}, area...),
 	"web/workbench/access":        area,
 	"web/workbench/picture":       area,

@@ -108,6 +108,12 @@ func (w *world) pageValue(field edit.Field) string {
 		return pick(w, "", "Isle", "Isle\nIsland")
 	case edit.FieldMergedInto:
 		return pick(w, "", fmt.Sprint(w.gathering(site.KindTopic)))
+	case edit.FieldOwner:
+		return pick(w, "", "role:staff", "person:keeper")
+	case edit.FieldReview:
+		return pick(w, "", "12", "never")
+	case edit.FieldNote:
+		return pick(w, "", "Ask the pier office")
 	case edit.FieldScopeNote:
 		return pick(w, "", "Islands only")
 	}

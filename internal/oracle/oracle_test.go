@@ -91,13 +91,14 @@ func TestReportsSayWhatAnswersShow(t *testing.T) {
 
 // unseen are operations of which nobody can tell while the site is open, and that only settings of editors hear of.
 var unseen = map[sort]bool{
-	{"settings", edit.FieldBinDays}: true, {"settings", edit.FieldPaleBadges}: true,
+	{"settings", edit.FieldBinDays}: true, {"settings", edit.FieldPaleBadges}: true, {"settings", edit.FieldAskWhy}: true,
 	{"settings", edit.FieldZone}: true, {"settings", edit.FieldDates}: true,
 	{"kind", edit.FieldName}: true, {"kind", edit.FieldDefaultPlace}: true, {"kind", edit.FieldPagesListed}: true,
 	{"kind", edit.FieldTopicLists}: true, {"make kind", ""}: true, {"take kind", ""}: true,
 	{"detail", edit.FieldChoices}: true, {"detail", edit.FieldHelp}: true, {"detail", edit.FieldRequired}: true,
 	{"page", edit.FieldMergedInto}:  true, // until the topic goes to the bin
 	{"page", edit.FieldOtherLabels}: true, {"page", edit.FieldHiddenLabels}: true, {"page", edit.FieldScopeNote}: true,
+	{"page", edit.FieldOwner}: true, {"page", edit.FieldReview}: true, {"page", edit.FieldNote}: true,
 }
 
 // judge holds the generator to its word: every operation on every field is drawn often enough with a public

@@ -8,12 +8,16 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"vineladder/internal/core/care"
 	"vineladder/internal/core/check"
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/site"
 )
 
 const origin = "https://harbour.example"
+
+// known is what is known of care in the worlds.
+var known = &care.Known{Gone: map[string]bool{"keeper": true}}
 
 func worldsFor(t *testing.T, most int) (seed, worlds uint64) {
 	t.Helper()
@@ -34,7 +38,7 @@ func TestProblemsKeepInStep(t *testing.T) {
 	for n := range worlds {
 		w := newWorld(seed*1_000_000 + n)
 		was := w.site
-		before := check.Find(check.NewLook(was, now, origin))
+		before := check.Find(check.NewLook(was, now, origin).With(known))
 		for range 12 {
 			w.site = was
 			titles := ""
@@ -51,7 +55,7 @@ func TestProblemsKeepInStep(t *testing.T) {
 				written, _ := edit.Encode(op)
 				titles += string(written) + "\n"
 			}
-			look := check.NewLook(w.site, now, origin)
+			look := check.NewLook(w.site, now, origin).With(known)
 			whole := check.Find(look)
 			step := before.After(look)
 			require.Equal(t, whole.All(), step.All(), "world %d\n%s", seed*1_000_000+n, titles)

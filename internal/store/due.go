@@ -63,8 +63,8 @@ func (st *Store) nextPlanned(ctx context.Context) (time.Time, error) {
 	return next.Time, err
 }
 
-// PublishNextDue publishes the draft that has been due longest; done is false if none is, or another instance has taken
-// it. A conflict or a right that was lost publishes nothing, holds the draft and says why on it (rules 9.5).
+// PublishNextDue publishes the draft that has been due longest; done is false if none is, or another instance has
+// taken it. A conflict or a right that was lost publishes nothing, holds the draft and says why on it (rules 9.5).
 func (st *Store) PublishNextDue(ctx context.Context) (done bool, err error) {
 	if next, err := st.nextPlanned(ctx); err != nil || next.IsZero() || next.After(clock.Now()) {
 		return false, err
@@ -104,7 +104,7 @@ func (st *Store) PublishNextDue(ctx context.Context) (done bool, err error) {
 		if err := mayPublish(ctx, tx, d, by, ""); err != nil {
 			return holdBack(ctx, tx, d, err)
 		}
-		made, err = st.publishDraft(ctx, tx, was, d, by)
+		made, err = st.publishDraft(ctx, tx, was, d, by, "")
 		return err
 	})
 	if err == nil && made != nil {

@@ -26,6 +26,7 @@ type Publication struct {
 	Sentences []consequence.Sentence
 	Draft     string    // the name of the draft, where there was one
 	Planned   time.Time // the moment that it was set to, where it was
+	Reason    string    // why, where somebody said so
 }
 
 // A Search is what of the history is asked for; zero values ask for anything.
@@ -42,7 +43,8 @@ type Search struct {
 	Places []site.PlacementID
 }
 
-// mentions gives a pattern that operations written down match which name the menu or block; "" where none is asked for.
+// mentions gives a pattern that operations written down match which name the menu or block; "" where none is asked
+// for.
 func (s Search) mentions() string {
 	var named []string
 	add := func(key string, id int64) { named = append(named, fmt.Sprintf(`"%s":\s*%d\M`, key, id)) }
@@ -72,11 +74,12 @@ func (st *Store) History(ctx context.Context, s Search) ([]Publication, error) {
 	moment := func(t time.Time) sql.NullTime { return sql.NullTime{Time: t, Valid: !t.IsZero()} }
 	rows, err := st.db.QueryContext(
 		ctx,
-		`SELECT revision, at, by_name, said, sentences, draft, planned FROM publications p
+		`SELECT revision, at, by_name, said, sentences, draft, planned, reason FROM publications p
 		WHERE ($1 = 0 OR revision < $1) AND ($3 = '' OR by_name = $3)
 			AND ($4::timestamptz IS NULL OR at >= $4) AND ($5::timestamptz IS NULL OR at < $5)
 			AND NOT EXISTS (SELECT FROM unnest($6::text[]) w WHERE
-				array_to_string(said, ' ') NOT ILIKE w AND sentences::text NOT ILIKE w AND draft NOT ILIKE w)
+				array_to_string(said, ' ') NOT ILIKE w AND sentences::text NOT ILIKE w AND draft NOT ILIKE w AND
+				reason NOT ILIKE w)
 			AND ($7 = 0 OR EXISTS (SELECT FROM page_changes c WHERE c.revision = p.revision AND $7 = ANY (c.pages)))
 			AND ($8 = '' OR EXISTS (SELECT FROM publication_ops o WHERE o.revision = p.revision AND o.ops::text ~ $8))
 		ORDER BY revision DESC LIMIT $2`,
@@ -100,7 +103,7 @@ func (st *Store) History(ctx context.Context, s Search) ([]Publication, error) {
 		var sentences []byte
 		var planned sql.NullTime
 		if err := rows.Scan(&p.Revision, &p.At, &p.By, types.SQLScanner(&p.Said), &sentences, &p.Draft,
-			&planned); err != nil {
+			&planned, &p.Reason); err != nil {
 			return nil, fmt.Errorf("read the history: %w", err)
 		}
 		if err := json.Unmarshal(sentences, &p.Sentences); err != nil {

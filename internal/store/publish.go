@@ -32,6 +32,7 @@ var (
 // Reviewed says which state of things somebody looked at before publishing it.
 type Reviewed struct {
 	Revision, Version int64
+	Why               string // the reason for the history; "" for none
 	Alone             string // why a site keeper does without the second person that a branch asks for; "" for nothing
 }
 
@@ -59,7 +60,7 @@ func (st *Store) Publish(ctx context.Context, draftID int64, by Account, reviewe
 		if err := mayPublish(ctx, tx, draft, by, strings.TrimSpace(reviewed.Alone)); err != nil {
 			return err
 		}
-		made, err = st.publishDraft(ctx, tx, was, draft, by)
+		made, err = st.publishDraft(ctx, tx, was, draft, by, reviewed.Why)
 		return err
 	})
 	switch {
@@ -80,8 +81,9 @@ func (st *Store) publishDraft(
 	was *Published,
 	draft *Draft,
 	by Account,
+	why string,
 ) (*Published, error) {
-	n := notes{by: by, draft: draft.Name, planned: draft.Planned, sentences: draft.computed.sentences()}
+	n := notes{by: by, reason: why, draft: draft.Name, planned: draft.Planned, sentences: draft.computed.sentences()}
 	var ops []edit.Op
 	for _, step := range draft.Steps {
 		ops, n.said = append(ops, step.Ops...), append(n.said, step.Said)
@@ -119,18 +121,30 @@ func sameSite(a, b *site.Site) bool {
 		reflect.DeepEqual(a.Placements(), b.Placements())
 }
 
+// WhyLimit is the length of the longest reason, in signs.
+const WhyLimit = 500
+
 // notes are what the history keeps of a publication beside its operations and consequences.
 type notes struct {
 	by      Account
 	said    []string // the steps in words
 	draft   string
 	planned time.Time
-	// sentences are the consequences, where they were computed for just this draft and revision; nil has them computed.
+	reason  string // why
+	// sentences are the consequences, where they were computed for just this draft and revision; nil has them
+	// computed.
 	sentences []consequence.Sentence
 }
 
 // PublishDirect makes operations public without a draft, for imports and the demo. It returns the settled Site.
 func (st *Store) PublishDirect(ctx context.Context, by Account, said string, ops []edit.Op) (*Published, error) {
+	return st.PublishBecause(ctx, by, said, "", ops)
+}
+
+// PublishBecause does so and says why.
+func (st *Store) PublishBecause(
+	ctx context.Context, by Account, said, why string, ops []edit.Op,
+) (*Published, error) {
 	var made *Published
 	err := st.inTx(ctx, func(tx *sqlx.Tx) error {
 		was, err := st.lockSite(ctx, tx)
@@ -141,7 +155,7 @@ func (st *Store) PublishDirect(ctx context.Context, by Account, said string, ops
 		if err != nil {
 			return err
 		}
-		made, err = st.write(ctx, tx, was, is, settled, notes{by: by, said: []string{said}})
+		made, err = st.write(ctx, tx, was, is, settled, notes{by: by, said: []string{said}, reason: why})
 		return err
 	})
 	if err != nil {
@@ -194,6 +208,9 @@ func (st *Store) write(
 		}
 		p := *change.Is
 		p.Revision, p.Changed = revision, at
+		if change.Was == nil || edit.Reworded(change.Was, &p) {
+			p.Worded = at
+		}
 		changed = append(changed, &p)
 	}
 	for _, p := range changed {
@@ -267,9 +284,9 @@ func writeHistory(
 		return fmt.Errorf("write history: %w", err)
 	}
 	if _, err := tx.ExecContext(ctx, `INSERT INTO publications (revision, at, account_id, by_name, said, sentences,
-		draft, planned)
-		VALUES ($1, $2, nullif($3, 0), $4, $5, $6, $7, $8)`, revision, at, n.by.ID, n.by.Name, n.said, words, n.draft,
-		timeOrNull(n.planned)); err != nil {
+		draft, planned, reason)
+		VALUES ($1, $2, nullif($3, 0), $4, $5, $6, $7, $8, $9)`, revision, at, n.by.ID, n.by.Name, n.said, words, n.draft,
+		timeOrNull(n.planned), n.reason); err != nil {
 		return fmt.Errorf("write history: %w", err)
 	}
 	for from := 0; from < len(ops); from += batch {

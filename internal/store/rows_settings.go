@@ -42,6 +42,7 @@ func settingsRow() row[settings] {
 		truth("closed", edit.FieldClosed, func(s *settings) *bool { return &s.Closed }),
 		truth("register", edit.FieldRegister, func(s *settings) *bool { return &s.Register }),
 		truth("second_factor", edit.FieldSecondFactor, func(s *settings) *bool { return &s.SecondFactor }),
+		truth("ask_why", edit.FieldAskWhy, func(s *settings) *bool { return &s.AskWhy }),
 		truth("pale_badges", edit.FieldPaleBadges, func(s *settings) *bool { return &s.PaleBadges }),
 		phrase("layout", edit.FieldLayout, func(s *settings) *string { return &s.Layout }),
 		number("ready_days", edit.FieldReadyDays, func(s *settings) *int { return &s.ReadyDays }),

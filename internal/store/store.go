@@ -1,5 +1,5 @@
-// Package store keeps the site in PostgreSQL: it loads the published Site, saves drafts as they are made, publishes all
-// of a draft or nothing, and follows what other instances publish. It decides nothing about what visitors see.
+// Package store keeps the site in PostgreSQL: it loads the published Site, saves drafts as they are made, publishes
+// all of a draft or nothing, and follows what other instances publish. It decides nothing about what visitors see.
 package store
 
 import (
@@ -16,6 +16,7 @@ import (
 	_ "github.com/jackc/pgx/v5/stdlib" // registers the driver "pgx"
 	"github.com/jmoiron/sqlx"
 
+	"vineladder/internal/core/care"
 	"vineladder/internal/core/site"
 )
 
@@ -33,6 +34,10 @@ type Store struct {
 	watchers watchers
 	planned  chan struct{} // something changed in what is planned
 	members  members
+
+	careful sync.Mutex // guards care
+	care    *care.Known
+	careIs  careVersion
 }
 
 // Published is the newest published revision that this instance has seen.
@@ -152,8 +157,8 @@ func nextNews(ctx context.Context, conn *pgx.Conn) (*pgconn.Notification, error)
 	}
 }
 
-// News is what a watcher is told: a new revision, a draft that somebody has changed, or a page that somebody came to or
-// left, and who.
+// News is what a watcher is told: a new revision, a draft that somebody has changed, or a page that somebody came to
+// or left, and who.
 type News struct{ Revision, Draft, Here, Who int64 }
 
 // watchers are told after each new revision and each change of a draft.

@@ -64,11 +64,14 @@ var schemaOfSpelling string
 //go:embed schema_117.sql
 var schemaOfProblems string
 
+//go:embed schema_118.sql
+var schemaOfCare string
+
 // schemaVersion is the version of the tables that this program knows; firstVersion that of schema.sql, with which
 // their line begins.
 const (
 	firstVersion  = 100
-	schemaVersion = 117
+	schemaVersion = 118
 )
 
 // migrations has every step from empty tables to the newest ones. A later one comes after the schema, with the next
@@ -79,7 +82,7 @@ func migrations() []*goose.Migration {
 		schema, schemaOfTopics, schemaOfDetails, schemaOfListings, schemaOfLines, schemaOfGrants, schemaOfPeople,
 		schemaOfApproval, schemaOfSecond, schemaOfOutside, schemaOfMembers,
 		schemaOfReadiness, schemaOfFiles, schemaOfEngines, schemaOfSearch, schemaOfPresence,
-		schemaOfSpelling, schemaOfProblems,
+		schemaOfSpelling, schemaOfProblems, schemaOfCare,
 	} {
 		up := func(ctx context.Context, tx *sql.Tx) error {
 			_, err := tx.ExecContext(ctx, statements)

@@ -7,6 +7,7 @@ import (
 	"strings"
 	"time"
 
+	"vineladder/internal/core/care"
 	"vineladder/internal/core/detail"
 	"vineladder/internal/core/listing"
 	"vineladder/internal/core/reach"
@@ -74,11 +75,28 @@ var questions = []struct {
 	{of("unused", "A file that nothing shows or links"), func(w *walk, f Facts) bool {
 		return f.Page.IsFile() && len(w.site.UsesOf(f.Page.ID)) == 0
 	}},
+	{of("overdue", "Review overdue"), func(w *walk, f Facts) bool { return w.due(f, w.lens.At) }},
+	{of("due", "Review due within a month"), func(w *walk, f Facts) bool {
+		return w.due(f, w.lens.At.AddDate(0, 1, 0))
+	}},
+	{of("mine", "Looked after by me"), func(w *walk, f Facts) bool { return slices.Contains(w.mine, f.Care.Owner) }},
+	{of("no-owner", "Looked after by nobody"), func(_ *walk, f Facts) bool { return f.Care.From == nil }},
 	{of("draft", "Changed in this draft"), func(w *walk, f Facts) bool { return w.changed[f.Page.ID] }},
 }
 
 func shaped(shape Shape) func(*walk, Facts) bool {
 	return func(_ *walk, f Facts) bool { return f.Shape == shape }
+}
+
+// OfCare says whether a question asks who looks after pages, or when.
+func OfCare(key string) bool {
+	return slices.Contains([]string{"overdue", "due", "mine", "no-owner"}, key)
+}
+
+// due says whether a page is due for review at a moment.
+func (w *walk) due(f Facts, at time.Time) bool {
+	due, ok := w.known.Due(f.Care, f.Page, w.lens.At)
+	return ok && !due.After(at)
 }
 
 // Questions gives every question that can be asked of a site, in the order in which they are offered: those of every
@@ -141,10 +159,10 @@ func (w *walk) answer(key string) func(*walk, Facts) bool {
 	return func(*walk, Facts) bool { return true }
 }
 
-// Answers gives a function that answers a question for single pages of a site, as a lens sees them.
-func Answers(s *site.Site, key string, lens reach.Lens) func(*site.Page) bool {
-	w := &walk{site: s, lens: lens, panel: reach.NewPanel(lens)}
-	is := w.answer(key)
+// Answers gives a function that answers the question of a query for single pages of a site, as a lens sees them.
+func Answers(s *site.Site, q Query, lens reach.Lens) func(*site.Page) bool {
+	w := walkOf(s, q, lens)
+	is := w.answer(q.Question)
 	return func(p *site.Page) bool { return is(w, w.of(p)) }
 }
 
@@ -174,6 +192,8 @@ type Query struct {
 	Words    string      // in the label, title or segment; accents, case and order don't matter
 	Changed  map[site.PageID]bool
 	Reads    func(*site.Page) bool // of which pages the title may be searched; nil: of all
+	Care     *care.Known           // besides the site
+	Mine     []site.Owner          // as which the person who asks looks after pages
 }
 
 // Empty says that a query asks for nothing in particular.
@@ -186,7 +206,15 @@ type walk struct {
 	lens    reach.Lens
 	panel   *reach.Panel
 	changed map[site.PageID]bool
+	known   *care.Known
+	mine    []site.Owner
 	finder  *region.Finder // made when it is asked
+}
+
+func walkOf(s *site.Site, q Query, lens reach.Lens) *walk {
+	return &walk{
+		site: s, lens: lens, panel: reach.NewPanel(lens), changed: q.Changed, known: q.Care, mine: q.Mine,
+	}
 }
 
 // menus counts the menus in which the lens finds a page.
@@ -229,7 +257,7 @@ func (w *walk) branch(above *Facts, p *site.Page, visit func(Facts)) {
 
 // Find gives the pages that a query is about, in the tree's order.
 func Find(s *site.Site, q Query, lens reach.Lens) []site.PageID {
-	w := &walk{site: s, lens: lens, panel: reach.NewPanel(lens), changed: q.Changed}
+	w := walkOf(s, q, lens)
 	is := w.answer(q.Question)
 	has := Words(q.Words, q.Reads)
 	var found []site.PageID

@@ -192,7 +192,15 @@ Home
 	groups := map[string][]string{}
 	for _, of := range ask.Questions(s) {
 		groups[of.Group] = append(groups[of.Group], of.Words)
-		answers, found := ask.Answers(s, of.Key, lens), ask.Find(s, ask.Query{Question: of.Key}, lens)
+		answers, found := ask.Answers(
+			s,
+			ask.Query{Question: of.Key},
+			lens,
+		), ask.Find(
+			s,
+			ask.Query{Question: of.Key},
+			lens,
+		)
 		s.Walk(s.Home(), func(p *site.Page) bool {
 			assert.Equal(t, slices.Contains(found, p.ID), answers(p), "%s of %s", of.Key, p.Label)
 			return true

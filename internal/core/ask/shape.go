@@ -1,12 +1,13 @@
-// Package ask answers questions about the pages of a site as a lens sees them: which are offline, unlisted, never seen,
-// not changed for a year. The ladder filters by it, selections are made with it, the site picture is shaded by it. It
-// walks a branch once and carries down what pages inherit, so a question costs the pages it looks at and nothing for
-// their depth.
+// Package ask answers questions about the pages of a site as a lens sees them: which are offline, unlisted, never
+// seen, not changed for a year. The ladder filters by it, selections are made with it, the site picture is shaded by
+// it. It walks a branch once and carries down what pages inherit, so a question costs the pages it looks at and
+// nothing for their depth.
 package ask
 
 import (
 	"time"
 
+	"vineladder/internal/core/care"
 	"vineladder/internal/core/menu"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/site"
@@ -42,12 +43,18 @@ type Facts struct {
 	Level int
 	Shape Shape
 	State reach.State
+	Care  care.Of
 }
 
 // below gives the facts of a page from its parent's; nil above stands for the home page. The nearest cause to the home
 // page names the shape of a page that is not online; nothing is asked of the pages above again.
 func (w *walk) below(above *Facts, p *site.Page) Facts {
 	f := Facts{Page: p, Shape: ShapeFull}
+	if above == nil {
+		f.Care = w.known.Below(care.Of{}, p)
+	} else {
+		f.Care = w.known.Below(above.Care, p)
+	}
 	if above == nil {
 		f.State = w.panel.Home(p)
 	} else {

@@ -7,6 +7,7 @@ import (
 	"slices"
 	"time"
 
+	"vineladder/internal/core/care"
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/site"
 )
@@ -74,7 +75,7 @@ var checks = byWeight(
 	editorsLong(), detailMissing(), linkOutOfReach(), linkSaysNothing(), tableBare(),
 	fileUnused(), pictureUndescribed(),
 	topicEmpty(), topicsAlike(),
-	placeNowhere(), regionLacking(), blocksOneName(), sameTitle(),
+	placeNowhere(), regionLacking(), reviewOverdue(), ownerGone(), blocksOneName(), sameTitle(),
 )
 
 func byWeight(all ...Check) []Check {
@@ -107,6 +108,7 @@ type Look struct {
 	Site   *site.Site
 	At     time.Time
 	Origin string // of the public site, as in “https://harbour.example”
+	Care   *care.Known
 
 	menus *inMenus
 }
@@ -114,6 +116,12 @@ type Look struct {
 // NewLook readies a site for being looked at. It is for one goroutine.
 func NewLook(s *site.Site, at time.Time, origin string) *Look {
 	return &Look{Site: s, At: at, Origin: origin, menus: menusOf(s)}
+}
+
+// With has a look know of care: who said what to be still right, and who is gone.
+func (l *Look) With(known *care.Known) *Look {
+	l.Care = known
+	return l
 }
 
 // Failed is the key of a problem that stands for a check that could not be done.

@@ -7,6 +7,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"vineladder/internal/core/care"
 	"vineladder/internal/core/check"
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/site"
@@ -212,6 +213,10 @@ var wrecks = []wreck{
 	{"same-title", "page:6", func(b *site.Builder) {
 		page(northPier, func(p *site.Page) { p.Title = "Fares" })(b)
 	}, false, nil},
+	{"review-overdue", "page:4", page(fares, func(p *site.Page) {
+		p.Review, p.Worded, p.FirstOnline = "12", testkit.Now.AddDate(-2, 0, 0), testkit.Now.AddDate(-2, 0, 0)
+	}), false, nil},
+	{"owner-gone", "page:4", page(fares, func(p *site.Page) { p.Owner = site.PersonOwner("idris") }), true, nil},
 	{"too-deep", "page:35", func(b *site.Builder) {
 		above := *b.Peek().Page(fares)
 		for i := range site.PageID(7) {
@@ -224,6 +229,9 @@ var wrecks = []wreck{
 		}
 	}, false, nil},
 }
+
+// known is what tests know of care besides the site.
+var known = &care.Known{Gone: map[string]bool{"idris": true}}
 
 // sound is a site in which nothing is wrong.
 func sound(t *testing.T) *site.Site {
@@ -246,7 +254,9 @@ func sound(t *testing.T) *site.Site {
 
 // Every check finds what it is for where it is, and nothing else does; where there is a fix, it mends.
 func TestEveryCheckFindsItsOwn(t *testing.T) {
-	at := func(s *site.Site) *check.Look { return check.NewLook(s, testkit.Now, "https://harbour.example") }
+	at := func(s *site.Site) *check.Look {
+		return check.NewLook(s, testkit.Now, "https://harbour.example").With(known)
+	}
 	base := sound(t)
 	require.Empty(t, check.Find(at(base)).WithFar().All())
 	seen := map[string]bool{}

@@ -1,6 +1,7 @@
 package check
 
 import (
+	"vineladder/internal/core/care"
 	"vineladder/internal/core/site"
 )
 
@@ -10,6 +11,7 @@ type Standing struct {
 	Offline  *site.Page    // the nearest above that is not online; nil: none
 	Audience site.Audience // that holds above it
 	From     *site.Page    // where that is set; nil: nowhere
+	Care     care.Of       // as it holds above
 	run      int           // levels of a menu's run that are left for it; 0: none
 }
 
@@ -25,6 +27,7 @@ func (l *Look) online(p *site.Page) bool {
 // below gives the standing of a page's children.
 func (l *Look) below(at Standing, p *site.Page) Standing {
 	made := Standing{Level: at.Level + 1, Offline: at.Offline, Audience: at.Audience, From: at.From}
+	made.Care = l.Care.Below(at.Care, p)
 	if !l.online(p) {
 		made.Offline = p
 	}

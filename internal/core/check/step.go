@@ -5,6 +5,7 @@ import (
 	"reflect"
 	"slices"
 
+	"vineladder/internal/core/care"
 	"vineladder/internal/core/listing"
 	"vineladder/internal/core/site"
 )
@@ -13,7 +14,7 @@ import (
 // checks of the whole site found stays as it was until WithFar asks them again, and Far says so.
 func (f *Found) After(l *Look) *Step {
 	made := &Step{before: f, after: &Found{look: l, near: map[subject][]Problem{}}}
-	t := touch{was: f.look.Site, is: l.Site, look: l, pages: map[site.PageID]bool{}}
+	t := touch{was: f.look.Site, is: l.Site, look: l, known: f.look.Care, pages: map[site.PageID]bool{}}
 	t.all()
 	if made.whole = t.whole; t.whole {
 		made.after = Find(l)
@@ -119,14 +120,17 @@ func without(some, others map[subject][]Problem, looked map[subject]bool) (rest 
 type touch struct {
 	was, is *site.Site
 	look    *Look
+	known   *care.Known // before
 	pages   map[site.PageID]bool
 	whole   bool // all of them
 }
 
 func (t *touch) all() {
-	t.whole = t.was.Settings() != t.is.Settings() || !slices.Equal(t.was.Kinds(), t.is.Kinds()) ||
+	t.whole = t.known != t.look.Care || t.was.Settings() != t.is.Settings() ||
+		!slices.Equal(t.was.Kinds(), t.is.Kinds()) ||
 		!slices.Equal(t.was.AllDetails(), t.is.AllDetails()) || !reflect.DeepEqual(t.was.Roles(), t.is.Roles()) ||
-		t.was.Theme() != t.is.Theme() || menusOf(t.was).children != t.look.menus.children
+		t.was.Theme() != t.is.Theme() ||
+		menusOf(t.was).children != t.look.menus.children
 	if t.whole {
 		return
 	}
@@ -181,12 +185,14 @@ type passing struct {
 	from, until    int64
 	kind           string
 	merged         site.PageID
+	owner          site.Owner
+	review         site.ReviewEvery
 }
 
 func reaches(p *site.Page) passing {
 	return passing{
 		p.Parent, p.Listed, p.Binned, p.Purged, p.Status, p.Audience, p.LiveFrom.UnixNano(), p.LiveUntil.UnixNano(), p.Kind,
-		p.MergedInto,
+		p.MergedInto, p.Owner, p.Review,
 	}
 }
 

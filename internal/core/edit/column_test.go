@@ -19,7 +19,8 @@ var noFields = map[string]string{
 	"Page.ID": "number", "Page.Parent": "place", "Page.Rank": "place", "Page.Key": "number",
 	"Page.Revision": "kept by publishing",
 	"Page.Binned":   "an operation of its own", "Page.Purged": "emptying the bin", "Page.BinnedAt": "kept by publishing",
-	"Page.FirstOnline": "kept by publishing", "Page.Since": "kept by publishing", "Page.Spells": "kept by publishing",
+	"Page.FirstOnline": "kept by publishing", "Page.Worded": "kept by publishing",
+	"Page.Since": "kept by publishing", "Page.Spells": "kept by publishing",
 	"Page.Changed": "kept by publishing",
 	"Entry.ID":     "number", "Entry.Parent": "place", "Entry.Under": "place", "Menu.ID": "number", "Menu.Key": "number",
 	"Menu.Entries": "things of their own",
@@ -27,8 +28,8 @@ var noFields = map[string]string{
 	"Kind.Key": "number", "Detail.Key": "number",
 }
 
-// A field of a struct that no column reads is a field that storage, sheet, copies and conflicts forget: each is read by
-// exactly one column, or is named above.
+// A field of a struct that no column reads is a field that storage, sheet, copies and conflicts forget: each is read
+// by exactly one column, or is named above.
 func TestEveryFieldOfAThingIsAColumn(t *testing.T) {
 	columnsRead(t, pageFields, site.Page{})
 	columnsRead(t, entryFields, site.Entry{Shows: site.ItemHeading{}})
@@ -156,8 +157,10 @@ func keysOf[T any](t *testing.T, list []T, zero func(T) any) []string {
 // implementations names the types of a core package that implement an interface of it.
 func implementations(t *testing.T, pkg, named string) []string {
 	t.Helper()
-	loaded, err := packages.Load(&packages.Config{Mode: packages.NeedTypes | packages.NeedImports | packages.NeedDeps},
-		"vineladder/internal/core/"+pkg)
+	loaded, err := packages.Load(
+		&packages.Config{Mode: packages.NeedTypes | packages.NeedImports | packages.NeedDeps},
+		"vineladder/internal/core/"+pkg,
+	)
 	require.NoError(t, err)
 	require.Empty(t, loaded[0].Errors)
 	return implementing(loaded[0].Types, named)

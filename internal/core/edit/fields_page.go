@@ -40,6 +40,9 @@ const (
 	FieldOtherLabels    Field = "other_labels"  // of a topic: sorted, one a line
 	FieldHiddenLabels   Field = "hidden_labels" // the same
 	FieldScopeNote      Field = "scope_note"    // of a topic
+	FieldOwner          Field = "owner"         // "role:staff", "person:keeper", or empty: as above
+	FieldReview         Field = "review"        // months, "never", or empty: as above
+	FieldNote           Field = "note"          // for colleagues
 	FieldMergedInto     Field = "merged_into"   // of a topic: the id of the one that it counts as in the bin, or empty
 )
 
@@ -52,8 +55,12 @@ const (
 // pageFields is every field of a page, in the order of the sheet's columns.
 var pageFields = family[site.Page]{
 	Column[site.Page, string]{
-		Fact: Fact{Field: FieldLabel, Needs: site.ActionEdit, Traits: Copied | Purged | InSheet | Addresses | Ordering},
-		Get:  func(p *site.Page) string { return p.Label },
+		Fact: Fact{
+			Field:  FieldLabel,
+			Needs:  site.ActionEdit,
+			Traits: Copied | Purged | InSheet | Addresses | Ordering,
+		},
+		Get: func(p *site.Page) string { return p.Label },
 		Set: func(_ *site.Site, p *site.Page, label string) error {
 			if p.Label = label; label == "" {
 				return refuse("A page needs a label: a few words that name it in menus.")
@@ -106,7 +113,12 @@ var pageFields = family[site.Page]{
 		audienceOfPage(), func(p *site.Page) *site.Audience { return &p.Audience },
 	),
 	Column[site.Page, string]{
-		Fact: Fact{Field: FieldKind, Words: "page type", Needs: site.ActionEdit, Traits: Copied | InSheet | Laying | ForMany},
+		Fact: Fact{
+			Field:  FieldKind,
+			Words:  "page type",
+			Needs:  site.ActionEdit,
+			Traits: Copied | InSheet | Laying | ForMany,
+		},
 		Get:  func(p *site.Page) string { return p.Kind },
 		Set:  setKind,
 		Form: plain().or("page"),
@@ -207,6 +219,24 @@ var pageFields = family[site.Page]{
 		Set:  setMergedInto,
 		Form: pageNumber(stillThere),
 	},
+	at(
+		Fact{Field: FieldOwner, Words: "owner", Needs: site.ActionEdit, Traits: InSheet | ForMany},
+		owner(), func(p *site.Page) *site.Owner { return &p.Owner },
+	),
+	at(
+		Fact{Field: FieldReview, Words: "time until a review", Needs: site.ActionEdit, Traits: InSheet | ForMany},
+		choice(site.Reviews()...), func(p *site.Page) *site.ReviewEvery { return &p.Review },
+	),
+	at(
+		Fact{
+			Field:  FieldNote,
+			Words:  "note for colleagues",
+			Needs:  site.ActionEdit,
+			Traits: Purged | InSheet | Inner,
+		},
+		line("A note", SummaryLimit),
+		func(p *site.Page) *string { return &p.Note },
+	),
 	at(
 		Fact{Field: FieldText, Needs: site.ActionEdit, Traits: Copied | Purged | Inner},
 		plain(), func(p *site.Page) *string { return &p.Text },
@@ -370,4 +400,12 @@ func setSegment(s *site.Site, p *site.Page, value string) error {
 	}
 	p.Segment = exact
 	return nil
+}
+
+// Reworded says whether the own words of a page are others: label, title, summary, text, details (rules 13). Its note
+// is for colleagues, and none of them.
+func Reworded(was, is *site.Page) bool {
+	a, b := *was, *is
+	a.Note, b.Note = "", ""
+	return a.Label != b.Label || Differ(&a, &b, Inner)
 }

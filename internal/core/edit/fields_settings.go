@@ -16,6 +16,7 @@ const (
 	FieldSearchPage   Field = "search_page"
 	FieldClosed       Field = "closed"        // yes, no
 	FieldPaleBadges   Field = "pale_badges"   // yes, no
+	FieldAskWhy       Field = "ask_why"       // yes, no: who publishes says why
 	FieldRegister     Field = "register"      // yes, no
 	FieldSecondFactor Field = "second_factor" // yes, no: asked of who holds any permission
 	FieldBinDays      Field = "bin_days"
@@ -64,6 +65,10 @@ var settingsFields = family[site.Settings]{
 	at(
 		Fact{Field: FieldPaleBadges, Words: "rule for badges of low contrast"},
 		flag(), func(s *site.Settings) *bool { return &s.PaleBadges },
+	),
+	at(
+		Fact{Field: FieldAskWhy, Words: "rule that publications have a reason"},
+		flag().or("no"), func(s *site.Settings) *bool { return &s.AskWhy },
 	),
 	at(Fact{Field: FieldLayout}, layout(), func(s *site.Settings) *string { return &s.Layout }),
 	at(

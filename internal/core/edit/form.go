@@ -2,6 +2,7 @@ package edit
 
 import (
 	"cmp"
+	"regexp"
 	"slices"
 	"strconv"
 	"strings"
@@ -68,7 +69,9 @@ func listed() Form[string] {
 				return "", err
 			}
 			if q.Like != 0 {
-				return "", refuse("A page lists by a question of its own; only a block shows again what a page lists.")
+				return "", refuse(
+					"A page lists by a question of its own; only a block shows again what a page lists.",
+				)
 			}
 			return listing.Text(q), nil
 		},
@@ -90,6 +93,31 @@ func audience() Form[site.Audience] {
 		return ParseAudience(s, text)
 	}
 	return form
+}
+
+// signIn is how the names look with which people sign in.
+var signIn = regexp.MustCompile(`^[a-z0-9][a-z0-9._@+-]{0,99}$`)
+
+// owner is the form of who looks after a page. Whether there is such a person is for who knows the accounts.
+func owner() Form[site.Owner] {
+	return Form[site.Owner]{
+		Write: func(value site.Owner) string { return string(value) },
+		Read: func(s *site.Site, text string) (site.Owner, error) {
+			made := site.Owner(text)
+			if key, is := made.Role(); is && s.Role(key) == nil {
+				return "", refuse("There is no role “%s”.", key)
+			} else if is || text == "" {
+				return made, nil
+			}
+			if login, is := made.Person(); is && signIn.MatchString(login) {
+				return made, nil
+			}
+			return "", refuse(
+				"“%s” is nobody who can look after a page: say role:… or person:… with a sign-in name.",
+				text,
+			)
+		},
+	}
 }
 
 // choice is the form of one of a few words; the first is meant where nothing is said.

@@ -46,7 +46,9 @@ func (o OpMakeRole) insist(*site.Site, int64) (Op, error) { return nil, errNoIns
 
 // reservedRoles read as audiences.
 var reservedRoles = []string{
-	string(site.AudienceEveryone), string(site.AudienceSignedIn), string(site.AudienceEditors), "inherit", "inherited",
+	string(
+		site.AudienceEveryone,
+	), string(site.AudienceSignedIn), string(site.AudienceEditors), "inherit", "inherited",
 }
 
 // RoleKeyFree says whether a new role can have a key.
@@ -156,12 +158,14 @@ func RoleUser(s *site.Site, key string) string {
 	for _, top := range append([]site.PageID{s.Home()}, s.Binned()...) {
 		var found *site.Page
 		s.Walk(top, func(p *site.Page) bool {
-			if names(p.Audience) {
+			if owner, is := p.Owner.Role(); names(p.Audience) || is && owner == key {
 				found = p
 			}
 			return found == nil
 		})
 		switch {
+		case found != nil && !names(found.Audience):
+			return fmt.Sprintf("it looks after the page “%s”", found.Label)
 		case found != nil && found.Binned:
 			return fmt.Sprintf("the page “%s” in the bin is for it", found.Label)
 		case found != nil:
@@ -184,8 +188,8 @@ func RoleUser(s *site.Site, key string) string {
 	return ""
 }
 
-// OpEditRole sets fields of a role. What it adds to a set is added to what stands, what it takes is taken from that, so
-// that two people who give different permissions don't meet.
+// OpEditRole sets fields of a role. What it adds to a set is added to what stands, what it takes is taken from that,
+// so that two people who give different permissions don't meet.
 type OpEditRole struct {
 	Role   string        `json:"role"`
 	Fields []FieldChange `json:"fields"`
@@ -199,8 +203,8 @@ func (OpEditRole) Subject() site.PageID { return 0 }
 
 func (o OpEditRole) About(s *site.Site) About { return About{"Role", s.RoleName(o.Role)} }
 
-// Needs asks for the right to admit where a permission is given or taken, on the site for all else, and for all that is
-// given: nobody gives what they don't hold there (rules 8.1).
+// Needs asks for the right to admit where a permission is given or taken, on the site for all else, and for all that
+// is given: nobody gives what they don't hold there (rules 8.1).
 func (o OpEditRole) Needs(s *site.Site) []Need {
 	var needed []Need
 	for _, c := range o.Fields {
@@ -228,7 +232,10 @@ func giving(s *site.Site, needed []Need, c FieldChange) []Need {
 		made, _ := grants().Read(s, c.New)
 		for _, g := range made {
 			if !slices.Contains(old, g) {
-				needed = with(with(needed, Need{Action: site.ActionAdmit, On: g.On}), Need{Action: g.Action, On: g.On})
+				needed = with(
+					with(needed, Need{Action: site.ActionAdmit, On: g.On}),
+					Need{Action: g.Action, On: g.On},
+				)
 			}
 		}
 		for _, g := range old {

@@ -22,7 +22,7 @@ func TestTraitsAreThoseOfTheRules(t *testing.T) {
 		Purged: {
 			FieldLabel, FieldTitle, FieldSummary, FieldText, FieldDate, FieldDetails, FieldListing, FieldTopics,
 			FieldOtherLabels,
-			FieldHiddenLabels, FieldScopeNote, FieldBytes,
+			FieldHiddenLabels, FieldScopeNote, FieldBytes, FieldNote,
 		},
 		HomeFixed: {
 			FieldSegment, FieldOwnAddress, FieldStatus, FieldLiveFrom, FieldLiveUntil, FieldListed, FieldPin,
@@ -34,16 +34,16 @@ func TestTraitsAreThoseOfTheRules(t *testing.T) {
 		},
 		Ordering: {FieldLabel, FieldPin, FieldDate},
 		Laying:   {FieldKind, FieldLayout, FieldBranchLayout},
-		Inner:    {FieldTitle, FieldSummary, FieldText, FieldDate, FieldDetails, FieldBytes},
+		Inner:    {FieldTitle, FieldSummary, FieldText, FieldDate, FieldDetails, FieldBytes, FieldNote},
 		ForMany: {
 			FieldStatus, FieldListed, FieldAudience, FieldConceal, FieldKind, FieldLayout, FieldBranchLayout, FieldPin,
-			FieldTopics, FieldKeptOut,
+			FieldTopics, FieldKeptOut, FieldOwner, FieldReview,
 		},
 		InSheet: {
 			FieldLabel, FieldTitle, FieldSegment, FieldOwnAddress, FieldStatus, FieldLiveFrom, FieldLiveUntil, FieldListed,
 			FieldAudience, FieldKind, FieldSummary, FieldConceal, FieldShortAddresses, FieldDate, FieldSort, FieldPin,
 			FieldLayout, FieldBranchLayout, FieldListing, FieldTopics, FieldOtherLabels, FieldHiddenLabels, FieldScopeNote,
-			FieldKeptOut,
+			FieldKeptOut, FieldOwner, FieldReview, FieldNote,
 		},
 	} {
 		assert.ElementsMatch(t, want, PageFields(traits), "trait %b", traits)
@@ -54,7 +54,7 @@ func TestTraitsAreThoseOfTheRules(t *testing.T) {
 	}
 	assert.ElementsMatch(t, needs[site.ActionEdit], []Field{
 		FieldLabel, FieldTitle, FieldSummary, FieldKind, FieldText, FieldDate, FieldDetails, FieldListing,
-		FieldBytes,
+		FieldBytes, FieldOwner, FieldReview, FieldNote,
 	})
 	assert.ElementsMatch(t, needs[site.ActionClassify], []Field{
 		FieldTopics, FieldOtherLabels, FieldHiddenLabels, FieldScopeNote, FieldMergedInto,

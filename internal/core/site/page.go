@@ -54,11 +54,16 @@ type Page struct {
 	ScopeNote    string
 	MergedInto   PageID // once it is in the bin it counts as that topic; 0: as none
 
+	Owner  Owner       // who looks after the page and its branch (rules 13); "": as above
+	Review ReviewEvery // after how long somebody looks whether it is still right, for its branch; "": as above
+	Note   string      // for colleagues
+
 	FirstOnline time.Time // when the page first was, or will first be, online; zero: never
 	Since       time.Time // when it last changed place, status or window in public; zero: not published yet
 	Spells      []Spell   // that are over, the oldest first
 	Revision    int64     // the revision that last changed the page; 0: not published yet
 	Changed     time.Time // when that was
+	Worded      time.Time // when its own words last changed in public: label, title, summary, text, details
 	BinnedAt    time.Time // when it was put in the bin in public
 	LeadsTo     PageID    // of a binned page: where its addresses lead; 0: they answer “gone”
 }
@@ -116,8 +121,8 @@ const (
 	SortDateDown SortRule = "date-down" // the latest first
 )
 
-// Audience is who may see a page: inherited (empty), "everyone", "signed-in", "editors", or roles joined by "|", any of
-// which suffices (rules 4.2). Role keys are sorted, so equal audiences are equal strings.
+// Audience is who may see a page: inherited (empty), "everyone", "signed-in", "editors", or roles joined by "|", any
+// of which suffices (rules 4.2). Role keys are sorted, so equal audiences are equal strings.
 type Audience string
 
 const (

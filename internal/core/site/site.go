@@ -55,6 +55,7 @@ type Settings struct {
 	Register     bool   // visitors may make themselves an account, without roles
 	SecondFactor bool   // who holds any permission signs in with a code of a device too
 	Layout       string // key of the layout of pages of which nothing nearer says another
+	AskWhy       bool   // who publishes says why
 	PaleBadges   bool   // badges of low contrast are warned of and not refused
 	BinDays      int    // days for which a binned page is kept before the bin can be emptied of it
 	Robots       string // what search engines may read, as lines of RFC 9309; empty: all
@@ -73,7 +74,8 @@ const (
 
 var zones sync.Map // name -> *time.Location
 
-// LoadZone gives a time zone by its name in the tz database, the same value each time; false for one that is not known.
+// LoadZone gives a time zone by its name in the tz database, the same value each time; false for one that is not
+// known.
 func LoadZone(name string) (*time.Location, bool) {
 	if known, found := zones.Load(name); found {
 		return known.(*time.Location), true
@@ -282,7 +284,8 @@ func (s *Site) SortByTree(pages []PageID) {
 // A Change is a page as it was and as it is; nil where there is none.
 type Change struct{ Was, Is *Page }
 
-// Changes gives the pages that differ between two Sites, by id. Its cost grows with the difference, not with the Sites.
+// Changes gives the pages that differ between two Sites, by id. Its cost grows with the difference, not with the
+// Sites.
 func Changes(was, is *Site) []Change {
 	var changes []Change
 	eachUnshared(was.pages, is.pages, func(_ int64, a, b *Page) {

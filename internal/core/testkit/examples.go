@@ -33,6 +33,7 @@ func Examples() map[string]map[edit.Field]string {
 			edit.FieldLayout:  "wide", edit.FieldBranchLayout: "wide", edit.FieldLeadsTo: "1",
 			edit.FieldDetails: `{"notice.depth":"3.5"}`,
 			edit.FieldTopics:  "page:6", edit.FieldOtherLabels: "Island\nIsle", edit.FieldHiddenLabels: "Oyra",
+			edit.FieldOwner: "role:staff", edit.FieldReview: "12", edit.FieldNote: "Ask the pier office",
 			edit.FieldScopeNote: "The island, not the harbour", edit.FieldMergedInto: "7",
 		},
 		"item": {
@@ -56,7 +57,7 @@ func Examples() map[string]map[edit.Field]string {
 			edit.FieldNotFoundPage: "2", edit.FieldNoAccessPage: "2", edit.FieldSignInPage: "2", edit.FieldClosedPage: "2",
 			edit.FieldSearchPage: "2",
 			edit.FieldClosed:     "yes", edit.FieldRegister: "yes", edit.FieldSecondFactor: "yes",
-			edit.FieldPaleBadges: "yes", edit.FieldLayout: "wide",
+			edit.FieldPaleBadges: "yes", edit.FieldAskWhy: "yes", edit.FieldLayout: "wide",
 			edit.FieldSiteName: "Other", edit.FieldLanguage: "de", edit.FieldZone: "Europe/London",
 			edit.FieldDates: "year-month", edit.FieldRobots: "User-agent: *\nDisallow: /nets",
 			edit.FieldBinDays: "7", edit.FieldReadyDays: "9",

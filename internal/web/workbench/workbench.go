@@ -19,8 +19,10 @@ import (
 	"vineladder/internal/web/workbench/menus"
 	"vineladder/internal/web/workbench/picture"
 	"vineladder/internal/web/workbench/problems"
+	"vineladder/internal/web/workbench/reviews"
 	"vineladder/internal/web/workbench/settings"
 	"vineladder/internal/web/workbench/setup"
+	"vineladder/internal/web/workbench/start"
 	"vineladder/internal/web/workbench/tree"
 	"vineladder/internal/web/workbench/types"
 	"vineladder/internal/web/workbench/wording"
@@ -42,14 +44,15 @@ func New(
 ) (*Server, error) {
 	d, err := desk.New(st, with, built, signer, log, tree.Templates, menus.Templates, layouts.Templates,
 		drafts.Templates, settings.Templates, picture.Templates, setup.Templates, types.Templates, access.Templates,
-		wording.Templates, coming.Templates, problems.Templates)
+		wording.Templates, coming.Templates, problems.Templates, reviews.Templates,
+		start.Templates)
 	if err != nil {
 		return nil, err
 	}
 	return &Server{d, setup.New(d), []func(chi.Router){
 		tree.New(d).Routes, menus.New(d).Routes, layouts.New(d).Routes, drafts.New(d).Routes, settings.New(d).Routes,
 		picture.New(d).Routes, types.New(d).Routes, access.New(d).Routes, wording.New(d).Routes,
-		coming.New(d).Routes, problems.New(d).Routes,
+		coming.New(d).Routes, problems.New(d).Routes, reviews.New(d).Routes, start.New(d).Routes,
 	}}, nil
 }
 
@@ -67,7 +70,7 @@ func (s *Server) routes() chi.Router {
 		s.Door(r, append(s.areas, func(r chi.Router) {
 			r.Get(
 				"/",
-				func(w http.ResponseWriter, r *http.Request) { http.Redirect(w, r, "/tree", http.StatusSeeOther) },
+				func(w http.ResponseWriter, r *http.Request) { http.Redirect(w, r, "/start", http.StatusSeeOther) },
 			)
 		})...)
 	})

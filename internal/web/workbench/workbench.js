@@ -17,6 +17,8 @@ import { startNews } from './desk/news.js'
 import { listKeys, startStrokes } from './desk/strokes.js'
 import { startPicture } from './picture/picture.js'
 import { startProblems } from './problems/problems.js'
+import { startReviews } from './reviews/reviews.js'
+import { startStart } from './start/start.js'
 import { startDetails } from './tree/details.js'
 import { startFiles } from './tree/files.js'
 import { startAudience, startTopics } from './tree/topics.js'
@@ -33,6 +35,8 @@ if (document.querySelector('[data-area="settings"]')) startPlainArea(startSettin
 if (document.querySelector('[data-area="types"]')) startPlainArea(startTypes())
 if (document.querySelector('[data-area="wording"]')) startPlainArea(startWording())
 if (document.querySelector('[data-area="problems"]')) startPlainArea(startProblems())
+if (document.querySelector('[data-area="reviews"]')) startPlainArea(startReviews())
+if (document.querySelector('[data-area="start"]')) startPlainArea(startStart())
 if (document.querySelector('[data-area="import"]')) startPlainArea(startComing())
 if (document.querySelector('[data-area="versions"]')) startPlainArea(startVersions())
 if (document.querySelector('[data-area="access"]')) startPlainArea(startAccess())
@@ -326,11 +330,14 @@ async function look(form) {
 
 // wire connects what every area has: buttons that name what they do, keys, the lens, drafts.
 // fix mends one problem where it is told.
-async function fix(id) {
-  const reply = await post('/problems/fix', { id }, true)
+const fix = id => atOnce('/problems/fix', { id })
+
+// atOnce does what a button of a sheet says; the button may go with what it is for.
+async function atOnce(path, form) {
+  const reply = await post(path, form, true)
   if (reply.error) complain(reply)
   else say(reply.said)
-  document.querySelector('#sheet-title')?.focus() // the button goes with the problem
+  document.querySelector('#sheet-title')?.focus()
   await refresh()
 }
 
@@ -343,6 +350,10 @@ function wire(acts, ladder) {
     if (jump) ladder.goTo(jump.dataset.go)
     const problem = event.target.closest('[data-problem-fix]')
     if (problem) fix(problem.dataset.problemFix)
+    const keep = event.target.closest('[data-keep]')
+    if (keep) atOnce('/start/keep', { kept: keep.dataset.keep, page: keep.dataset.page ?? desk.get('page') })
+    const right = event.target.closest('[data-still-right]')
+    if (right) atOnce('/still-right', { branch: right.dataset.stillRight === 'branch' ? 'yes' : '' })
   })
   startStrokes(acts)
   document.addEventListener('change', event => {

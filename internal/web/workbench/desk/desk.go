@@ -13,6 +13,7 @@ import (
 	"time"
 
 	"vineladder/internal/core/ask"
+	"vineladder/internal/core/care"
 	"vineladder/internal/core/consequence"
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/grant"
@@ -37,9 +38,10 @@ type Desk struct {
 	At       string         // moment as typed, "" for now
 	Lens     reach.Lens
 	Now      time.Time
-	Site     *site.Site // what State shows
-	Veiled   bool       // there are pages of which the person may not know
-	Filter   ask.Query  // what the ladder is cut down to
+	Site     *site.Site  // what State shows
+	Veiled   bool        // there are pages of which the person may not know
+	Filter   ask.Query   // what the ladder is cut down to
+	Care     *care.Known // besides the site
 	Selected site.PageID
 	InBin    site.PageID // the page in the bin that was asked for; then the selected one is the home page
 	Menu     *site.Menu  // in the menus area
@@ -89,7 +91,12 @@ func (s *Server) desk(r *http.Request) (*Desk, error) {
 		Within: site.PageID(within), Topic: Number[site.PageID](r.FormValue("about")),
 		Question: r.FormValue("ask"), Words: r.FormValue("words"),
 		Reads: d.titles(),
+		Mine:  d.owning(),
 	}
+	if d.Care, err = s.Store.Care(r.Context()); err != nil {
+		return nil, err
+	}
+	d.Filter.Care = d.Care
 	if d.Filter.Question == "draft" {
 		d.Filter.Changed = d.ChangedPages()
 	}
@@ -110,9 +117,18 @@ func (s *Server) desk(r *http.Request) (*Desk, error) {
 	return d, nil
 }
 
+// owning gives the owners that the person is: themselves, and each role that they hold.
+func (d *Desk) owning() []site.Owner {
+	owners := []site.Owner{site.PersonOwner(d.Who.Login)}
+	for _, key := range reach.As(d.Draft.Base.Site, d.Who.Roles).Roles {
+		owners = append(owners, site.RoleOwner(key))
+	}
+	return owners
+}
+
 // Veil gives a Site as the person may look at it.
 func (d *Desk) Veil() func(*site.Site) *site.Site {
-	return func(on *site.Site) *site.Site { return grant.Veil(on, d.Who.Roles) }
+	return grant.NewVeil(d.Who.Roles)
 }
 
 // Showing gives the block of a number if it shows the menu at hand, else the first one that does; nil if none does.

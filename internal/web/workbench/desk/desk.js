@@ -31,6 +31,8 @@ const things = {
   versions: pages('versions', 'pages'),
   import: pages('import', 'pages'),
   problems: pages('problems', 'pages'),
+  reviews: pages('reviews', 'pages'),
+  start: pages('start', 'pages'),
   menus: {
     key: 'item',
     many: 'items',
@@ -426,3 +428,15 @@ export function keepFocus() {
       (had.isConnected ? had : find())?.focus({ preventScroll: true })
   }
 }
+
+// rowless is what stands for the ladder in an area that has none.
+export const rowless = focus => ({
+  ladder: {
+    goTo: () => refresh(),
+    act: () => refresh(),
+    selected: () => null,
+    focus,
+    marking: { form: () => ({}), clear() {} },
+  },
+  choose() {},
+})

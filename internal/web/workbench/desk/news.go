@@ -98,5 +98,8 @@ func (s *Server) Others(r *http.Request, d *Desk) ([]string, error) {
 	if err := s.Store.BeAt(r.Context(), d.Who.ID, d.Selected); err != nil {
 		return nil, err
 	}
+	if err := s.Store.Opened(r.Context(), d.Who.ID, d.Selected); err != nil {
+		return nil, err
+	}
 	return s.Store.Here(r.Context(), d.Selected, d.Who.ID)
 }

@@ -105,7 +105,7 @@ func (s *Server) ProblemsOn(r *http.Request, d *Desk, things ...site.Thing) ([]P
 
 // found gives what was found in what is public, and what a draft makes of it; nil where that is not looked at.
 func (s *Server) found(d *Desk) (public *check.Found, of *check.Step) {
-	look := func(on *site.Site) *check.Look { return check.NewLook(on, d.Now, s.Settings.Site) }
+	look := func(on *site.Site) *check.Look { return check.NewLook(on, d.Now, s.Settings.Site).With(d.Care) }
 	if d.Veiled { // what somebody else may see says more than this person may know
 		public = check.Find(look(d.Draft.Base.Site)).WithFar()
 		if d.State == "now" {
@@ -120,7 +120,7 @@ func (s *Server) found(d *Desk) (public *check.Found, of *check.Step) {
 	if d.State == "now" || len(d.Draft.Steps) == 0 {
 		return public, nil
 	}
-	return public, s.problems.ofDraft(public, look(d.Site))
+	return public, s.problems.ofDraft(public, look(d.Site).With(public.Care()))
 }
 
 // ofPublic gives what is wrong in what is public. It is found from nothing once; after that from publication to
@@ -134,8 +134,8 @@ func (p *problems) ofPublic(public *site.Site, look func(*site.Site) *check.Look
 		p.public = check.Find(now)
 		p.renew(now)
 	case p.public.Site() != public:
-		p.public = p.public.After(now).Found()
-	case !now.At.Before(p.until) && !p.asking:
+		p.public = p.public.After(look(public).With(p.public.Care())).Found()
+	case (p.public.Care() != now.Care || !now.At.Before(p.until)) && !p.asking:
 		p.until = now.At.Add(foundFor) // nobody else begins meanwhile
 		p.inBackground(func() *check.Found { return check.Find(now).WithFar() })
 	}
@@ -206,7 +206,7 @@ type ProblemLine struct {
 
 // Lines readies problems for a screen.
 func (d *Desk) Lines(s *Server, problems []check.Problem) []ProblemLine {
-	look := check.NewLook(d.Site, d.Now, s.Settings.Site)
+	look := check.NewLook(d.Site, d.Now, s.Settings.Site).With(d.Care)
 	lines := make([]ProblemLine, len(problems))
 	for i, p := range problems {
 		words, _ := look.Mend(p)

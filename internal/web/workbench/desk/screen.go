@@ -20,7 +20,7 @@ type Screen struct {
 	Roles  []site.Role
 	Dock   dock
 	Drafts []store.DraftLine
-	Waits  []wait        // on the first screen after sign-in
+	Waits  []Wait        // on the first screen after sign-in
 	Wrong  []ProblemLine // with what is selected
 }
 
@@ -43,7 +43,7 @@ func (s *Server) Screen(r *http.Request, d *Desk, area string) (Screen, error) {
 		if err != nil {
 			return made, err
 		}
-		made.Waits = s.waits(d, made.Drafts, asked)
+		made.Waits = s.Waits(d, made.Drafts, asked)
 	}
 	made.Dock, err = s.dock(r, d)
 	return made, err

@@ -27,6 +27,8 @@ export const areas = {
   layouts: 'l',
   access: 'a',
   problems: 'r',
+  reviews: 'v',
+  start: 'h',
   picture: 'p',
   drafts: 'd',
   settings: 's',

@@ -10,8 +10,8 @@ import (
 	"vineladder/internal/store"
 )
 
-// A wait is something that waits for a person, with the screen where it is settled.
-type wait struct{ Words, Link string }
+// A Wait is something that waits for a person, with the screen where it is settled.
+type Wait struct{ Words, Link string }
 
 // Names in the session: whether the next screen is the first one after sign-in, and how many edits waited at sign-out.
 const (
@@ -19,16 +19,16 @@ const (
 	left    = "left"
 )
 
-// waits says what waits for the person who signs in: edits that are not public, drafts that are planned or were held
+// Waits says what waits for the person who signs in: edits that are not public, drafts that are planned or were held
 // back, and the next moment at which pages come or go by themselves.
-func (s *Server) waits(d *Desk, drafts []store.DraftLine, asked []*store.Approval) []wait {
-	var waits []wait
+func (s *Server) Waits(d *Desk, drafts []store.DraftLine, asked []*store.Approval) []Wait {
+	var waits []Wait
 	for _, a := range asked {
 		link := d.Link("/tree", "draft", strconv.FormatInt(a.Draft, 10)) + "&show=review"
-		waits = append(waits, wait{a.Name + " asks for approval: " + askedWords(a), link})
+		waits = append(waits, Wait{a.Name + " asks for approval: " + askedWords(a), link})
 	}
 	for _, line := range drafts {
-		at := wait{Link: d.Link("/drafts", "draft", strconv.FormatInt(line.ID, 10))}
+		at := Wait{Link: d.Link("/drafts", "draft", strconv.FormatInt(line.ID, 10))}
 		edits := count.Of(line.Edits, "edit", "edits")
 		switch {
 		case line.Answer != "":
@@ -48,10 +48,13 @@ func (s *Server) waits(d *Desk, drafts []store.DraftLine, asked []*store.Approva
 	if n := unready(d); n > 0 {
 		is := count.Of(n, "page is", "pages are")
 		days := count.Of(d.Draft.Base.Site.Settings().ReadyDays, "day", "days")
-		waits = append(waits, wait{is + " only for us, untouched for more than " + days, d.Link("/tree", "ask", "editors")})
+		waits = append(
+			waits,
+			Wait{is + " only for us, untouched for more than " + days, d.Link("/tree", "ask", "editors")},
+		)
 	}
 	if ticks := s.Strip(d); len(ticks) > 0 {
-		waits = append(waits, wait{ticks[0].When + ": " + ticks[0].What, d.Link("/tree", "at", ticks[0].At)})
+		waits = append(waits, Wait{ticks[0].When + ": " + ticks[0].What, d.Link("/tree", "at", ticks[0].At)})
 	}
 	return waits
 }

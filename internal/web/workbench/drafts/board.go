@@ -73,7 +73,8 @@ func (s *Area) fillCard(r *http.Request, d *desk.Desk, c *card) error {
 	return nil
 }
 
-// A tick is a moment to come on the time line: a draft that is published then, or pages that come and go by themselves.
+// A tick is a moment to come on the time line: a draft that is published then, or pages that come and go by
+// themselves.
 type tick struct {
 	When, What string
 	Draft      bool
@@ -146,6 +147,7 @@ func (s *Area) history(r *http.Request, view *draftsView) error {
 	for _, p := range found {
 		if d.Veiled { // its words may name pages of which the person may not know
 			p.Said, p.Sentences = []string{"what was changed is told to who may order pages"}, nil
+			p.Reason = ""
 		}
 		line := historyLine{Publication: p, When: desk.LongMoment(d.Site, p.At)}
 		if !p.Planned.IsZero() {

@@ -7,6 +7,7 @@ import (
 	"net/url"
 	"slices"
 	"strconv"
+	"strings"
 
 	"vineladder/internal/core/check"
 	"vineladder/internal/core/consequence"
@@ -153,6 +154,9 @@ func (s *Area) review(w http.ResponseWriter, r *http.Request, d *desk.Desk) erro
 // newProblems is how many problems that a draft brings are told before it is published.
 const newProblems = 5
 
+// AsksWhy says whether who publishes must say why.
+func (v reviewView) AsksWhy() bool { return v.Draft.Base.Site.Settings().AskWhy }
+
 // MoreNew counts the others.
 func (v reviewView) MoreNew() int { return len(v.New) - len(v.NewLines) }
 
@@ -188,7 +192,15 @@ func describeHeld(d *desk.Desk, index int, h store.HeldOp, deeds map[*edit.Confl
 		v.Mine, v.Theirs = "your text", "the text that is public now"
 		v.Join = joinLink(d, index, h, conflict)
 	case ok && conflict.Field != "":
-		v.Mine, v.Theirs = valueWords(d, conflict.Field, conflict.Mine), valueWords(d, conflict.Field, conflict.Theirs)
+		v.Mine, v.Theirs = valueWords(
+			d,
+			conflict.Field,
+			conflict.Mine,
+		), valueWords(
+			d,
+			conflict.Field,
+			conflict.Theirs,
+		)
 	case ok:
 		v.Mine, v.Theirs = conflict.Mine, conflict.Theirs
 	}
@@ -210,7 +222,8 @@ func joinLink(d *desk.Desk, index int, h store.HeldOp, conflict *edit.Conflict) 
 // decideHeld settles a conflict: mine, or what is public now.
 func (s *Area) decideHeld(w http.ResponseWriter, r *http.Request, d *desk.Desk) error {
 	index, err := strconv.Atoi(r.FormValue("held"))
-	if err != nil || index < 0 || index >= len(d.Draft.Held) || r.FormValue("version") != fmt.Sprint(d.Draft.Version) {
+	if err != nil || index < 0 || index >= len(d.Draft.Held) ||
+		r.FormValue("version") != fmt.Sprint(d.Draft.Version) {
 		return store.ErrReview
 	}
 	held, words := d.Draft.Held[index], "Left out; what is public now stays."
@@ -245,7 +258,14 @@ func (s *Area) publish(w http.ResponseWriter, r *http.Request, d *desk.Desk) err
 	}
 	revision, _ := strconv.ParseInt(r.FormValue("revision"), 10, 64)
 	version, _ := strconv.ParseInt(r.FormValue("version"), 10, 64)
-	reviewed := store.Reviewed{Revision: revision, Version: version, Alone: r.FormValue("alone")}
+	why := strings.TrimSpace(r.FormValue("why"))
+	switch limit := store.WhyLimit; {
+	case why == "" && d.Draft.Base.Site.Settings().AskWhy:
+		return &edit.Refusal{Sentence: "Say why: the settings ask for a reason, which stands in the history."}
+	case len([]rune(why)) > limit:
+		return &edit.Refusal{Sentence: fmt.Sprintf("The reason is longer than %d signs.", limit)}
+	}
+	reviewed := store.Reviewed{Revision: revision, Version: version, Alone: r.FormValue("alone"), Why: why}
 	made, err := s.Store.Publish(r.Context(), d.Draft.ID, d.Who, reviewed)
 	if err != nil {
 		return err
@@ -300,7 +320,10 @@ func (s *Area) takeBack(w http.ResponseWriter, r *http.Request, d *desk.Desk) er
 	s.Say(
 		w,
 		http.StatusOK,
-		desk.Reply{Said: "The opposite edits are in your draft. Look at what will change, then publish.", Page: int64(page)},
+		desk.Reply{
+			Said: "The opposite edits are in your draft. Look at what will change, then publish.",
+			Page: int64(page),
+		},
 	)
 	return nil
 }

@@ -304,7 +304,9 @@ func shading(d *desk.Desk, key *string, now time.Time) (func(*site.Page) int, []
 		}
 	}
 	if question, is := strings.CutPrefix(*key, askShade); is {
-		answers := ask.Answers(d.Site, question, d.Lens)
+		asked := d.Filter
+		asked.Question = question
+		answers := ask.Answers(d.Site, asked, d.Lens)
 		return func(p *site.Page) int {
 			if answers(p) {
 				return 1

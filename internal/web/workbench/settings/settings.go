@@ -47,7 +47,11 @@ var specialWords = map[edit.Field][2]string{
 }
 
 func (s *Area) siteSettings(w http.ResponseWriter, r *http.Request, d *desk.Desk) error {
-	view := settingsView{Screen: desk.Screen{Desk: d}, Keep: d.May(string(site.ActionKeep)), Values: map[string]string{}}
+	view := settingsView{
+		Screen: desk.Screen{Desk: d},
+		Keep:   d.May(string(site.ActionKeep)),
+		Values: map[string]string{},
+	}
 	view.Locked = d.State == "now" || !view.Keep.Yes
 	var err error
 	if view.Screen, err = s.Screen(r, d, "settings"); err != nil {
@@ -68,7 +72,8 @@ func (s *Area) siteSettings(w http.ResponseWriter, r *http.Request, d *desk.Desk
 		)
 	}
 	for _, field := range []edit.Field{
-		edit.FieldClosed, edit.FieldRegister, edit.FieldSecondFactor, edit.FieldPaleBadges, edit.FieldLayout,
+		edit.FieldClosed, edit.FieldRegister, edit.FieldSecondFactor, edit.FieldPaleBadges, edit.FieldAskWhy,
+		edit.FieldLayout,
 		edit.FieldBinDays, edit.FieldReadyDays, edit.FieldRobots,
 		edit.FieldSiteName, edit.FieldLanguage, edit.FieldZone, edit.FieldDates,
 	} {

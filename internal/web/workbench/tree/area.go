@@ -1,5 +1,5 @@
-// Package tree is the areas of the site tree and of the topics in it: the ladder of pages, the sheet of the one that is
-// selected, and what is done with one or many.
+// Package tree is the areas of the site tree and of the topics in it: the ladder of pages, the sheet of the one that
+// is selected, and what is done with one or many.
 package tree
 
 import (
@@ -37,6 +37,7 @@ func (s *Area) Routes(r chi.Router) {
 	r.Post("/files/withdraw", s.At(s.withdraw))
 	r.Post("/edit", s.At(s.edit))
 	r.Post("/try", s.At(s.try))
+	r.Post("/still-right", s.At(s.stillRight))
 	r.Get("/text", s.At(s.text))
 	r.Get("/text/parts", s.At(s.parts))
 	r.Get("/write", s.At(s.write))

@@ -58,7 +58,9 @@ type sheet struct {
 	NotListedIn  []listingPlace     // those of its type in which they don't
 	Lit          []string           // which menu items are lit on it because of topics
 	Unread       string             // why the person may not read what the page says; "" if they may
-	Others       []string           // who has the page open as well
+	Care         careOf
+	Kept         bool     // at the person's hand
+	Others       []string // who has the page open as well
 }
 
 // An audienceRole is a role that can be one of several for which a page is.

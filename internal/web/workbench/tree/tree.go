@@ -122,6 +122,12 @@ func (s *Area) ladder(g grove) desk.DeskHandler {
 		if view.Sheet.Links, err = s.links(r.Context(), d, view.Sheet.Page); err != nil {
 			return err
 		}
+		if view.Sheet.Care, err = s.careOn(r, d, view.Sheet.Page); err != nil {
+			return err
+		}
+		if view.Sheet.Kept, err = s.isKept(r, d); err != nil {
+			return err
+		}
 		if view.Sheet.Others, err = s.Others(r, d); err != nil {
 			return err
 		}

@@ -1,5 +1,5 @@
 // The versions of a text: of each difference a side is taken, or one version comes back whole.
-import { address, complain, desk, post, refresh, say } from '../desk/desk.js'
+import { address, complain, desk, post, rowless, say } from '../desk/desk.js'
 
 export function startVersions() {
   const focus = () => document.querySelector('#sheet-title')?.focus()
@@ -20,14 +20,5 @@ export function startVersions() {
     for (const of of ['was', 'is', 'base']) desk.delete(of)
     location.assign(address('/versions'))
   })
-  return {
-    ladder: {
-      goTo: () => refresh(),
-      act: () => refresh(),
-      selected: () => null,
-      focus,
-      marking: { form: () => ({}), clear() {} },
-    },
-    choose() {},
-  }
+  return rowless(focus)
 }
