@@ -1,5 +1,5 @@
-// Package laws says how tests run. They stand on one day, whatever day it is, since the demo has dates. Random laws run
-// from a fixed seed and briefly, unless VINELADDER_SEED (0 for a fresh one each time) or VINELADDER_CHECKS say
+// Package laws says how tests run. They stand on one day, whatever day it is, since the demo has dates. Random laws
+// run from a fixed seed and briefly, unless VINELADDER_SEED (0 for a fresh one each time) or VINELADDER_CHECKS say
 // otherwise. Tests with laws import it for that.
 package laws
 
@@ -7,6 +7,7 @@ import (
 	"cmp"
 	"flag"
 	"os"
+	"strconv"
 	"time"
 
 	_ "pgregory.net/rapid" // its flags
@@ -30,4 +31,16 @@ func init() {
 			panic(err)
 		}
 	}
+}
+
+// Seed is that of tests which draw by other means than rapid.
+func Seed() uint64 {
+	seed, err := strconv.ParseUint(os.Getenv("VINELADDER_SEED"), 10, 64)
+	switch {
+	case err != nil:
+		return 1
+	case seed == 0:
+		return uint64(time.Now().UnixNano())
+	}
+	return seed
 }

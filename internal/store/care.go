@@ -117,6 +117,9 @@ func (st *Store) DateWords(ctx context.Context, by Account, worded map[site.Page
 			}
 		}
 		b.Put(changed...)
+		if err := keepPast(ctx, tx, was.Site, b.Peek(), revision, clock.Now(), changed); err != nil {
+			return err
+		}
 		if err := writePages(ctx, tx, was.Site, changed); err != nil {
 			return err
 		}

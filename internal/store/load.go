@@ -63,9 +63,6 @@ func catchUp(ctx context.Context, tx *sqlx.Tx, seen *Published) (*Published, err
 		b, after = seen.Site.Builder(), seen.Revision
 		b.SetSettings(kept.Settings)
 	}
-	if err := loadRoles(ctx, tx, b); err != nil {
-		return nil, err
-	}
 	pages, err := loadPages(ctx, tx, after)
 	if err != nil {
 		return nil, err
@@ -77,30 +74,9 @@ func catchUp(ctx context.Context, tx *sqlx.Tx, seen *Published) (*Published, err
 		return nil, err
 	}
 	b.Put(pages...)
-	kinds, err := loadKinds(ctx, tx)
-	if err != nil {
+	if err := loadFurniture(ctx, tx, b); err != nil {
 		return nil, err
 	}
-	details, err := loadDetails(ctx, tx)
-	if err != nil {
-		return nil, err
-	}
-	menus, err := loadMenus(ctx, tx)
-	if err != nil {
-		return nil, err
-	}
-	blocks, err := loadBlocks(ctx, tx)
-	if err != nil {
-		return nil, err
-	}
-	placements, err := loadPlacements(ctx, tx)
-	if err != nil {
-		return nil, err
-	}
-	b.SetKinds(kinds)
-	b.SetDetails(details)
-	b.SetMenus(menus)
-	b.SetBlocks(blocks, placements)
 	return &Published{kept.Revision, b.Site()}, nil
 }
 
@@ -109,6 +85,38 @@ const linksQuery = `SELECT hash, array_to_string(links, ' ') FROM texts WHERE ca
 // LoadQueries are the queries whose answers grow with the site; the benchmark of loading is held against them.
 func LoadQueries() []string {
 	return []string{pageRow().selects(""), spellRow().selects(""), linksQuery, faultsQuery}
+}
+
+// loadFurniture reads all that stands beside the pages and is read whole.
+func loadFurniture(ctx context.Context, tx *sqlx.Tx, b *site.Builder) error {
+	if err := loadRoles(ctx, tx, b); err != nil {
+		return err
+	}
+	kinds, err := loadKinds(ctx, tx)
+	if err != nil {
+		return err
+	}
+	details, err := loadDetails(ctx, tx)
+	if err != nil {
+		return err
+	}
+	menus, err := loadMenus(ctx, tx)
+	if err != nil {
+		return err
+	}
+	blocks, err := loadBlocks(ctx, tx)
+	if err != nil {
+		return err
+	}
+	placements, err := loadPlacements(ctx, tx)
+	if err != nil {
+		return err
+	}
+	b.SetKinds(kinds)
+	b.SetDetails(details)
+	b.SetMenus(menus)
+	b.SetBlocks(blocks, placements)
+	return nil
 }
 
 const faultsQuery = `SELECT hash, array_to_string(faults, E'\n') FROM texts WHERE cardinality(faults) > 0`

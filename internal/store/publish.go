@@ -217,6 +217,9 @@ func (st *Store) write(
 		b.Put(p)
 	}
 	is = b.Site()
+	if err := keepPast(ctx, tx, was.Site, is, revision, at, changed); err != nil {
+		return nil, err
+	}
 	if err := writePages(ctx, tx, was.Site, changed); err != nil {
 		return nil, err
 	}

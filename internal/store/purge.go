@@ -35,6 +35,12 @@ func (st *Store) EmptyBin(ctx context.Context, by Account, tops []site.PageID) e
 			changed = append(changed, &p)
 			b.Put(&p)
 		}
+		if err := keepPast(ctx, tx, was.Site, b.Peek(), revision, at, changed); err != nil {
+			return err
+		}
+		if err := forgetPast(ctx, tx, changed); err != nil {
+			return err
+		}
 		if err := writePages(ctx, tx, was.Site, changed); err != nil {
 			return err
 		}

@@ -35,9 +35,10 @@ type Store struct {
 	planned  chan struct{} // something changed in what is planned
 	members  members
 
-	careful sync.Mutex // guards care
+	careful sync.Mutex // guards care and pasts
 	care    *care.Known
 	careIs  careVersion
+	pasts   []keptPast
 }
 
 // Published is the newest published revision that this instance has seen.

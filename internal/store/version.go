@@ -67,11 +67,14 @@ var schemaOfProblems string
 //go:embed schema_118.sql
 var schemaOfCare string
 
+//go:embed schema_119.sql
+var schemaOfPast string
+
 // schemaVersion is the version of the tables that this program knows; firstVersion that of schema.sql, with which
 // their line begins.
 const (
 	firstVersion  = 100
-	schemaVersion = 118
+	schemaVersion = 119
 )
 
 // migrations has every step from empty tables to the newest ones. A later one comes after the schema, with the next
@@ -82,7 +85,7 @@ func migrations() []*goose.Migration {
 		schema, schemaOfTopics, schemaOfDetails, schemaOfListings, schemaOfLines, schemaOfGrants, schemaOfPeople,
 		schemaOfApproval, schemaOfSecond, schemaOfOutside, schemaOfMembers,
 		schemaOfReadiness, schemaOfFiles, schemaOfEngines, schemaOfSearch, schemaOfPresence,
-		schemaOfSpelling, schemaOfProblems, schemaOfCare,
+		schemaOfSpelling, schemaOfProblems, schemaOfCare, schemaOfPast,
 	} {
 		up := func(ctx context.Context, tx *sql.Tx) error {
 			_, err := tx.ExecContext(ctx, statements)

@@ -27,6 +27,7 @@ type Proof struct {
 	Epoch    int       `json:"n,omitempty"` // of the account: a preview ends with its sessions
 	Session  string    `json:"k"`           // and with the one in which it was asked for
 	Draft    int64     `json:"d,omitempty"` // 0: the published site
+	Then     int64     `json:"w,omitempty"` // the site as it was at that revision; 0: today
 	SignedIn bool      `json:"s,omitempty"`
 	Roles    []string  `json:"r,omitempty"`
 	At       time.Time `json:"t"`
@@ -54,14 +55,10 @@ func (s *Server) proof(w http.ResponseWriter, r *http.Request) {
 		s.fail(w, r, err)
 		return
 	}
-	on := s.store.Published().Site
-	if proof.Draft != 0 {
-		draft, err := s.store.Draft(r.Context(), proof.Draft)
-		if err != nil {
-			s.fail(w, r, err)
-			return
-		}
-		on = draft.After(s.now())
+	on, err := s.proven(r.Context(), proof)
+	if err != nil {
+		s.fail(w, r, err)
+		return
 	}
 	base := "/proof/" + token
 	q := Request{
@@ -89,6 +86,25 @@ func (s *Server) proof(w http.ResponseWriter, r *http.Request) {
 	}
 	answer.Cache = cachePrivate
 	s.sendAny(w, r, answer)
+}
+
+// proven gives the Site that a preview shows.
+func (s *Server) proven(ctx context.Context, proof Proof) (*site.Site, error) {
+	switch {
+	case proof.Then != 0:
+		past, err := s.store.PastAt(ctx, proof.Then)
+		if err != nil {
+			return nil, err
+		}
+		return past.Site, nil
+	case proof.Draft != 0:
+		draft, err := s.store.Draft(ctx, proof.Draft)
+		if err != nil {
+			return nil, err
+		}
+		return draft.After(s.now()), nil
+	}
+	return s.store.Published().Site, nil
 }
 
 // asker gives the account that a preview is for; gate.ErrToken if it may not look any more.

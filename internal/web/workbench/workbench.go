@@ -70,7 +70,13 @@ func (s *Server) routes() chi.Router {
 		s.Door(r, append(s.areas, func(r chi.Router) {
 			r.Get(
 				"/",
-				func(w http.ResponseWriter, r *http.Request) { http.Redirect(w, r, "/start", http.StatusSeeOther) },
+				func(w http.ResponseWriter, r *http.Request) {
+					first := "/start"
+					if desk.Begins(s.Store.Published().Site) { // nothing waits yet, and the tree says how to begin
+						first = "/tree"
+					}
+					http.Redirect(w, r, first, http.StatusSeeOther)
+				},
 			)
 		})...)
 	})

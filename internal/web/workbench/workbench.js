@@ -329,6 +329,14 @@ async function look(form) {
 }
 
 // wire connects what every area has: buttons that name what they do, keys, the lens, drafts.
+// bringBack makes something as it was then, in the draft, and goes there.
+async function bringBack(form) {
+  const reply = await post('/bring-back', form, true)
+  if (reply.error) return complain(reply)
+  sessionStorage.setItem('said', reply.said)
+  location.assign(reply.url)
+}
+
 // fix mends one problem where it is told.
 const fix = id => atOnce('/problems/fix', { id })
 
@@ -350,6 +358,8 @@ function wire(acts, ladder) {
     if (jump) ladder.goTo(jump.dataset.go)
     const problem = event.target.closest('[data-problem-fix]')
     if (problem) fix(problem.dataset.problemFix)
+    const bring = event.target.closest('[data-bring], [data-bring-menu]')
+    if (bring) bringBack({ bring: bring.dataset.bringMenu ?? '', below: bring.dataset.bring === 'branch' ? 'yes' : '' })
     const keep = event.target.closest('[data-keep]')
     if (keep) atOnce('/start/keep', { kept: keep.dataset.keep, page: keep.dataset.page ?? desk.get('page') })
     const right = event.target.closest('[data-still-right]')

@@ -37,16 +37,3 @@ func (d *Desk) Binned(id site.PageID) Binned {
 	}
 	return b
 }
-
-// binnedTop gives the page in the bin with which a page lies there; 0 if it does not.
-func binnedTop(s *site.Site, id site.PageID) site.PageID {
-	if s.Page(id) == nil || s.InTree(id) {
-		return 0
-	}
-	for _, top := range s.Binned() {
-		if top == id || s.IsWithin(id, top) {
-			return top
-		}
-	}
-	return 0
-}

@@ -28,26 +28,29 @@ var ErrForbidden = errors.New("you may not do this")
 // A desk is what one request of the workbench looks at: whose draft, public now or after publishing, through which
 // lens, with which page selected. All of it stands in the address, so each tab keeps its own.
 type Desk struct {
-	Who      store.Account
-	Draft    *store.Draft
-	State    string         // "now" or "after"
-	Path     string         // what was asked for
-	As       string         // "", "signed-in", keys of roles as in “staff|operators”, or a person as in “account:7”
-	Approves bool           // the draft is somebody else's, who asks for approval
-	Person   *store.Account // as whom one looks; nil: as nobody in particular
-	At       string         // moment as typed, "" for now
-	Lens     reach.Lens
-	Now      time.Time
-	Site     *site.Site  // what State shows
-	Veiled   bool        // there are pages of which the person may not know
-	Filter   ask.Query   // what the ladder is cut down to
-	Care     *care.Known // besides the site
-	Selected site.PageID
-	InBin    site.PageID // the page in the bin that was asked for; then the selected one is the home page
-	Menu     *site.Menu  // in the menus area
-	Item     ItemID
-	Map      map[string]string // what the layouts area looks at: layout, mode, width, chip
-	Block    *site.Block       // the block whose window the menus area looks through; nil if none shows the menu
+	Who       store.Account
+	Draft     *store.Draft
+	State     string         // "now" or "after"
+	Path      string         // what was asked for
+	As        string         // "", "signed-in", keys of roles as in “staff|operators”, or a person as in “account:7”
+	Approves  bool           // the draft is somebody else's, who asks for approval
+	Person    *store.Account // as whom one looks; nil: as nobody in particular
+	At        string         // moment as typed, "" for now
+	Lens      reach.Lens
+	Now       time.Time
+	Site      *site.Site  // what State shows
+	Then      *store.Past // the past that is looked at; nil: today
+	ThenAsked string      // its revision, where the address names it
+	Unkept    bool        // nothing is kept of the moment that is asked for
+	Veiled    bool        // there are pages of which the person may not know
+	Filter    ask.Query   // what the ladder is cut down to
+	Care      *care.Known // besides the site
+	Selected  site.PageID
+	InBin     site.PageID // the page in the bin that was asked for; then the selected one is the home page
+	Menu      *site.Menu  // in the menus area
+	Item      ItemID
+	Map       map[string]string // what the layouts area looks at: layout, mode, width, chip
+	Block     *site.Block       // the block whose window the menus area looks through; nil if none shows the menu
 }
 
 func (s *Server) desk(r *http.Request) (*Desk, error) {
@@ -82,6 +85,9 @@ func (s *Server) desk(r *http.Request) (*Desk, error) {
 	if r.FormValue("state") == "now" {
 		d.State, d.Site = "now", d.Draft.Base.Site
 	}
+	if err := s.then(r, d); err != nil {
+		return nil, err
+	}
 	if err := s.asPerson(r, d); err != nil {
 		return nil, err
 	}
@@ -102,7 +108,7 @@ func (s *Server) desk(r *http.Request) (*Desk, error) {
 	}
 	page, _ := strconv.ParseInt(r.FormValue("page"), 10, 64)
 	if d.Selected = site.PageID(page); !d.Site.InTree(d.Selected) {
-		d.InBin, d.Selected = binnedTop(d.Site, d.Selected), d.Site.Home()
+		d.InBin, d.Selected = edit.BinnedTop(d.Site, d.Selected), d.Site.Home()
 	}
 	d.Item, d.Map = ReadItem(r.FormValue("item")), map[string]string{}
 	for _, name := range []string{"layout", "mode", "narrow", "chip"} {
@@ -306,6 +312,9 @@ func (d *Desk) Link(path, key, value string) string {
 	}
 	if d.At != "" {
 		q.Set("at", d.At)
+	}
+	if d.ThenAsked != "" {
+		q.Set("then", d.ThenAsked)
 	}
 	if path == d.Path {
 		d.keepFilter(q)

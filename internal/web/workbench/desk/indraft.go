@@ -18,6 +18,11 @@ type Operations func(*site.Site) ([]edit.Op, string, error)
 // InDraft does operations in the draft at hand. Words are settled before the lock; the operations are made again under
 // it, on what stands then.
 func (s *Server) InDraft(r *http.Request, d *Desk, make Operations) (*store.Draft, string, error) {
+	if d.Then != nil {
+		return nil, "", &edit.Refusal{
+			Sentence: "You are looking at the site as it was, which nobody changes. Go back to today.",
+		}
+	}
 	if d.State == "now" {
 		return nil, "", &edit.Refusal{
 			Sentence: "You are looking at what is public now. To edit, go to “After publishing”.",
@@ -103,7 +108,11 @@ func (s *Server) KeepTexts(ctx context.Context, d *Desk, raw ...string) ([]strin
 	for i := range raw {
 		if len(raw[i]) > text.Limit {
 			return nil, &edit.Refusal{
-				Sentence: fmt.Sprintf("A text can have %d KiB at most; this one has %d.", text.Limit>>10, len(raw[i])>>10),
+				Sentence: fmt.Sprintf(
+					"A text can have %d KiB at most; this one has %d.",
+					text.Limit>>10,
+					len(raw[i])>>10,
+				),
 			}
 		}
 		clean[i] = s.cleaner.Clean(d.Draft.Site, raw[i], s.Now())

@@ -83,6 +83,9 @@ func (s *Server) Problems(r *http.Request, d *Desk) (made Problems, err error) {
 
 // ProblemsOn gives those of a few things, as their sheets have them.
 func (s *Server) ProblemsOn(r *http.Request, d *Desk, things ...site.Thing) ([]ProblemLine, error) {
+	if d.Then != nil { // what was wrong then is for the area of problems
+		return nil, nil
+	}
 	meant, err := s.Store.WhatIsMeant(r.Context())
 	if err != nil {
 		return nil, err
@@ -106,6 +109,9 @@ func (s *Server) ProblemsOn(r *http.Request, d *Desk, things ...site.Thing) ([]P
 // found gives what was found in what is public, and what a draft makes of it; nil where that is not looked at.
 func (s *Server) found(d *Desk) (public *check.Found, of *check.Step) {
 	look := func(on *site.Site) *check.Look { return check.NewLook(on, d.Now, s.Settings.Site).With(d.Care) }
+	if d.Then != nil {
+		return check.Find(look(d.Site)).WithFar(), nil
+	}
 	if d.Veiled { // what somebody else may see says more than this person may know
 		public = check.Find(look(d.Draft.Base.Site)).WithFar()
 		if d.State == "now" {

@@ -67,6 +67,7 @@ func (v Screen) OnlyThis() bool {
 }
 
 // Begins says that nothing stands in the tree yet but what was there from the beginning.
-func (v Screen) Begins() bool {
-	return v.Site.Count() <= 1+len(edit.Specials(v.Site.Settings()))
-}
+func (v Screen) Begins() bool { return Begins(v.Site) }
+
+// Begins says so of a site.
+func Begins(s *site.Site) bool { return s.Count() <= 1+len(edit.Specials(s.Settings())) }

@@ -28,6 +28,8 @@ func (s *Area) Routes(r chi.Router) {
 	r.Post("/undo", s.At(s.step("Undone: ", s.Store.Undo)))
 	r.Post("/redo", s.At(s.step("Done again: ", s.Store.Redo)))
 	r.Get("/preview", s.At(s.preview))
+	r.Get("/compare", s.At(s.compare))
+	r.Post("/bring-back", s.At(s.bringBack))
 	r.Get("/review", s.At(s.review))
 	r.Get("/sides", s.At(s.showSides))
 	r.Post("/publish", s.At(s.publish))

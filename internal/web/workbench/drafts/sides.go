@@ -103,10 +103,10 @@ func (s *Area) showVisitors(w http.ResponseWriter, r *http.Request, d *desk.Desk
 		draft = 0
 	}
 	var err error
-	if one.Before, err = s.proofOf(r, d.Who, draft, d.Lens, at, false); err != nil {
+	if one.Before, err = s.proofOf(r, d.Who, proven{Draft: draft}, d.Lens, at, false); err != nil {
 		return err
 	}
-	if one.After, err = s.proofOf(r, d.Who, draft, other, at, false); err != nil {
+	if one.After, err = s.proofOf(r, d.Who, proven{Draft: draft}, other, at, false); err != nil {
 		return err
 	}
 	s.Say(w, http.StatusOK, desk.Reply{Sides: &sides{As: d.LensWords(), Of: 1, Pages: []side{one}}})
@@ -126,10 +126,10 @@ func (s *Area) side(r *http.Request, d *desk.Desk, was, is *site.Site, c concern
 	lens := d.Lens
 	lens.At = at
 	var err error
-	if made.Before, err = s.proofOf(r, d.Who, 0, lens, cmp.Or(made.Was, made.Is), false); err != nil {
+	if made.Before, err = s.proofOf(r, d.Who, proven{}, lens, cmp.Or(made.Was, made.Is), false); err != nil {
 		return made, err
 	}
-	made.After, err = s.proofOf(r, d.Who, d.Draft.ID, lens, cmp.Or(made.Is, made.Was), false)
+	made.After, err = s.proofOf(r, d.Who, proven{Draft: d.Draft.ID}, lens, cmp.Or(made.Is, made.Was), false)
 	return made, err
 }
 
@@ -183,7 +183,11 @@ func (s *Area) preview(w http.ResponseWriter, r *http.Request, d *desk.Desk) err
 	if d.State == "now" {
 		draft = 0
 	}
-	url, err := s.proofOf(r, d.Who, draft, d.Lens, desk.AddressOf(d.Site, d.Selected), r.FormValue("outline") == "yes")
+	of := proven{Draft: draft}
+	if d.Then != nil {
+		of = proven{Then: d.Then.Revision}
+	}
+	url, err := s.proofOf(r, d.Who, of, d.Lens, desk.AddressOf(d.Site, d.Selected), r.FormValue("outline") == "yes")
 	if err != nil {
 		return err
 	}
@@ -191,11 +195,14 @@ func (s *Area) preview(w http.ResponseWriter, r *http.Request, d *desk.Desk) err
 	return nil
 }
 
-// proofOf gives the address of a preview: of a draft, or with 0 of what is public.
+// proven is which site a preview shows: a draft, the past, or what is public.
+type proven struct{ Draft, Then int64 }
+
+// proofOf gives the address of a preview.
 func (s *Area) proofOf(
 	r *http.Request,
 	by store.Account,
-	draft int64,
+	of proven,
 	lens reach.Lens,
 	path string,
 	outline bool,
@@ -205,7 +212,8 @@ func (s *Area) proofOf(
 			By:       by.ID,
 			Epoch:    by.Epoch,
 			Session:  store.SessionMark(s.Sessions.Token(r.Context())),
-			Draft:    draft,
+			Draft:    of.Draft,
+			Then:     of.Then,
 			SignedIn: lens.SignedIn,
 			Roles:    lens.Roles,
 			At:       lens.At,
