@@ -38,7 +38,9 @@ func TestPictures(t *testing.T) {
 	b.open(b.bench + "/tree")
 	b.goTo("Øyra")
 	b.press(kb.F4)
-	b.until(`location.pathname === "/write" && document.querySelector(".prose figure") && document.body.dataset.ready`)
+	b.until(
+		`location.pathname === "/write" && document.querySelector(".prose figure") && document.body.dataset.ready`,
+	)
 	b.do(chromedp.Sleep(1_500_000_000))
 	shoot("writing")
 	b.open(b.bench + "/files")
@@ -86,7 +88,6 @@ func TestPictures(t *testing.T) {
 	b.until(`document.activeElement.id === "making-label"`)
 	b.typed("Gift vouchers")
 	b.sees(".making p", "gift-vouchers")
-	shoot("making-a-page")
 	b.click("[data-cancel]")
 	b.goTo("Groups and schools")
 	shoot("tree")
@@ -112,8 +113,6 @@ func TestPictures(t *testing.T) {
 	b.sees("[data-part=hits]", "144 found")
 	b.click(`[data-do="mark-all"]`)
 	b.sees("[data-marked-words]", "144 selected")
-	b.do(chromedp.Sleep(600_000_000))
-	shoot("selection")
 	b.click(`[data-do="unmark"]`)
 	b.do(
 		chromedp.Evaluate(
@@ -161,4 +160,10 @@ func TestPictures(t *testing.T) {
 	shoot("settings")
 	b.open(b.bench + "/picture")
 	shoot("site-picture")
+	b.open(b.bench + "/problems")
+	b.until(`document.body?.dataset.ready && !document.querySelector("[data-counting]")`)
+	shoot("problems")
+	b.open(b.bench + "/start")
+	b.until(`document.body?.dataset.ready`)
+	shoot("start")
 }

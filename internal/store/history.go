@@ -127,6 +127,24 @@ func (st *Store) Publishers(ctx context.Context) ([]string, error) {
 // ErrNoPublication is a revision that no publication made.
 var ErrNoPublication = errors.New("there is no publication")
 
+// PublishedOps gives the operations of a publication; none for what was done outside drafts.
+func (st *Store) PublishedOps(ctx context.Context, revision int64) ([]edit.Op, error) {
+	var forms []string
+	if err := st.db.SelectContext(ctx, &forms, `SELECT ops FROM publication_ops WHERE revision = $1 ORDER BY seq`,
+		revision); err != nil {
+		return nil, fmt.Errorf("read the history: %w", err)
+	}
+	var ops []edit.Op
+	for _, form := range forms {
+		some, err := decodeOps([]byte(form))
+		if err != nil {
+			return nil, err
+		}
+		ops = append(ops, some...)
+	}
+	return ops, nil
+}
+
 // Inverses gives the operations that take a publication back, in the order in which they are to be done (rules 9.6).
 func (st *Store) Inverses(ctx context.Context, revision int64) ([]edit.Op, error) {
 	var forms []string

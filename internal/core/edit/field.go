@@ -1,6 +1,10 @@
 package edit
 
-import "slices"
+import (
+	"slices"
+
+	"vineladder/internal/core/site"
+)
 
 // Field names a field of a page. Values travel as strings in one canonical form, so forms, sheets, the log and the
 // comparison of mine and theirs need no second one.
@@ -28,4 +32,29 @@ func turnedOne(c *FieldChange) *FieldChange {
 		return nil
 	}
 	return &FieldChange{c.Field, c.New, c.Old, c.Derived}
+}
+
+// FieldsSet gives the fields that an operation sets, with what stood there; none for one that sets no fields.
+func FieldsSet(op Op) []FieldChange {
+	if setting, is := op.(interface{ edits() []FieldChange }); is {
+		return setting.edits()
+	}
+	return nil
+}
+
+// OfMenu says whether an operation sets something of a menu or of its items as they are numbered.
+func OfMenu(op Op, id site.MenuID) bool {
+	switch o := op.(type) {
+	case OpEditMenu:
+		return o.Menu == id
+	case OpEditEntry:
+		return o.Menu == id
+	}
+	return false
+}
+
+// OfBlock says whether an operation sets something of a block.
+func OfBlock(op Op, id site.BlockID) bool {
+	o, is := op.(OpEditBlock)
+	return is && o.Block == id
 }

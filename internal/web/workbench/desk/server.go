@@ -133,6 +133,7 @@ func (s *Server) Door(r chi.Router, inside ...func(chi.Router)) {
 		r.Get("/find", s.At(s.find))
 		r.Get("/moment", s.At(s.readMoment))
 		r.Get("/news", s.news)
+		r.Get("/history-of", s.At(s.historyOf))
 		for _, area := range inside {
 			area(r)
 		}
