@@ -53,10 +53,15 @@ func keepPast(
 	for i, p := range changed {
 		ids[i] = int64(p.ID)
 	}
-	if _, err := tx.ExecContext(ctx, `INSERT INTO past_pages (revision, page_id, was, spells)
-		SELECT $1, c.id, to_json(p), coalesce((SELECT json_agg(to_json(s)) FROM page_spells s WHERE s.page_id = c.id), '[]')
-		FROM unnest($2::bigint[]) AS c (id) LEFT JOIN pages p ON p.id = c.id`, revision, ids); err != nil {
-		return fmt.Errorf("keep pages as they were: %w", err)
+	for _, statement := range []string{
+		`INSERT INTO past_pages SELECT $1, false, false, p.* FROM pages p WHERE p.id = ANY ($2)`,
+		`INSERT INTO past_pages (past_revision, past_absent, past_purged, id) SELECT $1, true, false, c.id
+			FROM unnest($2::bigint[]) AS c (id) WHERE NOT EXISTS (SELECT FROM pages p WHERE p.id = c.id)`,
+		`INSERT INTO past_spells SELECT $1, s.* FROM page_spells s WHERE s.page_id = ANY ($2)`,
+	} {
+		if _, err := tx.ExecContext(ctx, statement, revision, ids); err != nil {
+			return fmt.Errorf("keep pages as they were: %w", err)
+		}
 	}
 	for _, of := range pastTables {
 		if !of.differs(was, is) {
@@ -85,9 +90,14 @@ func forgetPast(ctx context.Context, tx *sqlx.Tx, pages []*site.Page) error {
 	for i, p := range pages {
 		ids[i] = int64(p.ID)
 	}
-	if _, err := tx.ExecContext(ctx, `UPDATE past_pages SET was = NULL, spells = '[]', purged = true
-		WHERE page_id = ANY ($1)`, ids); err != nil {
-		return fmt.Errorf("take words out of the past: %w", err)
+	for _, statement := range []string{
+		`WITH gone AS (DELETE FROM past_pages WHERE id = ANY ($1) AND NOT past_absent RETURNING past_revision, id)
+			INSERT INTO past_pages (past_revision, past_absent, past_purged, id) SELECT past_revision, false, true, id FROM gone`,
+		`DELETE FROM past_spells WHERE page_id = ANY ($1)`,
+	} {
+		if _, err := tx.ExecContext(ctx, statement, ids); err != nil {
+			return fmt.Errorf("take words out of the past: %w", err)
+		}
 	}
 	return nil
 }
@@ -156,12 +166,7 @@ type keptPast struct {
 // those of today, and reads them by the code that reads those.
 func (st *Store) rebuild(ctx context.Context, newest *Published, revision int64) (*Past, error) {
 	made := &Past{Published: Published{Revision: revision}}
-	db, err := st.unprepared()
-	if err != nil {
-		return nil, err
-	}
-	defer db.Close()
-	tx, err := db.BeginTxx(ctx, &sql.TxOptions{Isolation: sql.LevelRepeatableRead})
+	tx, err := st.unprepared.BeginTxx(ctx, &sql.TxOptions{Isolation: sql.LevelRepeatableRead})
 	if err != nil {
 		return nil, fmt.Errorf("the database does not answer: %w", err)
 	}
@@ -201,37 +206,47 @@ func (st *Store) rebuild(ctx context.Context, newest *Published, revision int64)
 
 // unprepared gives a way to the database on which no statement is prepared: one that was would go on reading the table
 // that it was prepared for.
-func (st *Store) unprepared() (*sqlx.DB, error) {
-	config, err := pgx.ParseConfig(st.url)
+func unprepared(url string) (*sqlx.DB, error) {
+	config, err := pgx.ParseConfig(url)
 	if err != nil {
 		return nil, fmt.Errorf("read the address of the database: %w", err)
 	}
 	config.DefaultQueryExecMode = pgx.QueryExecModeExec
-	return sqlx.NewDb(stdlib.OpenDB(*config), "pgx"), nil
+	db := sqlx.NewDb(stdlib.OpenDB(*config), "pgx")
+	db.SetMaxOpenConns(2)
+	db.SetConnMaxIdleTime(time.Minute)
+	return db, nil
 }
 
 // putBackPages makes tables of the pages that changed since a revision, as they were then, and gives those that were
 // not there.
 func putBackPages(ctx context.Context, tx *sqlx.Tx, revision int64, made *Past) (absent []site.PageID, err error) {
-	if _, err := tx.ExecContext(ctx, `CREATE TEMP TABLE then_pages ON COMMIT DROP AS
-		SELECT DISTINCT ON (page_id) page_id, was, spells, purged FROM past_pages WHERE revision > `+
-		fmt.Sprint(revision)+` ORDER BY page_id, revision`); err != nil {
-		return nil, fmt.Errorf("read pages as they were: %w", err)
-	}
-	if err := tx.SelectContext(ctx, &absent, `SELECT page_id FROM then_pages WHERE was IS NULL AND NOT purged`); err != nil {
-		return nil, fmt.Errorf("read pages as they were: %w", err)
-	}
-	if err := tx.GetContext(ctx, &made.Gone, `SELECT count(*) FROM then_pages WHERE purged`); err != nil {
-		return nil, fmt.Errorf("read pages as they were: %w", err)
-	}
-	for _, statement := range []string{ // columns that came later are as they are today
-		`CREATE TEMP TABLE pages ON COMMIT DROP AS SELECT r.* FROM then_pages t JOIN public.pages p ON p.id = t.page_id,
-			LATERAL json_populate_record(p, t.was) r WHERE t.was IS NOT NULL`,
-		`CREATE TEMP TABLE page_spells ON COMMIT DROP AS SELECT r.* FROM then_pages t,
-			LATERAL json_populate_recordset(NULL::public.page_spells, t.spells) r WHERE t.was IS NOT NULL`,
+	for _, statement := range []string{
+		`CREATE TEMP TABLE then_first ON COMMIT DROP AS SELECT id, min(past_revision) AS past_revision FROM past_pages
+			WHERE past_revision > ` + fmt.Sprint(revision) + ` GROUP BY id`,
+		`ANALYZE then_first`,
+		`CREATE TEMP VIEW pages AS SELECT p.* FROM then_first f JOIN past_pages p
+			ON p.id = f.id AND p.past_revision = f.past_revision WHERE NOT p.past_absent AND NOT p.past_purged`,
+		`CREATE TEMP VIEW page_spells AS SELECT s.* FROM then_first f JOIN past_spells s
+			ON s.page_id = f.id AND s.past_revision = f.past_revision`,
 	} {
 		if _, err := tx.ExecContext(ctx, statement); err != nil {
 			return nil, fmt.Errorf("read pages as they were: %w", err)
+		}
+	}
+	var others []struct {
+		ID     site.PageID `db:"id"`
+		Purged bool        `db:"past_purged"`
+	}
+	if err := tx.SelectContext(ctx, &others, `SELECT p.id, p.past_purged FROM then_first f JOIN past_pages p
+		ON p.id = f.id AND p.past_revision = f.past_revision WHERE p.past_absent OR p.past_purged`); err != nil {
+		return nil, fmt.Errorf("read pages as they were: %w", err)
+	}
+	for _, p := range others {
+		if p.Purged {
+			made.Gone++
+		} else {
+			absent = append(absent, p.ID)
 		}
 	}
 	return absent, nil

@@ -147,7 +147,23 @@ func TestThePastSaysWhereItBeginsAndWhatIsGone(t *testing.T) {
 	var left int
 	require.NoError(
 		t,
-		st.DB().Get(&left, `SELECT count(*) FROM past_pages WHERE was::text LIKE '%Rates until 2024%'`),
+		st.DB().Get(&left, `SELECT count(*) FROM past_pages p WHERE p::text LIKE '%Rates until 2024%'`),
 	)
 	assert.Zero(t, left, "nowhere in the past")
+}
+
+// What pages have, the past has too, in the same order: a column that comes later is given to both.
+func TestThePastHasTheColumnsOfToday(t *testing.T) {
+	st := storetest.New(t)
+	for today, past := range map[string]string{"pages": "past_pages", "page_spells": "past_spells"} {
+		columns := func(table string) (names []string) {
+			require.NoError(
+				t,
+				st.DB().Select(&names, `SELECT column_name || ' ' || data_type FROM information_schema.columns
+				WHERE table_name = $1 AND column_name NOT LIKE 'past\_%' ORDER BY ordinal_position`, table),
+			)
+			return names
+		}
+		assert.Equal(t, columns(today), columns(past))
+	}
 }

@@ -4,6 +4,7 @@ package store
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"log/slog"
 	"strconv"
@@ -39,6 +40,8 @@ type Store struct {
 	care    *care.Known
 	careIs  careVersion
 	pasts   []keptPast
+
+	unprepared *sqlx.DB // on which no statement is prepared
 }
 
 // Published is the newest published revision that this instance has seen.
@@ -56,15 +59,19 @@ func Open(ctx context.Context, url string, log *slog.Logger) (*Store, error) {
 	db.SetMaxOpenConns(16)
 	db.SetConnMaxIdleTime(5 * time.Minute)
 	st := &Store{db: db, url: url, log: log, open: map[int64]*Draft{}, planned: make(chan struct{}, 1)}
-	if err := st.CatchUp(ctx); err != nil {
+	if st.unprepared, err = unprepared(url); err != nil {
 		db.Close()
+		return nil, err
+	}
+	if err := st.CatchUp(ctx); err != nil {
+		st.Close()
 		return nil, err
 	}
 	return st, nil
 }
 
 // Close lets the connections go.
-func (st *Store) Close() error { return st.db.Close() }
+func (st *Store) Close() error { return errors.Join(st.db.Close(), st.unprepared.Close()) }
 
 // DB is the connection pool, for what lives beside the Site (sessions).
 func (st *Store) DB() *sqlx.DB { return st.db }

@@ -34,8 +34,12 @@ func addressStale() Check {
 // matches says whether each word of the segment is one of the label or of the title, whole or in part. A segment that
 // was shortened, or numbered since another has it, matches.
 func matches(p *site.Page) bool {
-	words := address.Segment(p.Label) + "-" + address.Segment(p.Title)
-	for word := range strings.SplitSeq(p.Segment, "-") {
+	return says(strings.ToLower(p.Label+" "+p.Title), p.Segment) || // which is quick, and settles most
+		says(address.Segment(p.Label)+"-"+address.Segment(p.Title), p.Segment)
+}
+
+func says(words, segment string) bool {
+	for word := range strings.SplitSeq(segment, "-") {
 		if len(word) > 2 && !strings.Contains(words, word) {
 			return false
 		}
