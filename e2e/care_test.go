@@ -67,3 +67,20 @@ func TestReviewsTogetherAndAReason(t *testing.T) {
 	b.open(w.bench + "/drafts?said=asked+for+prices")
 	b.sees(".history", "Why: Visitors asked for prices")
 }
+
+// Each number opens its pages; clicks come when they are counted.
+func TestNumbersOpenTheirPages(t *testing.T) {
+	w := newWorld(t)
+	b := w.browser(1280, 800)
+	b.signIn("keeper")
+	b.open(w.bench + "/numbers")
+	b.until(`document.body?.dataset.ready`)
+	b.sees("main", "How many clicks from the home page")
+	b.sees("main", "Half of the pages need")
+	b.axe("the site in numbers")
+	b.focus(`a[href*="number=overdue"]`)
+	b.press(kb.Enter)
+	b.until(`location.search.includes("number=overdue") && document.body?.dataset.ready`)
+	b.sees(".numbers-pages", "Review overdue: 2 pages")
+	b.sees(".numbers-pages", "Harbour rules")
+}

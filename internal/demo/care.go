@@ -10,8 +10,7 @@ import (
 	"vineladder/internal/store"
 )
 
-// lookAfter says who looks after the top branches, how often, and what some of them noted; the words of a few pages
-// are older than a review allows.
+// lookAfter says who looks after the top branches, how often, and what some of them noted.
 func lookAfter(ctx context.Context, st *store.Store, by store.Account) error {
 	s := st.Published().Site
 	var ops []edit.Op
@@ -46,7 +45,12 @@ func lookAfter(ctx context.Context, st *store.Store, by store.Account) error {
 	if _, err := st.PublishBecause(ctx, by, "said who looks after the branches", why, ops); err != nil {
 		return err
 	}
-	worded := map[site.PageID]time.Time{}
+	return age(ctx, st, by)
+}
+
+// age makes the words of a few pages older than a review allows.
+func age(ctx context.Context, st *store.Store, by store.Account) error {
+	s, worded := st.Published().Site, map[site.PageID]time.Time{}
 	now := clock.Now()
 	old := func(label string, months, days int) { worded[find(s, label)] = now.AddDate(0, -months, -days) }
 	old("Harbour rules", 14, 3)

@@ -43,6 +43,9 @@ func Grow(ctx context.Context, st *store.Store) error {
 	if err := movePages(ctx, st, by); err != nil {
 		return err
 	}
+	if err := age(ctx, st, by); err != nil {
+		return err
+	}
 	return winterChangeover(ctx, st)
 }
 

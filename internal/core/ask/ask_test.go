@@ -208,3 +208,25 @@ Home
 	}
 	assert.Equal(t, []string{"News"}, groups["On the list of"])
 }
+
+// Words that a page has not may stand above it; it must have one of them itself, and comes behind those that have all.
+func TestNamedByWhatStandsAbove(t *testing.T) {
+	s := testkit.Outline(t, `
+Home
+  North pier
+    Services
+      Fuel
+  South pier
+    Services
+      Fuel
+  Fuel for the north pier`)
+	labels := func(phrase string) (all []string) {
+		for _, id := range ask.Named(s, phrase, nil, 9) {
+			all = append(all, s.Page(s.Page(id).Parent).Label+"/"+s.Page(id).Label)
+		}
+		return all
+	}
+	assert.Equal(t, []string{"Home/Fuel for the north pier", "Services/Fuel"}, labels("fuel north pier"))
+	assert.Equal(t, []string{"North pier/Services"}, labels("services north"))
+	assert.Empty(t, labels("fuel east"))
+}

@@ -62,6 +62,7 @@ var doors = []door{
 	{"GET /access/trail", "", "303 403 403 403 200"},
 	{"GET /access/trail", "format=csv", "303 403 403 403 200"},
 	{"GET /problems", "", "303 403 200 200 200"},
+	{"GET /numbers", "number=level-1", "303 403 200 200 200"},
 	{"GET /compare", "from=5", "303 403 403 403 200"},
 	{"GET /reviews", "", "303 403 200 200 200"},
 	{"GET /start", "", "303 403 200 200 200"},

@@ -15,6 +15,7 @@ import { startMoments } from './desk/moments.js'
 import { startMenus } from './menus/menus.js'
 import { startNews } from './desk/news.js'
 import { listKeys, startStrokes } from './desk/strokes.js'
+import { startNumbers } from './picture/numbers.js'
 import { startPicture } from './picture/picture.js'
 import { startProblems } from './problems/problems.js'
 import { startReviews } from './reviews/reviews.js'
@@ -35,6 +36,7 @@ if (document.querySelector('[data-area="settings"]')) startPlainArea(startSettin
 if (document.querySelector('[data-area="types"]')) startPlainArea(startTypes())
 if (document.querySelector('[data-area="wording"]')) startPlainArea(startWording())
 if (document.querySelector('[data-area="problems"]')) startPlainArea(startProblems())
+if (document.querySelector('[data-area="numbers"]')) startPlainArea(startNumbers())
 if (document.querySelector('[data-area="reviews"]')) startPlainArea(startReviews())
 if (document.querySelector('[data-area="start"]')) startPlainArea(startStart())
 if (document.querySelector('[data-area="import"]')) startPlainArea(startComing())

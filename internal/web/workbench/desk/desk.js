@@ -32,6 +32,7 @@ const things = {
   import: pages('import', 'pages'),
   problems: pages('problems', 'pages'),
   reviews: pages('reviews', 'pages'),
+  numbers: pages('numbers', 'pages'),
   start: pages('start', 'pages'),
   menus: {
     key: 'item',
@@ -440,3 +441,11 @@ export const rowless = focus => ({
   },
   choose() {},
 })
+
+// untilCounted asks again, as long as a part says that it is still being counted in the background.
+export function untilCounted() {
+  setTimeout(async () => {
+    if (document.querySelector('[data-counting]') && !document.querySelector('dialog[open]')) await refresh()
+    untilCounted()
+  }, 1000)
+}

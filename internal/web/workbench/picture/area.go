@@ -17,6 +17,7 @@ var Templates embed.FS
 // An Area answers what is asked of it.
 type Area struct {
 	*desk.Server
+	walks walks
 }
 
 // New opens the area at a desk.
@@ -25,4 +26,5 @@ func New(d *desk.Server) *Area { return &Area{Server: d} }
 // Routes has what the area answers; people are signed in.
 func (s *Area) Routes(r chi.Router) {
 	r.Get("/picture", s.At(s.picture))
+	r.Get("/numbers", s.At(s.numbers))
 }

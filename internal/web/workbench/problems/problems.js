@@ -1,5 +1,5 @@
 // Problems: what is ticked is fixed in one edit of the draft, or said to be meant so.
-import { complain, post, refresh, rowless, say } from '../desk/desk.js'
+import { complain, post, refresh, rowless, say, untilCounted } from '../desk/desk.js'
 
 export function startProblems() {
   const focus = () => document.querySelector('main h1')?.focus()
@@ -51,11 +51,6 @@ export function startProblems() {
     if (event.target.matches('[data-problems-all]')) for (const box of boxes()) box.checked = event.target.checked
     else if (event.target.name === 'id') document.querySelector('[data-problems-all]').checked = false
   })
-  // The checks of the whole site answer a little later.
-  async function awaitRest() {
-    if (document.querySelector('[data-counting]') && !document.querySelector('dialog[open]')) await refresh()
-    setTimeout(awaitRest, 1500)
-  }
-  setTimeout(awaitRest, 800)
+  untilCounted()
   return rowless(focus)
 }
