@@ -12,6 +12,7 @@ import (
 	"vineladder/internal/core/check"
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/site"
+	"vineladder/internal/laws"
 )
 
 const origin = "https://harbour.example"
@@ -21,14 +22,10 @@ var known = &care.Known{Gone: map[string]bool{"keeper": true}}
 
 func worldsFor(t *testing.T, most int) (seed, worlds uint64) {
 	t.Helper()
-	seed = 1
-	if n, err := strconv.ParseUint(os.Getenv("VINELADDER_SEED"), 10, 64); err == nil {
-		seed = n
-	}
 	if n, err := strconv.Atoi(os.Getenv("VINELADDER_PROBLEMS")); err == nil {
 		most = n
 	}
-	return seed, uint64(most)
+	return laws.Seed() % 1_000_000_000, uint64(most)
 }
 
 // What is kept in step with edits is what looking at everything would find.
@@ -59,6 +56,10 @@ func TestProblemsKeepInStep(t *testing.T) {
 			whole := check.Find(look)
 			step := before.After(look)
 			require.Equal(t, whole.All(), step.All(), "world %d\n%s", seed*1_000_000+n, titles)
+			for _, p := range whole.All() {
+				require.Contains(t, look.About(p.On), p, "looked at alone")
+				require.Contains(t, step.About(p.On), p)
+			}
 			for _, p := range whole.WithFar().All() {
 				found[p.Check]++
 			}

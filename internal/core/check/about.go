@@ -67,3 +67,20 @@ func filedAt(s *site.Site, on site.Thing) []subject {
 	}
 	return []subject{{on: on}}
 }
+
+// About looks at what concerns one thing and nothing else, without the checks of the whole site.
+func (l *Look) About(on site.Thing) (found []Problem) {
+	f := &Found{look: l, near: map[subject][]Problem{}}
+	for _, at := range filedAt(l.Site, on) {
+		switch p := l.Site.Page(site.PageID(at.on.ID)); {
+		case at.on.Family != site.FamilyPage:
+			f.furniture() // of which there is little
+		case p == nil || !l.Site.InTree(p.ID):
+		case at.children:
+			f.file(at, l.children(p))
+		default:
+			f.file(at, l.page(p, l.standing(p.ID)))
+		}
+	}
+	return f.About(on)
+}

@@ -90,11 +90,7 @@ func (s *Server) ProblemsOn(r *http.Request, d *Desk, things ...site.Thing) ([]P
 	if err != nil {
 		return nil, err
 	}
-	public, step := s.found(d)
-	of := public.About
-	if step != nil {
-		of = step.About
-	}
+	of := s.about(d)
 	var found []check.Problem
 	for _, thing := range things {
 		for _, p := range of(thing) {
@@ -104,6 +100,18 @@ func (s *Server) ProblemsOn(r *http.Request, d *Desk, things ...site.Thing) ([]P
 		}
 	}
 	return d.Lines(s, found), nil
+}
+
+// about gives the problems of single things. For who may not know of every page they are looked at alone.
+func (s *Server) about(d *Desk) func(site.Thing) []check.Problem {
+	if d.Veiled {
+		return check.NewLook(d.Site, d.Now, s.Settings.Site).With(d.Care).About
+	}
+	public, step := s.found(d)
+	if step != nil {
+		return step.About
+	}
+	return public.About
 }
 
 // found gives what was found in what is public, and what a draft makes of it; nil where that is not looked at.
