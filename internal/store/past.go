@@ -92,7 +92,8 @@ func forgetPast(ctx context.Context, tx *sqlx.Tx, pages []*site.Page) error {
 	}
 	for _, statement := range []string{
 		`WITH gone AS (DELETE FROM past_pages WHERE id = ANY ($1) AND NOT past_absent RETURNING past_revision, id)
-			INSERT INTO past_pages (past_revision, past_absent, past_purged, id) SELECT past_revision, false, true, id FROM gone`,
+			INSERT INTO past_pages (past_revision, past_absent, past_purged, id)
+			SELECT past_revision, false, true, id FROM gone`,
 		`DELETE FROM past_spells WHERE page_id = ANY ($1)`,
 	} {
 		if _, err := tx.ExecContext(ctx, statement, ids); err != nil {

@@ -12,10 +12,10 @@ import (
 	"vineladder/internal/core/site"
 )
 
-// Named finds pages by words in any order, as Words does, and gives the likeliest first: those of exactly this label,
-// those whose label begins with it, as words of its own before a part of a word, the others, and last those that have
-// some of the words and stand below pages that have the rest, as in “fuel north pier”; among equals the highest in the
-// tree, then the tree's order. At most limit are given.
+// Named finds pages by words in any order, as Words does, and gives the likeliest first: those of exactly this
+// label, those whose label begins with it, as words of its own before a part of a word, the others, and last those
+// that have some of the words and stand below pages that have the rest, as in “fuel north pier”; among equals the
+// highest in the tree, then the tree's order. At most limit are given.
 func Named(s *site.Site, phrase string, reads func(*site.Page) bool, limit int) []site.PageID {
 	words, begins := fold(phrase), Folded(strings.TrimSpace(phrase))
 	if len(words) == 0 {

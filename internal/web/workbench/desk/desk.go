@@ -32,7 +32,7 @@ type Desk struct {
 	Draft     *store.Draft
 	State     string         // "now" or "after"
 	Path      string         // what was asked for
-	As        string         // "", "signed-in", keys of roles as in “staff|operators”, or a person as in “account:7”
+	As        string         // "", "signed-in", keys of roles (“staff|operators”), or a person (“account:7”)
 	Approves  bool           // the draft is somebody else's, who asks for approval
 	Person    *store.Account // as whom one looks; nil: as nobody in particular
 	At        string         // moment as typed, "" for now

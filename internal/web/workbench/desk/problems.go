@@ -3,7 +3,6 @@ package desk
 import (
 	"net/http"
 	"slices"
-	"strings"
 	"sync"
 	"time"
 
@@ -231,8 +230,3 @@ func (d *Desk) Lines(s *Server, problems []check.Problem) []ProblemLine {
 
 // ProblemID names a problem in forms: the check, the thing and the value, a word each with the last to the end.
 func ProblemID(p check.Problem) string { return p.Check + " " + p.On.String() + " " + p.Value }
-
-// IsProblem says whether a problem is the one that a form names.
-func IsProblem(p check.Problem, id string) bool {
-	return strings.HasPrefix(id, p.Check+" ") && ProblemID(p) == id
-}

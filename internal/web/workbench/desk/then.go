@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"vineladder/internal/core/count"
+	"vineladder/internal/core/edit"
 	"vineladder/internal/store"
 )
 
@@ -42,6 +43,14 @@ func (s *Server) then(r *http.Request, d *Desk) error {
 		if !asked {
 			d.At, d.Now = "", past.At // the moment of that publication
 		}
+	}
+	return nil
+}
+
+// MustBeToday is the error of somebody who looks at the past, where nothing is said or done.
+func (d *Desk) MustBeToday() error {
+	if d.Then != nil {
+		return &edit.Refusal{Sentence: "You are looking at the site as it was, which nobody changes. Go back to today."}
 	}
 	return nil
 }

@@ -23,7 +23,6 @@ type view struct {
 	Above    []branch // of the branch that was asked for
 	Lines    []desk.ProblemLine
 	Count    int // of those asked for; Lines has the first
-	Fixes    int // of Lines, that have a fix
 	Total    int
 	Came     int // by the draft
 	Went     int
@@ -179,9 +178,6 @@ func (v *view) fill(s *Area, shown []check.Problem) {
 	for i := range v.Lines {
 		if v.Asked.Show == "mended" {
 			v.Lines[i].Fix = ""
-		}
-		if v.Lines[i].Fix != "" {
-			v.Fixes++
 		}
 	}
 	if c := check.Of(v.Asked.Check); c != nil {
