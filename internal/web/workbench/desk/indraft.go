@@ -18,10 +18,8 @@ type Operations func(*site.Site) ([]edit.Op, string, error)
 // InDraft does operations in the draft at hand. Words are settled before the lock; the operations are made again under
 // it, on what stands then.
 func (s *Server) InDraft(r *http.Request, d *Desk, make Operations) (*store.Draft, string, error) {
-	if d.Then != nil {
-		return nil, "", &edit.Refusal{
-			Sentence: "You are looking at the site as it was, which nobody changes. Go back to today.",
-		}
+	if err := d.MustBeToday(); err != nil {
+		return nil, "", err
 	}
 	if d.State == "now" {
 		return nil, "", &edit.Refusal{

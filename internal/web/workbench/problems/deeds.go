@@ -123,6 +123,9 @@ func (s *Area) fix(w http.ResponseWriter, r *http.Request, d *desk.Desk) error {
 }
 
 func (s *Area) mean(w http.ResponseWriter, r *http.Request, d *desk.Desk) error {
+	if err := d.MustBeToday(); err != nil {
+		return err
+	}
 	chosen, err := s.chosen(r, d)
 	if err != nil {
 		return err

@@ -80,6 +80,9 @@ func (s *Area) stillRight(w http.ResponseWriter, r *http.Request, d *desk.Desk) 
 	if d.Draft.Base.Site.Page(d.Selected) == nil {
 		return fmt.Errorf("%w: the page is not public yet, so nobody can have found it right", desk.ErrForbidden)
 	}
+	if err := d.MustBeToday(); err != nil {
+		return err
+	}
 	branch := r.FormValue("branch") == "yes"
 	if err := s.Store.StillRight(r.Context(), d.Selected, branch, d.Who); err != nil {
 		return err
