@@ -27,6 +27,8 @@ func TestAPageIsCaredForByKeys(t *testing.T) {
 	b.status("You said that “Freight rates” is still right.")
 	b.sees(`[data-group="care"]`, "Its review is due on")
 	b.sees(`[data-group="care"]`, "24 November 2026, Ola Brekke")
+	b.focus("#f-owner")
+	b.until(`[...document.querySelector("#f-owner").options].some(o => o.value === "person:structure")`)
 	b.choose("#f-owner", "role:harbour-masters")
 	b.sees(`[data-group="care"]`, "Harbour masters looks after it.")
 	b.axe("a page with its care")

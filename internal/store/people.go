@@ -391,3 +391,19 @@ func (st *Store) People(ctx context.Context) ([]Account, error) {
 	}
 	return people, nil
 }
+
+// NamesOf gives the names of those who sign in by some names, gone ones too.
+func (st *Store) NamesOf(ctx context.Context, logins ...string) (map[string]string, error) {
+	var rows []struct {
+		Login string `db:"login"`
+		Name  string `db:"name"`
+	}
+	if err := st.db.SelectContext(ctx, &rows, `SELECT login, name FROM accounts WHERE login = ANY ($1)`, logins); err != nil {
+		return nil, fmt.Errorf("read names: %w", err)
+	}
+	names := make(map[string]string, len(rows))
+	for _, row := range rows {
+		names[row.Login] = row.Name
+	}
+	return names, nil
+}

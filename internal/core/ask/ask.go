@@ -77,7 +77,7 @@ var questions = []struct {
 	}},
 	{of("overdue", "Review overdue"), func(w *walk, f Facts) bool { return w.due(f, w.lens.At) }},
 	{of("due", "Review due within a month"), func(w *walk, f Facts) bool {
-		return w.due(f, w.lens.At.AddDate(0, 1, 0))
+		return w.due(f, care.Soon(w.lens.At))
 	}},
 	{of("mine", "Looked after by me"), func(w *walk, f Facts) bool { return slices.Contains(w.mine, f.Care.Owner) }},
 	{of("no-owner", "Looked after by nobody"), func(_ *walk, f Facts) bool { return f.Care.From == nil }},

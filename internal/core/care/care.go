@@ -2,6 +2,7 @@
 package care
 
 import (
+	"slices"
 	"time"
 
 	"vineladder/internal/core/site"
@@ -76,6 +77,30 @@ func (k *Known) Due(at Of, p *site.Page, now time.Time) (due time.Time, ok bool)
 		from = said
 	}
 	return from.AddDate(0, at.Months, 0), true
+}
+
+// Soon is the moment until which what will be due is told already.
+func Soon(now time.Time) time.Time { return now.AddDate(0, 1, 0) }
+
+// A DuePage is one that is due, or soon will be.
+type DuePage struct {
+	Page *site.Page
+	At   Of
+	Due  time.Time
+}
+
+// Overdue says whether it is late already.
+func (d DuePage) Overdue(now time.Time) bool { return d.Due.Before(now) }
+
+// DuePages gives the pages of a site that are due, or soon will be, the longest due first.
+func (k *Known) DuePages(s *site.Site, now time.Time) (all []DuePage) {
+	k.Walk(s, s.Home(), func(p *site.Page, at Of) {
+		if due, ok := k.Due(at, p, now); ok && !due.After(Soon(now)) {
+			all = append(all, DuePage{p, at, due})
+		}
+	})
+	slices.SortStableFunc(all, func(a, b DuePage) int { return a.Due.Compare(b.Due) })
+	return all
 }
 
 // Walk visits every page of a branch with what holds for it.

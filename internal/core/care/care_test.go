@@ -98,11 +98,16 @@ func TestTheWalkSaysWhatAskingSays(t *testing.T) {
 			return true
 		})
 		s = b.Site()
+		listed := map[site.PageID]bool{}
+		for _, d := range known.DuePages(s, testkit.Now) {
+			listed[d.Page.ID] = true
+		}
 		known.Walk(s, s.Home(), func(p *site.Page, at care.Of) {
 			require.Equal(t, known.At(s, p.ID), at)
 			due, ok := known.Due(at, p, testkit.Now)
 			require.False(t, ok && !p.WasOnline(testkit.Now))
 			require.False(t, ok && due.Before(p.Worded.AddDate(0, at.Months, 0)))
+			require.Equal(t, ok && !due.After(care.Soon(testkit.Now)), listed[p.ID])
 			if login, is := at.Owner.Person(); is {
 				require.NotEqual(t, "idris", login)
 			}

@@ -120,7 +120,7 @@ func (n *Numbers) care(
 	n.Owners[k].Pages = append(n.Owners[k].Pages, p.ID)
 	if due, ok := known.Due(at, p, now); ok && due.Before(now) {
 		n.Reviews[0].Pages = append(n.Reviews[0].Pages, p.ID)
-	} else if ok && due.Before(now.AddDate(0, 1, 0)) {
+	} else if ok && !due.After(care.Soon(now)) {
 		n.Reviews[1].Pages = append(n.Reviews[1].Pages, p.ID)
 	}
 }

@@ -66,6 +66,7 @@ var doors = []door{
 	{"GET /compare", "from=5", "303 403 403 403 200"},
 	{"GET /reviews", "", "303 403 200 200 200"},
 	{"GET /start", "", "303 403 200 200 200"},
+	{"GET /owners", "", "303 403 200 200 200"},
 	{"GET /history-of", "page={Freight rates}", "303 403 200 200 200"},
 	{"GET /find", "q=board", "303 403 200 200 200"},
 	{"GET /moment", "moment=2027-01-01", "303 403 200 200 200"},

@@ -134,6 +134,7 @@ func (s *Server) Door(r chi.Router, inside ...func(chi.Router)) {
 		r.Get("/moment", s.At(s.readMoment))
 		r.Get("/news", s.news)
 		r.Get("/history-of", s.At(s.historyOf))
+		r.Get("/owners", s.At(s.owners))
 		for _, area := range inside {
 			area(r)
 		}

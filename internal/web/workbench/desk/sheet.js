@@ -1,5 +1,5 @@
 // The sheet saves a field when it is left, and the text when the editor is. A refusal leaves what was typed.
-import { address, calm, complain, inTurn, once, onRefresh, post, refresh, say, thing, ofPages } from './desk.js'
+import { address, calm, complain, get, inTurn, once, onRefresh, post, refresh, say, thing, ofPages } from './desk.js'
 import { makeEditor } from './editor.js'
 import { takePictures, tools } from './editortools.js'
 import { fold } from './groups.js'
@@ -193,6 +193,16 @@ export function startSheet(ladder) {
     await refresh()
     if (!had) ladder.focus()
   }
+
+  // Who can look after a page is asked for when somebody is about to choose.
+  pane.addEventListener('focusin', async event => {
+    const people = event.target.querySelector?.('[data-people]:not([data-asked])')
+    if (!people) return
+    people.dataset.asked = 'yes'
+    const { hits = [] } = await get('/owners')
+    const there = [...people.children].map(option => option.value)
+    people.append(...hits.filter(hit => !there.includes(hit.key)).map(hit => new Option(hit.label, hit.key)))
+  })
 
   // A page is put into a menu here, in sight of its neighbours, or taken out of one.
   const gap = choice => {

@@ -10,7 +10,6 @@ import (
 	"vineladder/internal/core/measure"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/site"
-	"vineladder/internal/store"
 	"vineladder/internal/web/workbench/desk"
 )
 
@@ -56,17 +55,21 @@ func (s *Area) numbers(w http.ResponseWriter, r *http.Request, d *desk.Desk) err
 	if v.Screen, err = s.Screen(r, d, "numbers"); err != nil {
 		return err
 	}
-	people, err := s.Store.People(r.Context())
-	if err != nil {
-		return err
-	}
 	public := d.Draft.Base.Site
 	is := measure.Count(d.Site, d.Lens, d.Care)
 	was := is
 	if v.Both = d.Site != public; v.Both {
 		was = measure.Count(public, d.Lens, d.Care)
 	}
-	v.fill(was, is, people)
+	var owners []site.Owner
+	for _, g := range slices.Concat(was.Owners, is.Owners) {
+		owners = append(owners, site.Owner(g.Name))
+	}
+	named, err := s.OwnerNames(r.Context(), d.Site, owners...)
+	if err != nil {
+		return err
+	}
+	v.fill(was, is, named)
 	if walked := s.walks.of(d.Site, d.Lens); walked == nil {
 		v.Counting = true
 	} else {
@@ -81,15 +84,13 @@ func (s *Area) numbers(w http.ResponseWriter, r *http.Request, d *desk.Desk) err
 	return nil
 }
 
-func (v *numbersView) fill(was, is measure.Numbers, people []store.Account) {
+func (v *numbersView) fill(was, is measure.Numbers, named func(site.Owner) string) {
 	owners := func(groups []measure.Group) []measure.Group {
-		named := slices.Clone(groups)
-		for i := range named {
-			if named[i].Name = desk.OwnerName(v.Site, people, site.Owner(named[i].Name)); named[i].Name == "" {
-				named[i].Name = "Nobody"
-			}
+		made := slices.Clone(groups)
+		for i := range made {
+			made[i].Name = named(site.Owner(made[i].Name))
 		}
-		return named
+		return made
 	}
 	v.Parts = []numbersPart{
 		part("The whole", "", was.Whole, is.Whole),

@@ -4,7 +4,6 @@ import (
 	"fmt"
 	"net/http"
 	"slices"
-	"time"
 
 	"vineladder/internal/core/care"
 	"vineladder/internal/core/count"
@@ -40,15 +39,11 @@ type line struct {
 	Where   string
 	Owner   string
 	Gone    bool // the owner that is set is gone
-	Due     time.Time
 	Day     string
 	Overdue bool
 	May     bool
 	Link    string
 }
-
-// soon is how long before it is due a page is told.
-func soon(now time.Time) time.Time { return now.AddDate(0, 1, 0) }
 
 func (s *Area) show(w http.ResponseWriter, r *http.Request, d *desk.Desk) error {
 	v := view{Of: r.FormValue("of")}
@@ -56,16 +51,16 @@ func (s *Area) show(w http.ResponseWriter, r *http.Request, d *desk.Desk) error 
 	if v.Screen, err = s.Screen(r, d, "reviews"); err != nil {
 		return err
 	}
-	people, err := s.Store.People(r.Context())
+	due := v.Care.DuePages(d.Draft.Base.Site, v.Now)
+	owners := make([]site.Owner, len(due))
+	for i := range due {
+		owners[i] = due[i].At.Owner
+	}
+	named, err := s.OwnerNames(r.Context(), d.Site, owners...)
 	if err != nil {
 		return err
 	}
-	v.fill(func(of site.Owner) string {
-		if of == "" {
-			return "nobody"
-		}
-		return desk.OwnerName(d.Site, people, of)
-	})
+	v.fill(due, named)
 	name := "reviews"
 	if r.Header.Get("X-Part") != "" {
 		name = "reviews-parts"
@@ -75,40 +70,34 @@ func (s *Area) show(w http.ResponseWriter, r *http.Request, d *desk.Desk) error 
 }
 
 // fill finds the pages in what is public, as far as the person may know of them.
-func (v *view) fill(named func(site.Owner) string) {
+func (v *view) fill(due []care.DuePage, named func(site.Owner) string) {
 	on := v.Draft.Base.Site
 	owners := map[site.Owner]*owner{}
-	v.Care.Walk(on, on.Home(), func(p *site.Page, at care.Of) {
-		due, ok := v.Care.Due(at, p, v.Now)
-		if !ok || due.After(soon(v.Now)) {
-			return
-		}
-		of := owners[at.Owner]
+	for _, d := range due {
+		of := owners[d.At.Owner]
 		if of == nil {
-			of = &owner{Owner: at.Owner, Name: named(at.Owner), On: v.Of == string(at.Owner)}
-			owners[at.Owner] = of
+			of = &owner{Owner: d.At.Owner, Name: named(d.At.Owner), On: v.Of == string(d.At.Owner)}
+			owners[d.At.Owner] = of
 		}
-		overdue := due.Before(v.Now)
 		of.Due++
-		if overdue {
+		if d.Overdue(v.Now) {
 			of.Overdue++
 		}
 		if v.Of != "" && !of.On {
-			return
+			continue
 		}
 		v.Count++
-		if overdue {
+		if d.Overdue(v.Now) {
 			v.Overdue++
 		}
 		v.Lines = append(v.Lines, line{
-			Page: p, Owner: of.Name, Gone: at.GoneOwner != "", Due: due, Day: v.DayOf(due), Overdue: overdue,
+			Page: d.Page, Owner: of.Name, Gone: d.At.GoneOwner != "", Day: v.DayOf(d.Due), Overdue: d.Overdue(v.Now),
 		})
-	})
+	}
 	for _, of := range owners {
 		v.Owners = append(v.Owners, *of)
 	}
 	slices.SortFunc(v.Owners, func(a, b owner) int { return b.Overdue - a.Overdue })
-	slices.SortStableFunc(v.Lines, func(a, b line) int { return a.Due.Compare(b.Due) })
 	v.Lines = v.Lines[:min(len(v.Lines), linesLimit)]
 	for i := range v.Lines {
 		p := v.Lines[i].Page

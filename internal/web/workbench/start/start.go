@@ -3,8 +3,8 @@ package start
 import (
 	"fmt"
 	"net/http"
+	"slices"
 
-	"vineladder/internal/core/care"
 	"vineladder/internal/core/check"
 	"vineladder/internal/core/site"
 	"vineladder/internal/store"
@@ -137,23 +137,15 @@ func (s *Area) problems(r *http.Request, v *view) error {
 
 // reviews finds the pages that the person looks after and that are due.
 func (s *Area) reviews(_ *http.Request, v *view) error {
-	on := v.Draft.Base.Site
-	mine := map[site.Owner]bool{}
-	for _, owner := range v.Filter.Mine {
-		mine[owner] = true
-	}
-	v.Care.Walk(on, on.Home(), func(p *site.Page, at care.Of) {
-		due, ok := v.Care.Due(at, p, v.Now)
-		if !ok || due.After(v.Now) || !mine[at.Owner] {
-			return
+	for _, d := range v.Care.DuePages(v.Draft.Base.Site, v.Now) {
+		if !d.Overdue(v.Now) || !slices.Contains(v.Filter.Mine, d.At.Owner) {
+			continue
 		}
 		if v.Due++; len(v.Reviews) < reviewsShown {
-			v.Reviews = append(
-				v.Reviews,
-				pageLine{Page: p, Link: v.Link("/tree", "page", fmt.Sprint(p.ID)), Day: v.DayOf(due)},
-			)
+			link := v.Link("/tree", "page", fmt.Sprint(d.Page.ID))
+			v.Reviews = append(v.Reviews, pageLine{Page: d.Page, Link: link, Day: v.DayOf(d.Due)})
 		}
-	})
+	}
 	return nil
 }
 

@@ -25,17 +25,17 @@ type careOf struct {
 const reviewsShown = 3
 
 func (s *Area) careOn(r *http.Request, d *desk.Desk, p *site.Page) (made careOf, err error) {
-	people, err := s.Store.People(r.Context())
-	if err != nil {
-		return made, err
-	}
 	if made.Said, err = s.Store.ReviewsOf(r.Context(), p.ID, reviewsShown); err != nil {
 		return made, err
 	}
 	at := d.Care.At(d.Site, p.ID)
+	named, err := s.OwnerNames(r.Context(), d.Site, at.Owner, p.Owner)
+	if err != nil {
+		return made, err
+	}
 	made.Words = "Nobody looks after it."
 	if at.From != nil {
-		made.Words = desk.OwnerName(d.Site, people, at.Owner) + " looks after it"
+		made.Words = named(at.Owner) + " looks after it"
 		if at.From.ID != p.ID {
 			made.Words += fmt.Sprintf(", as set on “%s”", at.From.Label)
 		}
@@ -48,14 +48,12 @@ func (s *Area) careOn(r *http.Request, d *desk.Desk, p *site.Page) (made careOf,
 		made.Overdue = due.Before(d.Now)
 		made.Due = due.In(d.Site.Settings().Zone).Format("2 January 2006")
 	}
-	known := false
-	for _, person := range people {
-		owner := site.PersonOwner(person.Login)
-		known = known || owner == p.Owner
-		made.People = append(made.People, desk.Option{Value: string(owner), Words: person.Name})
-	}
-	if login, is := p.Owner.Person(); is && !known {
-		made.People = append(made.People, desk.Option{Value: string(p.Owner), Words: login + ", who is gone"})
+	if login, is := p.Owner.Person(); is { // the others are asked for when somebody chooses
+		words := named(p.Owner)
+		if d.Care.Gone[login] {
+			words += ", who is gone"
+		}
+		made.People = append(made.People, desk.Option{Value: string(p.Owner), Words: words})
 	}
 	for _, role := range d.Site.Roles() {
 		made.Roles = append(made.Roles, desk.Option{Value: string(site.RoleOwner(role.Key)), Words: role.Name})
