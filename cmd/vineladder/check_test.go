@@ -49,7 +49,7 @@ func TestCheckFindsTheFaultsOfTheDemo(t *testing.T) {
 	keeper, err := st.AccountByLogin(context.Background(), "keeper")
 	require.NoError(t, err)
 	for _, p := range check.Find(check.NewLook(st.Published().Site, time.Now(), "")).All() {
-		meant := store.Meant{Key: p.Key(), Reason: "known", Until: time.Now().AddDate(1, 0, 0)}
+		meant := store.Meant{Key: p.Key(), Excuse: check.Excuse{Reason: "known", Until: time.Now().AddDate(1, 0, 0)}}
 		require.NoError(t, st.Mean(context.Background(), meant, keeper))
 	}
 	_, err = command(t, "", "check")

@@ -101,39 +101,19 @@ func (st *Store) ReviewsOf(ctx context.Context, page site.PageID, limit int) (al
 
 // DateWords takes over when the own words of pages last changed, of pages that were written before they came here.
 func (st *Store) DateWords(ctx context.Context, by Account, worded map[site.PageID]time.Time) error {
-	var made *Published
-	err := st.inTx(ctx, func(tx *sqlx.Tx) error {
-		was, err := st.lockSite(ctx, tx)
-		if err != nil {
-			return err
-		}
-		b, revision := was.Site.Builder(), was.Revision+1
+	return st.besides(ctx, func(tx *sqlx.Tx, was *Published, at time.Time) ([]*site.Page, error) {
 		var changed []*site.Page
 		for _, id := range slices.Sorted(maps.Keys(worded)) {
 			if p := was.Site.Page(id); p != nil {
 				dated := *p
-				dated.Worded, dated.Revision = worded[id].UTC().Truncate(time.Microsecond), revision
+				dated.Worded = worded[id].UTC().Truncate(time.Microsecond)
 				changed = append(changed, &dated)
 			}
 		}
-		b.Put(changed...)
-		if err := keepPast(ctx, tx, was.Site, b.Peek(), revision, clock.Now(), changed); err != nil {
-			return err
+		n := notes{
+			by:   by,
+			said: []string{"took over when the words of " + count.Pages(len(changed)) + " were written"},
 		}
-		if err := writePages(ctx, tx, was.Site, changed); err != nil {
-			return err
-		}
-		said := "took over when the words of " + count.Pages(len(changed)) + " were written"
-		n := notes{by: by, said: []string{said}}
-		if err := writeHistory(ctx, tx, revision, clock.Now().UTC(), nil, n, nil); err != nil {
-			return err
-		}
-		made = &Published{revision, b.Site()}
-		return announce(ctx, tx, revision, changed)
-	})
-	if err != nil {
-		return err
-	}
-	st.swap(made)
-	return nil
+		return changed, writeHistory(ctx, tx, was.Revision+1, at, nil, n, nil)
+	}, func(context.Context, *sqlx.Tx, []*site.Page) error { return nil })
 }

@@ -123,30 +123,28 @@ const faultsQuery = `SELECT hash, array_to_string(faults, E'\n') FROM texts WHER
 
 // loadFaults reads what is wrong in texts, as loadLinks reads to which pages they link.
 func loadFaults(ctx context.Context, tx *sqlx.Tx, after int64, b *site.Builder) error {
-	query, args := faultsQuery, []any{}
-	if after >= 0 {
-		query += ` AND hash IN (SELECT text_hash FROM pages WHERE id = ` + changedIDs + `)`
-		args = append(args, after)
-	}
-	rows, err := tx.QueryContext(ctx, query, args...)
-	if err != nil {
-		return fmt.Errorf("read what is wrong in texts: %w", err)
-	}
-	defer rows.Close()
-	for rows.Next() {
-		var hash, faults string
-		if err := rows.Scan(&hash, &faults); err != nil {
-			return fmt.Errorf("read what is wrong in texts: %w", err)
-		}
+	return eachText(ctx, tx, faultsQuery, after, func(hash, faults string) {
 		b.Peek().Texts().KnowFaults(hash, strings.Split(faults, "\n"))
-	}
-	return rows.Err()
+	})
 }
 
 // loadLinks reads to which pages texts link: all of them at first, so that drafts find theirs, then those of changed
 // pages.
 func loadLinks(ctx context.Context, tx *sqlx.Tx, after int64, b *site.Builder) error {
-	query, args := linksQuery, []any{}
+	return eachText(ctx, tx, linksQuery, after, func(hash, joined string) {
+		var links []site.PageID
+		for _, word := range strings.Fields(joined) {
+			id, _ := strconv.ParseInt(word, 10, 64)
+			links = append(links, site.PageID(id))
+		}
+		b.KnowText(hash, links)
+	})
+}
+
+// eachText reads one thing that is known of texts: of all of them, or of those of the pages that changed after a
+// revision.
+func eachText(ctx context.Context, tx *sqlx.Tx, query string, after int64, know func(hash, what string)) error {
+	args := []any{}
 	if after >= 0 {
 		query += ` AND hash IN (SELECT unnest(text_hash || ARRAY(SELECT value FROM json_each_text(details)))
 			FROM pages WHERE id = ` + changedIDs + `)`
@@ -154,20 +152,15 @@ func loadLinks(ctx context.Context, tx *sqlx.Tx, after int64, b *site.Builder) e
 	}
 	rows, err := tx.QueryContext(ctx, query, args...)
 	if err != nil {
-		return fmt.Errorf("read links: %w", err)
+		return fmt.Errorf("read what is known of texts: %w", err)
 	}
 	defer rows.Close()
 	for rows.Next() {
-		var hash, joined string
-		if err := rows.Scan(&hash, &joined); err != nil {
-			return fmt.Errorf("read links: %w", err)
+		var hash, what string
+		if err := rows.Scan(&hash, &what); err != nil {
+			return fmt.Errorf("read what is known of texts: %w", err)
 		}
-		var links []site.PageID
-		for _, word := range strings.Fields(joined) {
-			id, _ := strconv.ParseInt(word, 10, 64)
-			links = append(links, site.PageID(id))
-		}
-		b.KnowText(hash, links)
+		know(hash, what)
 	}
 	return rows.Err()
 }

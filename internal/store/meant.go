@@ -10,37 +10,22 @@ import (
 	"vineladder/internal/clock"
 	"vineladder/internal/core/check"
 	"vineladder/internal/core/site"
-	"vineladder/internal/core/typed"
 )
 
 // A Meant is somebody's word that a problem is none, until a day (rules 10).
 type Meant struct {
 	check.Key
-	Reason string
-	Until  time.Time // the day on which it is asked again
-	By     string
-	At     time.Time
+	check.Excuse
+	By string
+	At time.Time
 }
-
-// MeantLimit is for how long something can be said to be meant so.
-const MeantLimit = 3 * 366 * 24 * time.Hour
-
-// reasonLimit is the length of the longest reason, in signs.
-const reasonLimit = 500
 
 // Mean says that a problem is none. It holds at once, and is recorded; it ends when the problem is another, or on its
 // day.
 func (st *Store) Mean(ctx context.Context, m Meant, who Account) error {
-	m.Reason = strings.TrimSpace(m.Reason)
-	switch now := clock.Now(); {
-	case m.Reason == "":
-		return typed.Refuse("Say why it is meant so: the next who looks wonders too.")
-	case len([]rune(m.Reason)) > reasonLimit:
-		return typed.Refuse("The reason is longer than %d signs.", reasonLimit)
-	case !m.Until.After(now):
-		return typed.Refuse("The day on which to ask again is over.")
-	case m.Until.After(now.Add(MeantLimit)):
-		return typed.Refuse("Choose a day within the next three years: what is meant today is forgotten by then.")
+	var err error
+	if m.Excuse, err = m.Checked(clock.Now()); err != nil {
+		return err
 	}
 	if _, err := st.db.ExecContext(ctx, `INSERT INTO meant (check_key, about, value, reason, until, account_id)
 		VALUES ($1, $2, $3, $4, $5, $6) ON CONFLICT (check_key, about, value) DO UPDATE SET reason = excluded.reason,
@@ -81,7 +66,7 @@ func (st *Store) WhatIsMeant(ctx context.Context) (map[check.Key]Meant, error) {
 	all := make(map[check.Key]Meant, len(rows))
 	for _, row := range rows {
 		key := check.Key{Check: row.Check, On: thingOf(row.About), Value: row.Value}
-		all[key] = Meant{key, row.Reason, row.Until, row.By, row.At}
+		all[key] = Meant{key, check.Excuse{Reason: row.Reason, Until: row.Until}, row.By, row.At}
 	}
 	return all, nil
 }

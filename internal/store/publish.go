@@ -60,7 +60,11 @@ func (st *Store) Publish(ctx context.Context, draftID int64, by Account, reviewe
 		if err := mayPublish(ctx, tx, draft, by, strings.TrimSpace(reviewed.Alone)); err != nil {
 			return err
 		}
-		made, err = st.publishDraft(ctx, tx, was, draft, by, reviewed.Why)
+		why, err := edit.Reason(was.Site.Settings(), reviewed.Why)
+		if err != nil {
+			return err
+		}
+		made, err = st.publishDraft(ctx, tx, was, draft, by, why)
 		return err
 	})
 	switch {
@@ -120,9 +124,6 @@ func sameSite(a, b *site.Site) bool {
 		reflect.DeepEqual(a.Menus(), b.Menus()) && reflect.DeepEqual(a.Blocks(), b.Blocks()) &&
 		reflect.DeepEqual(a.Placements(), b.Placements())
 }
-
-// WhyLimit is the length of the longest reason, in signs.
-const WhyLimit = 500
 
 // notes are what the history keeps of a publication beside its operations and consequences.
 type notes struct {

@@ -2,6 +2,7 @@ package check_test
 
 import (
 	"fmt"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -309,4 +310,23 @@ func TestACheckThatFailsIsTold(t *testing.T) {
 		assert.Equal(t, check.Failed, p.Check, p.Says)
 		assert.Contains(t, p.Says, "could not be done here")
 	}
+}
+
+func TestAnExcuseNeedsAReasonAndADay(t *testing.T) {
+	day := testkit.Now.AddDate(0, 6, 0)
+	for _, c := range []struct {
+		excuse check.Excuse
+		fault  string
+	}{
+		{check.Excuse{Reason: " ", Until: day}, "Say why"},
+		{check.Excuse{Reason: strings.Repeat("ø", 501), Until: day}, "longer than 500"},
+		{check.Excuse{Reason: "Known", Until: testkit.Now}, "is over"},
+		{check.Excuse{Reason: "Known", Until: testkit.Now.AddDate(4, 0, 0)}, "three years"},
+	} {
+		_, err := c.excuse.Checked(testkit.Now)
+		assert.ErrorContains(t, err, c.fault)
+	}
+	made, err := check.Excuse{Reason: " Known ", Until: day}.Checked(testkit.Now)
+	require.NoError(t, err)
+	assert.Equal(t, "Known", made.Reason)
 }

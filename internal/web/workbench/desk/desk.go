@@ -420,6 +420,11 @@ func (d *Desk) MayOn(action string, on site.Thing) grant.Answer {
 	return grant.Holding(d.Draft.Base.Site, d.Who.Roles).In(d.Draft.Site).May(site.Action(action), on)
 }
 
+// MayExcuse asks whether the person may say of a problem with a thing that it is meant so.
+func (d *Desk) MayExcuse(on site.Thing) grant.Answer {
+	return grant.Holding(d.Draft.Base.Site, d.Who.Roles).In(d.Draft.Site).MayExcuse(d.Site, on)
+}
+
 // MayAnywhere asks for a right on anything at all.
 func (d *Desk) MayAnywhere(action string) grant.Answer { return d.MayOn(action, site.AnyThing) }
 

@@ -7,7 +7,6 @@ import (
 	"net/url"
 	"slices"
 	"strconv"
-	"strings"
 
 	"vineladder/internal/core/check"
 	"vineladder/internal/core/consequence"
@@ -258,14 +257,12 @@ func (s *Area) publish(w http.ResponseWriter, r *http.Request, d *desk.Desk) err
 	}
 	revision, _ := strconv.ParseInt(r.FormValue("revision"), 10, 64)
 	version, _ := strconv.ParseInt(r.FormValue("version"), 10, 64)
-	why := strings.TrimSpace(r.FormValue("why"))
-	switch limit := store.WhyLimit; {
-	case why == "" && d.Draft.Base.Site.Settings().AskWhy:
-		return &edit.Refusal{Sentence: "Say why: the settings ask for a reason, which stands in the history."}
-	case len([]rune(why)) > limit:
-		return &edit.Refusal{Sentence: fmt.Sprintf("The reason is longer than %d signs.", limit)}
+	reviewed := store.Reviewed{
+		Revision: revision,
+		Version:  version,
+		Alone:    r.FormValue("alone"),
+		Why:      r.FormValue("why"),
 	}
-	reviewed := store.Reviewed{Revision: revision, Version: version, Alone: r.FormValue("alone"), Why: why}
 	made, err := s.Store.Publish(r.Context(), d.Draft.ID, d.Who, reviewed)
 	if err != nil {
 		return err

@@ -135,12 +135,12 @@ func (s *Area) mean(w http.ResponseWriter, r *http.Request, d *desk.Desk) error 
 		return typed.Refuse("Choose the day on which to ask again.")
 	}
 	for _, p := range chosen {
-		if answer := mayExcuse(d, p); !answer.Yes {
+		if answer := d.MayExcuse(p.On); !answer.Yes {
 			return fmt.Errorf("%w: %s", desk.ErrForbidden, answer.Why)
 		}
 	}
 	for _, p := range chosen {
-		m := store.Meant{Key: p.Key(), Reason: r.FormValue("reason"), Until: until}
+		m := store.Meant{Key: p.Key(), Excuse: check.Excuse{Reason: r.FormValue("reason"), Until: until}}
 		if err := s.Store.Mean(r.Context(), m, d.Who); err != nil {
 			return err
 		}
@@ -165,7 +165,7 @@ func (s *Area) meanNoMore(w http.ResponseWriter, r *http.Request, d *desk.Desk) 
 		if desk.ProblemID(p.Problem) != r.FormValue("id") {
 			continue
 		}
-		if answer := mayExcuse(d, p.Problem); !answer.Yes {
+		if answer := d.MayExcuse(p.On); !answer.Yes {
 			return fmt.Errorf("%w: %s", desk.ErrForbidden, answer.Why)
 		}
 		if err := s.Store.MeanNoMore(r.Context(), p.Key(), d.Who); err != nil {
