@@ -38,7 +38,7 @@ if (document.querySelector('[data-area="wording"]')) startPlainArea(startWording
 if (document.querySelector('[data-area="problems"]')) startPlainArea(startProblems())
 if (document.querySelector('[data-area="numbers"]')) startPlainArea(startNumbers())
 if (document.querySelector('[data-area="reviews"]')) startPlainArea(startReviews())
-if (document.querySelector('[data-area="start"]')) startPlainArea(startStart())
+if (document.querySelector('[data-area="start"], [data-area="compare"]')) startPlainArea(startStart())
 if (document.querySelector('[data-area="import"]')) startPlainArea(startComing())
 if (document.querySelector('[data-area="versions"]')) startPlainArea(startVersions())
 if (document.querySelector('[data-area="access"]')) startPlainArea(startAccess())

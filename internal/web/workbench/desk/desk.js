@@ -33,6 +33,7 @@ const things = {
   problems: pages('problems', 'pages'),
   reviews: pages('reviews', 'pages'),
   numbers: pages('numbers', 'pages'),
+  compare: pages('compare', 'pages'),
   start: pages('start', 'pages'),
   menus: {
     key: 'item',

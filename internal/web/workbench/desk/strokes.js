@@ -35,7 +35,7 @@ export const areas = {
 }
 
 // Views are reached from an area and have no letter.
-const views = ['numbers', 'write', 'wording', 'versions', 'import']
+const views = ['numbers', 'compare', 'write', 'wording', 'versions', 'import']
 
 export const strokes = [
   { key: '/', does: 'find', says: everywhere('find a page, menu, item or block') },

@@ -33,7 +33,7 @@ func (s *Area) compare(w http.ResponseWriter, r *http.Request, d *desk.Desk) err
 	}
 	v := comparedView{}
 	var err error
-	if v.Screen, err = s.Screen(r, d, "drafts"); err != nil {
+	if v.Screen, err = s.Screen(r, d, "compare"); err != nil {
 		return err
 	}
 	sides := [2]*store.Past{}
