@@ -295,8 +295,11 @@ func leaving(err error) bool {
 		strings.Contains(err.Error(), "context was destroyed")
 }
 
+// awaited is true of a screen of the workbench that looks ready before it is.
+const awaited = `"workbench" in (document.body?.dataset ?? {}) && !document.body.dataset.ready`
+
 // holds says whether an expression is true. While the tab goes from one page to another nothing is, and what it asks
-// of a page that has no body yet is not either.
+// of a page that has no body yet is not either, nor of a screen of the workbench whose scripts don't hear keys yet.
 func (b *browser) holds(script string) (holds bool) {
 	b.t.Helper()
 	ctx, cancel := context.WithTimeout(b.ctx, patience)
@@ -304,8 +307,8 @@ func (b *browser) holds(script string) (holds bool) {
 	err := chromedp.Run(
 		ctx,
 		chromedp.Evaluate(
-			"(async () => { try { return Boolean(await ("+script+")) } catch (e) { if (document.readyState === 'complete') "+
-				"throw e; return false } })()",
+			"(async () => { if ("+awaited+") return false; try { return Boolean(await ("+script+")) } catch (e) { "+
+				"if (document.readyState === 'complete') throw e; return false } })()",
 			&holds,
 			func(p *runtime.EvaluateParams) *runtime.EvaluateParams { return p.WithAwaitPromise(true) },
 		),

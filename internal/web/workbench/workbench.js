@@ -48,6 +48,7 @@ if (document.querySelector('[data-picture]')) startPicture()
 // Where there is no ladder the finder is that of the tree.
 if (document.querySelector('[data-drafts], [data-picture]'))
   startStrokes({ find: () => location.assign(address('/tree', { show: 'find' })) })
+document.body.dataset.ready = 'yes'
 
 // unfold brings what folds where the screen is low, or folds it again.
 function unfold(open) {
@@ -405,5 +406,4 @@ function wire(acts, ladder) {
   startMoments()
   listKeys(document.querySelector('[data-keys]'), document.body.dataset.area)
   document.querySelector('[data-letters]').checked = localStorage.getItem('letters') !== 'off'
-  document.body.dataset.ready = 'yes'
 }
