@@ -39,7 +39,7 @@ func TestEveryScreenHasTheKeysThatAreEverywhere(t *testing.T) {
 	b.signIn("keeper")
 	for _, at := range []string{
 		"tree", "topics", "files", "types", "menus", "layouts", "access", "settings", "write", "wording",
-		"versions", "import", "problems", "reviews", "start", "numbers", "compare",
+		"versions", "import", "problems", "reviews", "start", "numbers", "compare", "table",
 	} {
 		b.open(w.bench + "/" + at)
 		b.until(`document.body?.dataset.ready`)

@@ -58,6 +58,7 @@ var rooms = map[string][]string{
 	"web/workbench/problems":      area,
 	"web/workbench/reviews":       area,
 	"web/workbench/start":         area,
+	"web/workbench/table":         area,
 	"web/workbench/coming":        append([]string{"formats", "intake"}, area...),
 	"web/workbench/access":        area,
 	"web/workbench/picture":       area,

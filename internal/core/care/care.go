@@ -3,8 +3,10 @@ package care
 
 import (
 	"slices"
+	"strings"
 	"time"
 
+	"vineladder/internal/core/count"
 	"vineladder/internal/core/site"
 )
 
@@ -123,4 +125,18 @@ func (k *Known) Walk(s *site.Site, top site.PageID, visit func(*site.Page, Of)) 
 		above = k.At(s, p.Parent)
 	}
 	below(top, above)
+}
+
+// EveryWords says after how long somebody looks at a page again.
+func EveryWords(every site.ReviewEvery) string {
+	switch months := every.Months(); {
+	case every == site.ReviewNever:
+		return "never"
+	case months == 0:
+		return "as above"
+	case months%12 == 0:
+		return strings.Replace("every "+count.Of(months/12, "year", "years"), "every 1 year", "every year", 1)
+	default:
+		return strings.Replace("every "+count.Of(months, "month", "months"), "every 1 month", "every month", 1)
+	}
 }

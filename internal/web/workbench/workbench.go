@@ -23,6 +23,7 @@ import (
 	"vineladder/internal/web/workbench/settings"
 	"vineladder/internal/web/workbench/setup"
 	"vineladder/internal/web/workbench/start"
+	"vineladder/internal/web/workbench/table"
 	"vineladder/internal/web/workbench/tree"
 	"vineladder/internal/web/workbench/types"
 	"vineladder/internal/web/workbench/wording"
@@ -45,7 +46,7 @@ func New(
 	d, err := desk.New(st, with, built, signer, log, tree.Templates, menus.Templates, layouts.Templates,
 		drafts.Templates, settings.Templates, picture.Templates, setup.Templates, types.Templates, access.Templates,
 		wording.Templates, coming.Templates, problems.Templates, reviews.Templates,
-		start.Templates)
+		start.Templates, table.Templates)
 	if err != nil {
 		return nil, err
 	}
@@ -53,6 +54,7 @@ func New(
 		tree.New(d).Routes, menus.New(d).Routes, layouts.New(d).Routes, drafts.New(d).Routes, settings.New(d).Routes,
 		picture.New(d).Routes, types.New(d).Routes, access.New(d).Routes, wording.New(d).Routes,
 		coming.New(d).Routes, problems.New(d).Routes, reviews.New(d).Routes, start.New(d).Routes,
+		table.New(d).Routes,
 	}}, nil
 }
 

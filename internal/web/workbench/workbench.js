@@ -20,6 +20,7 @@ import { startPicture } from './picture/picture.js'
 import { startProblems } from './problems/problems.js'
 import { startReviews } from './reviews/reviews.js'
 import { startStart } from './start/start.js'
+import { startTable } from './table/table.js'
 import { startDetails } from './tree/details.js'
 import { startFiles } from './tree/files.js'
 import { startAudience, startTopics } from './tree/topics.js'
@@ -39,6 +40,7 @@ if (document.querySelector('[data-area="problems"]')) startPlainArea(startProble
 if (document.querySelector('[data-area="numbers"]')) startPlainArea(startNumbers())
 if (document.querySelector('[data-area="reviews"]')) startPlainArea(startReviews())
 if (document.querySelector('[data-area="start"], [data-area="compare"]')) startPlainArea(startStart())
+if (document.querySelector('[data-area="table"]')) startPlainArea(startTable())
 if (document.querySelector('[data-area="import"]')) startPlainArea(startComing())
 if (document.querySelector('[data-area="versions"]')) startPlainArea(startVersions())
 if (document.querySelector('[data-area="access"]')) startPlainArea(startAccess())
@@ -126,6 +128,9 @@ function startLadderArea() {
       see: () => document.querySelector('[data-status] a, .answers a[target]')?.click(),
       write: async () => {
         if (await leave()) location.assign(address('/write'))
+      },
+      'as-table': async () => {
+        if (await leave()) location.assign(address('/table', ladder.marking.form()))
       },
       reword: async () => {
         if (await leave()) location.assign(address('/wording'))
@@ -233,8 +238,9 @@ function startMapArea() {
   if (document.activeElement === document.body) ladder.focus()
 }
 
-// The settings, the page types and access have neither ladder nor map.
-function startPlainArea({ ladder, choose }) {
+// The settings, the page types and access have neither ladder nor map. What an area has to bring into the draft before
+// that is reviewed, it does when it is asked whether it is ready.
+function startPlainArea({ ladder, choose, ready = () => true }) {
   startNews()
   startCombos()
   const dialogs = startDialogs(ladder)
@@ -244,7 +250,9 @@ function startPlainArea({ ladder, choose }) {
     {
       find: dialogs.find,
       preview: dialogs.openPreview,
-      review: dialogs.openReview,
+      review: async () => {
+        if (await ready()) dialogs.openReview()
+      },
       help: dialogs.help,
       'take-back': dialogs.takeBack,
       undo: step('/undo'),

@@ -49,6 +49,7 @@ type Desk struct {
 	InBin     site.PageID // the page in the bin that was asked for; then the selected one is the home page
 	Menu      *site.Menu  // in the menus area
 	Item      ItemID
+	Stays     map[string]string // what else the links within the area keep
 	Map       map[string]string // what the layouts area looks at: layout, mode, width, chip
 	Block     *site.Block       // the block whose window the menus area looks through; nil if none shows the menu
 }
@@ -392,6 +393,11 @@ func (d *Desk) keepFilter(q url.Values) {
 	if d.Filter.Within != 0 {
 		q.Set("within", strconv.FormatInt(int64(d.Filter.Within), 10))
 	}
+	for name, value := range d.Stays {
+		if value != "" {
+			q.Set(name, value)
+		}
+	}
 }
 
 // ItemLink is the address of an item, or an automatic line, in the menus area.
@@ -417,12 +423,15 @@ func (d *Desk) May(action string) grant.Answer {
 
 // MayOn asks for a right on a thing.
 func (d *Desk) MayOn(action string, on site.Thing) grant.Answer {
-	return grant.Holding(d.Draft.Base.Site, d.Who.Roles).In(d.Draft.Site).May(site.Action(action), on)
+	return d.Holder().May(site.Action(action), on)
 }
+
+// Holder has what the person may do, looked up once.
+func (d *Desk) Holder() *grant.Holder { return grant.Holding(d.Draft.Base.Site, d.Who.Roles).In(d.Draft.Site) }
 
 // MayExcuse asks whether the person may say of a problem with a thing that it is meant so.
 func (d *Desk) MayExcuse(on site.Thing) grant.Answer {
-	return grant.Holding(d.Draft.Base.Site, d.Who.Roles).In(d.Draft.Site).MayExcuse(d.Site, on)
+	return d.Holder().MayExcuse(d.Site, on)
 }
 
 // MayAnywhere asks for a right on anything at all.

@@ -35,6 +35,7 @@ const things = {
   numbers: pages('numbers', 'pages'),
   compare: pages('compare', 'pages'),
   start: pages('start', 'pages'),
+  table: pages('table', 'pages'),
   menus: {
     key: 'item',
     many: 'items',

@@ -4,10 +4,8 @@ import (
 	"cmp"
 	"context"
 	"net/http"
-	"strings"
 	"time"
 
-	"vineladder/internal/core/count"
 	"vineladder/internal/core/grant"
 	"vineladder/internal/core/site"
 )
@@ -36,11 +34,21 @@ func (s *Server) OwnerNames(ctx context.Context, on *site.Site, owners ...site.O
 	}, nil
 }
 
-// owners answers with the people who can look after pages, as choices: those who work here.
+// owners answers with the people who can look after pages, as choices.
 func (s *Server) owners(w http.ResponseWriter, r *http.Request, d *Desk) error {
-	people, err := s.Store.People(r.Context())
+	hits, err := s.Carers(r.Context(), d)
 	if err != nil {
 		return err
+	}
+	s.Say(w, http.StatusOK, Reply{Hits: hits})
+	return nil
+}
+
+// Carers gives the people who can look after pages: those who work here.
+func (s *Server) Carers(ctx context.Context, d *Desk) ([]Hit, error) {
+	people, err := s.Store.People(ctx)
+	if err != nil {
+		return nil, err
 	}
 	var hits []Hit
 	for _, person := range people {
@@ -48,22 +56,7 @@ func (s *Server) owners(w http.ResponseWriter, r *http.Request, d *Desk) error {
 			hits = append(hits, Hit{Key: string(site.PersonOwner(person.Login)), Label: person.Name})
 		}
 	}
-	s.Say(w, http.StatusOK, Reply{Hits: hits})
-	return nil
-}
-
-// EveryWords says after how long somebody looks at a page again.
-func EveryWords(every site.ReviewEvery) string {
-	switch months := every.Months(); {
-	case every == site.ReviewNever:
-		return "never"
-	case months == 0:
-		return "as above"
-	case months%12 == 0:
-		return strings.Replace("every "+count.Of(months/12, "year", "years"), "every 1 year", "every year", 1)
-	default:
-		return strings.Replace("every "+count.Of(months, "month", "months"), "every 1 month", "every month", 1)
-	}
+	return hits, nil
 }
 
 // DayOf says a day in the site's zone.

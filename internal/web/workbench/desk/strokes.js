@@ -35,7 +35,7 @@ export const areas = {
 }
 
 // Views are reached from an area and have no letter.
-const views = ['numbers', 'compare', 'write', 'wording', 'versions', 'import']
+const views = ['numbers', 'compare', 'table', 'write', 'wording', 'versions', 'import']
 
 export const strokes = [
   { key: '/', does: 'find', says: everywhere('find a page, menu, item or block') },
@@ -57,6 +57,7 @@ export const strokes = [
   { key: 'v', does: 'see', says: ofPages('see it in public') },
   { key: 'w', does: 'new-menu', says: { [menus]: 'new menu' } },
   { key: 'F4', does: 'write', says: { [tree]: 'write its text', write: 'back to the tree' }, typing: true },
+  { key: 'e', does: 'as-table', says: ofPages('edit several as a table: the selection, the answers, or the branch') },
   { key: 'r', does: 'reword', says: { [tree]: 'find and replace in the branch' } },
   { key: 't', does: 'take-back', says: everywhere('take back what was just published') },
   { key: '?', does: 'help', says: everywhere('this list') },
@@ -99,6 +100,15 @@ const moves = {
     ['Delete', 'out of the region; the block is kept'],
   ],
 }
+moves.table = [
+  ['↑ ↓ ← → Home End', 'to another cell; with Ctrl to the end'],
+  ['Enter, F2, a letter', 'type into the cell; Enter or Tab goes on, Escape gives up'],
+  ['Shift ↑ ↓ ← →', 'select more cells; Ctrl Space the column, Ctrl A all'],
+  ['Alt ↓', 'fill down: the cell below, or all that is selected'],
+  ['Ctrl C, Ctrl V', 'copy and paste, also from and to spreadsheets'],
+  ['Delete', 'empty the cells'],
+  ['Ctrl S', 'take what is typed into the draft'],
+]
 moves.files = moves.tree.map(([keys, words]) => [keys, words.replaceAll('page', 'file')])
 moves.topics = moves.tree.map(([keys, words]) => [keys, words.replaceAll('page', 'topic')])
 const anywhere = [

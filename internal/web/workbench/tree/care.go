@@ -5,6 +5,7 @@ import (
 	"net/http"
 	"slices"
 
+	"vineladder/internal/core/care"
 	"vineladder/internal/core/site"
 	"vineladder/internal/store"
 	"vineladder/internal/web/workbench/desk"
@@ -59,7 +60,7 @@ func (s *Area) careOn(r *http.Request, d *desk.Desk, p *site.Page) (made careOf,
 		made.Roles = append(made.Roles, desk.Option{Value: string(site.RoleOwner(role.Key)), Words: role.Name})
 	}
 	for _, every := range site.Reviews()[1:] {
-		made.Every = append(made.Every, desk.Option{Value: string(every), Words: desk.EveryWords(every)})
+		made.Every = append(made.Every, desk.Option{Value: string(every), Words: care.EveryWords(every)})
 	}
 	return made, nil
 }
