@@ -45,6 +45,8 @@ func (b *browser) brings(said string) {
 	b.until(`document.activeElement.matches("[data-coming-bring]")`)
 	b.press(kb.Enter)
 	b.sees("[data-coming-said]", said)
+	b.until(`!document.body.dataset.busy`)
+	b.sees("[data-coming-said]", said) // also when the screen was brought up to date
 }
 
 // A folder of HTML files is looked at, brought in, published, and stands with its links; its old addresses lead to it.

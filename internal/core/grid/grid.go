@@ -71,6 +71,11 @@ func (c *Column) Needs() site.Action {
 	return edit.OpEdit{Fields: []edit.FieldChange{{Field: edit.Field(c.Key)}}}.Needs(nil)[0].Action
 }
 
+// Wide says whether a column has sentences.
+func (c *Column) Wide() bool {
+	return c.Lines || c.Key == string(edit.FieldSummary) || c.Key == string(edit.FieldNote)
+}
+
 // Inner says whether a column is of what only who may read a page may see.
 func (c *Column) Inner() bool {
 	return edit.FieldHas(edit.Field(c.Key), edit.Inner) || edit.IsDetail(edit.Field(c.Key))
