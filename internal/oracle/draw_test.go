@@ -431,6 +431,12 @@ func (w *world) placeValue(field edit.Field) string {
 		return w.audience()
 	case edit.FieldLiveFrom, edit.FieldLiveUntil:
 		return pick(w, "", w.instant())
+	case edit.FieldSet:
+		number := ""
+		if sets := w.site.ConditionSets(); len(sets) > 0 {
+			number = fmt.Sprint(pick(w, sets...).ID)
+		}
+		return pick(w, "", number)
 	}
 	return pick(w, "yes", "no")
 }
@@ -529,6 +535,8 @@ func sorts() []sort {
 		{"take kind", ""},
 		{"make detail", ""},
 		{"take detail", ""},
+		{"make set", ""},
+		{"take set", ""},
 		{"make menu", ""},
 		{"take menu", ""},
 		{"make block", ""},
@@ -691,8 +699,35 @@ func (w *world) drawMenu(of sort) edit.Op {
 		return edit.OpTakeKind{Was: edit.OpMakeKind{Kind: pick(w, "poster", "leaflet", "leaflet", "leaflet")}}
 	case "make detail", "take detail", "detail":
 		return w.drawDetail(of)
+	case "make set", "take set", "set":
+		return w.drawSet(of)
 	}
 	return w.drawBlock(of)
+}
+
+// drawSet draws an operation on a condition set, mostly one that places have.
+func (w *world) drawSet(of sort) edit.Op {
+	if of.op == "make set" {
+		return edit.OpMakeSet{Set: site.SetID(w.next), Fields: map[edit.Field]string{
+			edit.FieldName: "Made", edit.FieldWhere: w.placeValue(edit.FieldWhere),
+		}}
+	}
+	used := func(set site.ConditionSet) bool { return len(w.site.PlacementsWith(set.ID)) > 0 }
+	sets := w.site.ConditionSets()
+	for i := range sets {
+		if used(sets[i]) == (of.op == "take set") {
+			continue
+		}
+		if of.op == "take set" {
+			return edit.OpTakeSet{Was: edit.OpMakeSet{Set: sets[i].ID}}
+		}
+		value := w.placeValue
+		if of.field == edit.FieldName {
+			value = func(edit.Field) string { return pick(w, "Piers", "Boats", "Isles") }
+		}
+		return edit.OpEditSet{Set: sets[i].ID, Fields: set(of.field, edit.SetValue(&sets[i], of.field), value)}
+	}
+	return nil
 }
 
 func (w *world) drawDetail(of sort) edit.Op {
@@ -745,6 +780,15 @@ func (w *world) drawBlock(of sort) edit.Op {
 		return nil
 	}
 	p := &w.site.Placements()[w.IntN(len(w.site.Placements()))]
+	ofSet := slices.Contains([]edit.Field{
+		edit.FieldWhere, edit.FieldExcept, edit.FieldKinds, edit.FieldNotKinds,
+	}, of.field)
+	for range 20 {
+		if !ofSet || p.Set == 0 { // what a set says of a place is not edited there
+			break
+		}
+		p = &w.site.Placements()[w.IntN(len(w.site.Placements()))]
+	}
 	switch of.op {
 	case "take place":
 		return edit.OpTakePlacement{Placement: p.ID}

@@ -95,6 +95,7 @@ var unseen = map[sort]bool{
 	{"settings", edit.FieldZone}: true, {"settings", edit.FieldDates}: true,
 	{"kind", edit.FieldName}: true, {"kind", edit.FieldDefaultPlace}: true, {"kind", edit.FieldPagesListed}: true,
 	{"kind", edit.FieldTopicLists}: true, {"make kind", ""}: true, {"take kind", ""}: true,
+	{"set", edit.FieldName}: true, {"make set", ""}: true, {"take set", ""}: true,
 	{"detail", edit.FieldChoices}: true, {"detail", edit.FieldHelp}: true, {"detail", edit.FieldRequired}: true,
 	{"page", edit.FieldMergedInto}:  true, // until the topic goes to the bin
 	{"page", edit.FieldOtherLabels}: true, {"page", edit.FieldHiddenLabels}: true, {"page", edit.FieldScopeNote}: true,

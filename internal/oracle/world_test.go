@@ -337,6 +337,12 @@ func (w *world) furnish() {
 			},
 		),
 	}})
+	for id, name := range []string{"Piers", "Boats", "Isles"} { // the last has no place
+		w.do(edit.OpMakeSet{Set: site.SetID(id + 1), Fields: map[edit.Field]string{
+			edit.FieldName: name, edit.FieldWhere: w.placeValue(edit.FieldWhere),
+			edit.FieldExcept: pick(w, "", "", w.placeValue(edit.FieldExcept)),
+		}})
+	}
 	pieces := []string{
 		"name",
 		pick(w, "account", "search"),
@@ -403,6 +409,9 @@ func (w *world) put(block site.BlockID) edit.Op {
 		if w.chance(9) {
 			fields[field] = w.placeValue(field)
 		}
+	}
+	if w.chance(4) {
+		fields[edit.FieldSet] = pick(w, "1", "2")
 	}
 	return edit.OpPutPlacement{Placement: site.PlacementID(w.next), Block: block, Slot: w.slot(), Fields: fields}
 }

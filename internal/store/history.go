@@ -41,6 +41,7 @@ type Search struct {
 	Menu   site.MenuID
 	Block  site.BlockID // edits of its places as they stand now count as well
 	Places []site.PlacementID
+	Sets   []site.SetID // of conditions
 }
 
 // mentions gives a pattern that operations written down match which name the menu or block; "" where none is asked
@@ -56,6 +57,9 @@ func (s Search) mentions() string {
 	}
 	for _, id := range s.Places {
 		add("placement", int64(id))
+	}
+	for _, id := range s.Sets {
+		add("set", int64(id))
 	}
 	return strings.Join(named, "|")
 }

@@ -30,6 +30,11 @@ func (st *Store) NewPlacementID(ctx context.Context) (site.PlacementID, error) {
 	return newID[site.PlacementID](ctx, st, "placement_ids")
 }
 
+// NewSetID takes an id for a condition set.
+func (st *Store) NewSetID(ctx context.Context) (site.SetID, error) {
+	return newID[site.SetID](ctx, st, "set_ids")
+}
+
 func newID[ID ~int64](ctx context.Context, st *Store, sequence string) (id ID, err error) {
 	if err := st.db.GetContext(ctx, &id, `SELECT nextval($1::regclass)`, sequence); err != nil {
 		return 0, fmt.Errorf("take an id: %w", err)

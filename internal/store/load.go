@@ -108,6 +108,10 @@ func loadFurniture(ctx context.Context, tx *sqlx.Tx, b *site.Builder) error {
 	if err != nil {
 		return err
 	}
+	sets, err := loadSets(ctx, tx)
+	if err != nil {
+		return err
+	}
 	placements, err := loadPlacements(ctx, tx)
 	if err != nil {
 		return err
@@ -115,6 +119,7 @@ func loadFurniture(ctx context.Context, tx *sqlx.Tx, b *site.Builder) error {
 	b.SetKinds(kinds)
 	b.SetDetails(details)
 	b.SetMenus(menus)
+	b.SetConditionSets(sets)
 	b.SetBlocks(blocks, placements)
 	return nil
 }

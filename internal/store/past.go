@@ -40,6 +40,9 @@ var pastTables = []struct {
 	{[]string{"menus", "entries"}, func(was, is *site.Site) bool {
 		return !reflect.DeepEqual(was.Menus(), is.Menus())
 	}},
+	{[]string{"condition_sets"}, func(was, is *site.Site) bool {
+		return !reflect.DeepEqual(was.ConditionSets(), is.ConditionSets())
+	}},
 	{[]string{"blocks", "placements", "placement_spots"}, func(was, is *site.Site) bool {
 		return !reflect.DeepEqual(was.Blocks(), is.Blocks()) || !reflect.DeepEqual(was.Placements(), is.Placements())
 	}},

@@ -28,6 +28,10 @@ func sameWhole(t require.TestingT, want, got *site.Site, what string) {
 	require.Equal(t, want.Roles(), got.Roles(), what)
 	require.Equal(t, want.Kinds(), got.Kinds(), what)
 	require.Equal(t, want.AllDetails(), got.AllDetails(), what)
+	require.Equal(t, len(want.ConditionSets()), len(got.ConditionSets()), what)
+	for _, set := range want.ConditionSets() {
+		require.Equal(t, set, *got.ConditionSet(set.ID), what)
+	}
 	require.Equal(t, len(want.Menus()), len(got.Menus()), what)
 	for i := range want.Menus() {
 		require.Equal(t, want.Menus()[i].Name, got.Menus()[i].Name, what)

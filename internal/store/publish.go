@@ -122,7 +122,7 @@ func sameSite(a, b *site.Site) bool {
 	return len(site.Changes(a, b)) == 0 && a.Settings() == b.Settings() &&
 		slices.Equal(a.Kinds(), b.Kinds()) && site.SameRoles(a, b) && slices.Equal(a.AllDetails(), b.AllDetails()) &&
 		reflect.DeepEqual(a.Menus(), b.Menus()) && reflect.DeepEqual(a.Blocks(), b.Blocks()) &&
-		reflect.DeepEqual(a.Placements(), b.Placements())
+		reflect.DeepEqual(a.Placements(), b.Placements()) && reflect.DeepEqual(a.ConditionSets(), b.ConditionSets())
 }
 
 // notes are what the history keeps of a publication beside its operations and consequences.

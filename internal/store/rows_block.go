@@ -55,6 +55,7 @@ func placementRow() row[keptPlacement] {
 			phrase("rank", "", func(k *keptPlacement) *string { return &k.Rank }),
 			phrase("layout", edit.FieldLayout, func(k *keptPlacement) *string { return &k.Layout }),
 			truth("off", edit.FieldOn, func(k *keptPlacement) *bool { return &k.Off }),
+			reference("set_id", edit.FieldSet, func(k *keptPlacement) *site.SetID { return &k.Set }),
 			listed("kinds", edit.FieldKinds, func(k *keptPlacement) *[]string { return &k.Kinds }),
 			listed("not_kinds", edit.FieldNotKinds, func(k *keptPlacement) *[]string { return &k.NotKinds }),
 			phrase("audience", edit.FieldAudience, func(k *keptPlacement) *site.Audience { return &k.Audience }),
@@ -116,6 +117,59 @@ func loadPlacements(ctx context.Context, tx *sqlx.Tx) ([]site.Placement, error) 
 	return placements, err
 }
 
+// A keptSet is a condition set, with what it names as edit.SpotsText writes it.
+type keptSet struct {
+	site.ConditionSet
+	Named, LeftOut string
+}
+
+func setRow() row[keptSet] {
+	return row[keptSet]{
+		table: "condition_sets", key: "id", order: "id",
+		columns: []column[keptSet]{
+			number("id", "", func(k *keptSet) *site.SetID { return &k.ID }),
+			phrase("name", edit.FieldName, func(k *keptSet) *string { return &k.Name }),
+			phrase("named", edit.FieldWhere, func(k *keptSet) *string { return &k.Named }),
+			phrase("left_out", edit.FieldExcept, func(k *keptSet) *string { return &k.LeftOut }),
+			listed("kinds", edit.FieldKinds, func(k *keptSet) *[]string { return &k.Kinds }),
+			listed("not_kinds", edit.FieldNotKinds, func(k *keptSet) *[]string { return &k.NotKinds }),
+		},
+	}
+}
+
+func loadSets(ctx context.Context, tx *sqlx.Tx) ([]site.ConditionSet, error) {
+	rows, err := setRow().load(ctx, tx, "")
+	if len(rows) == 0 {
+		return nil, err
+	}
+	sets := make([]site.ConditionSet, len(rows))
+	for i, k := range rows {
+		sets[i] = k.ConditionSet
+		sets[i].Where, sets[i].Except = edit.KeptSpots(k.Named), edit.KeptSpots(k.LeftOut)
+	}
+	return sets, err
+}
+
+// writeSets writes the condition sets that differ, and takes those away that are gone, which no placement has any more.
+func writeSets(ctx context.Context, tx *sqlx.Tx, was, is *site.Site) error {
+	var written []*keptSet
+	for _, set := range is.ConditionSets() {
+		if before := was.ConditionSet(set.ID); before == nil || !reflect.DeepEqual(*before, set) {
+			written = append(written, &keptSet{set, edit.SpotsText(set.Where), edit.SpotsText(set.Except)})
+		}
+	}
+	if err := setRow().save(ctx, tx, written); err != nil {
+		return err
+	}
+	var gone []int64
+	for _, set := range was.ConditionSets() {
+		if is.ConditionSet(set.ID) == nil {
+			gone = append(gone, int64(set.ID))
+		}
+	}
+	return remove(ctx, tx, "condition_sets", gone)
+}
+
 // writeBlocks writes the blocks and placements in which two Sites differ.
 func writeBlocks(ctx context.Context, tx *sqlx.Tx, was, is *site.Site) error {
 	var out, gone []int64
@@ -149,7 +203,10 @@ func writeBlocks(ctx context.Context, tx *sqlx.Tx, was, is *site.Site) error {
 	if err := blockRow().save(ctx, tx, written); err != nil {
 		return err
 	}
-	return writePlacements(ctx, tx, was.Placements(), is.Placements())
+	if err := writePlacements(ctx, tx, was.Placements(), is.Placements()); err != nil {
+		return err
+	}
+	return writeSets(ctx, tx, was, is)
 }
 
 // writePlacements writes the placements that differ, or stand elsewhere among all.

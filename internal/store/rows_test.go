@@ -104,6 +104,15 @@ func filledSite(t *rapid.T, text string) *site.Site {
 	b.SetKinds(kinds)
 	b.SetDetails(details)
 	b.SetMenus(menus)
+	sets := []site.ConditionSet{{ID: 1, Name: "Isles"}, {ID: 2, Name: "All"}}
+	testkit.Fill(t, &sets[0].Kinds)
+	testkit.Fill(t, &sets[0].NotKinds)
+	sets[0].Where = []site.Spot{{Page: 2, Branch: true}, {Pattern: "/a/**"}, {Page: 3}}
+	sets[0].Except = []site.Spot{{Page: 4, Topic: true}}
+	for i := range placements {
+		placements[i].Set = rapid.SampledFrom([]site.SetID{0, 1, 2}).Draw(t, "set")
+	}
+	b.SetConditionSets(sets)
 	b.SetBlocks(blocks, placements)
 	return b.Site()
 }
@@ -131,6 +140,8 @@ func TestEveryFieldComesBackFromTheTables(t *testing.T) {
 		}
 		require.Equal(rt, is.Blocks(), read.Blocks())
 		require.Equal(rt, is.Placements(), read.Placements())
+		require.Equal(rt, is.ConditionSets(), read.ConditionSets())
+		noteFilled(filled, is.ConditionSets()[0])
 		noteFilled(filled, is.Settings())
 		require.Equal(rt, is.Roles(), read.Roles())
 		require.Equal(rt, is.RolesGone(), read.RolesGone())

@@ -103,7 +103,8 @@ func touchedBy(was, is *site.Site) *touch {
 	t.edited = len(t.changes)
 	for _, same := range []bool{
 		reflect.DeepEqual(was.Menus(), is.Menus()), reflect.DeepEqual(was.Blocks(), is.Blocks()),
-		reflect.DeepEqual(was.Placements(), is.Placements()), was.Settings() == is.Settings(),
+		reflect.DeepEqual(was.Placements(), is.Placements()),
+		reflect.DeepEqual(was.ConditionSets(), is.ConditionSets()), was.Settings() == is.Settings(),
 		slices.Equal(was.Kinds(), is.Kinds()), slices.Equal(was.AllDetails(), is.AllDetails()),
 	} {
 		if !same {

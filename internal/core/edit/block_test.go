@@ -35,9 +35,60 @@ func TestBlockOperationsUndoThemselves(t *testing.T) {
 			assert.Equal(t, s.Blocks(), back.Blocks())
 			assert.Equal(t, s.Placements(), back.Placements())
 			assert.Equal(t, s.Settings(), back.Settings())
+			assert.Equal(t, s.ConditionSets(), back.ConditionSets())
+			assert.Equal(t, after.ConditionSets(), redone.ConditionSets())
+			for _, p := range after.Placements() {
+				if set := after.ConditionSet(p.Set); p.Set != 0 {
+					want := p
+					want.Take(set)
+					assert.Equal(t, want, p, "a place has what its set says")
+				}
+			}
 			s = after
 		}
 	})
+}
+
+// A set is edited once for all its places; two who change it and who takes it up meet without a conflict.
+func TestAConditionSetIsOneForAllItsPlaces(t *testing.T) {
+	s := testkit.Outline(t, "Home\n  Sailings\n    Fares\n  Harbours")
+	apply := func(on *site.Site, ops ...edit.Op) (*site.Site, []edit.Op) {
+		next, settled, err := edit.ApplyAll(on, ops, testkit.Now)
+		require.NoError(t, err)
+		return next, settled
+	}
+	change := func(field edit.Field, was, is string) []edit.FieldChange {
+		return []edit.FieldChange{{Field: field, Old: was, New: is}}
+	}
+	place := site.PlacementID(testkit.Side)
+	s, _ = apply(s, edit.OpMakeSet{Set: 1, Fields: map[edit.Field]string{
+		edit.FieldName: "All of Sailings", edit.FieldWhere: "branch:2",
+	}}, edit.OpEditPlacement{Placement: place, Fields: change(edit.FieldExcept, "", "page:3")})
+	has, ops := apply(s, edit.OpEditPlacement{Placement: place, Fields: change(edit.FieldSet, "", "1")})
+	assert.Equal(t, "branch:2", edit.PlacementValue(has.Placement(place), edit.FieldWhere))
+	assert.Empty(t, has.Placement(place).Except, "its own conditions give way")
+
+	wider, _ := apply(has, edit.OpEditSet{Set: 1, Fields: change(edit.FieldWhere, "branch:2", "branch:4|branch:2")})
+	assert.Equal(t, "branch:4|branch:2", edit.PlacementValue(wider.Placement(place), edit.FieldWhere))
+	refused := func(on *site.Site, op edit.Op, says string) {
+		_, _, err := edit.Apply(on, op, testkit.Now)
+		require.ErrorContains(t, err, says)
+	}
+	refused(wider, edit.OpEditPlacement{Placement: place, Fields: change(edit.FieldWhere, "branch:4|branch:2", "")},
+		"Where it stands is said by the condition set “All of Sailings”")
+	refused(wider, edit.OpTakeSet{Was: edit.OpMakeSet{Set: 1}}, "“All of Sailings” is the condition set of one place")
+	refused(s, edit.OpMakeSet{Set: 2}, "needs a name")
+	refused(s, edit.OpEditPlacement{Placement: place, Fields: change(edit.FieldSet, "", "7")}, "not there any more")
+
+	changed, _ := apply(s, edit.OpEditSet{Set: 1, Fields: change(edit.FieldWhere, "branch:2", "branch:4")})
+	rebased := edit.NewRebase(changed, testkit.Now)
+	_, held := rebased.Add(ops)
+	require.Empty(t, held)
+	assert.Equal(t, "branch:4", edit.PlacementValue(rebased.Site.Placement(place), edit.FieldWhere), "as the set is by now")
+
+	own, _ := apply(wider, edit.OpEditPlacement{Placement: place, Fields: change(edit.FieldSet, "1", "")})
+	assert.Equal(t, "branch:4|branch:2", edit.PlacementValue(own.Placement(place), edit.FieldWhere), "it keeps them as its own")
+	apply(own, edit.OpTakeSet{Was: edit.OpMakeSet{Set: 1}})
 }
 
 func TestWhatBlocksAndPlacesRefuse(t *testing.T) {

@@ -53,6 +53,12 @@ func OfMenu(op Op, id site.MenuID) bool {
 	return false
 }
 
+// OfSet says whether an operation sets something of a condition set.
+func OfSet(op Op, id site.SetID) bool {
+	o, is := op.(OpEditSet)
+	return is && o.Set == id
+}
+
 // OfBlock says whether an operation sets something of a block.
 func OfBlock(op Op, id site.BlockID) bool {
 	o, is := op.(OpEditBlock)

@@ -1,10 +1,12 @@
 package edit
 
 import (
+	"strconv"
 	"time"
 
 	"vineladder/internal/core/piece"
 	"vineladder/internal/core/site"
+	"vineladder/internal/core/typed"
 )
 
 // Fields of a block, besides name and title.
@@ -20,7 +22,11 @@ const (
 	FieldExcept   Field = "except" // spots
 	FieldKinds    Field = "kinds"
 	FieldNotKinds Field = "not_kinds"
+	FieldSet      Field = "set" // number of the condition set whose conditions on pages it has, or empty
 )
+
+// onPages are the fields of conditions on pages, which a set has as well.
+var onPages = []Field{FieldWhere, FieldExcept, FieldKinds, FieldNotKinds}
 
 // blockFields is every field of a block.
 var blockFields = family[site.Block]{
@@ -63,6 +69,57 @@ var placementFields = family[site.Placement]{
 	),
 	at(Fact{Field: FieldLiveFrom}, instant(), func(p *site.Placement) *time.Time { return &p.LiveFrom }),
 	at(Fact{Field: FieldLiveUntil}, instant(), func(p *site.Placement) *time.Time { return &p.LiveUntil }),
+	at(Fact{Field: FieldSet, Words: "condition set"}, setNumber(), func(p *site.Placement) *site.SetID { return &p.Set }),
+}
+
+// setFields is every field of a condition set.
+var setFields = family[site.ConditionSet]{
+	Column[site.ConditionSet, string]{
+		Fact: Fact{Field: FieldName},
+		Get:  func(c *site.ConditionSet) string { return c.Name },
+		Set: func(_ *site.Site, c *site.ConditionSet, name string) error {
+			if c.Name = name; name == "" {
+				return refuse("A condition set needs a name.")
+			}
+			return nil
+		},
+		Form: line("A name", NameLimit),
+	},
+	at(
+		Fact{Field: FieldWhere, Words: "pages", Traits: Naming},
+		spots(), func(c *site.ConditionSet) *[]site.Spot { return &c.Where },
+	),
+	at(
+		Fact{Field: FieldExcept, Words: "pages left out", Traits: Naming},
+		spots(), func(c *site.ConditionSet) *[]site.Spot { return &c.Except },
+	),
+	at(Fact{Field: FieldKinds, Words: "page types"}, words(), func(c *site.ConditionSet) *[]string { return &c.Kinds }),
+	at(
+		Fact{Field: FieldNotKinds, Words: "page types left out"},
+		words(), func(c *site.ConditionSet) *[]string { return &c.NotKinds },
+	),
+}
+
+// SetValue gives a field of a condition set in its canonical form.
+func SetValue(c *site.ConditionSet, of Field) string { return setFields.value(c, of) }
+
+// setNumber is the form of a condition set by its number, or none.
+func setNumber() Form[site.SetID] {
+	return Form[site.SetID]{
+		Write: func(value site.SetID) string {
+			if value == 0 {
+				return ""
+			}
+			return strconv.FormatInt(int64(value), 10)
+		},
+		Read: func(s *site.Site, text string) (site.SetID, error) {
+			id, err := strconv.ParseInt(text, 10, 64)
+			if text != "" && (err != nil || s.ConditionSet(site.SetID(id)) == nil) {
+				return 0, &typed.Missing{Sentence: "The condition set is not there any more."}
+			}
+			return site.SetID(id), nil
+		},
+	}
 }
 
 // PlacementValue gives a field of a placement in its canonical form.

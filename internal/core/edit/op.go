@@ -50,6 +50,7 @@ func operations() []decoder {
 		as[OpMakeMenu](), as[OpTakeMenu](), as[OpEditMenu](),
 		as[OpMakeBlock](), as[OpTakeBlock](), as[OpEditBlock](),
 		as[OpPutPlacement](), as[OpTakePlacement](), as[OpEditPlacement](), as[OpMovePlacement](),
+		as[OpMakeSet](), as[OpTakeSet](), as[OpEditSet](),
 		as[OpEditSettings](), as[OpMakeKind](), as[OpTakeKind](), as[OpEditKind](),
 		as[OpMakeDetail](), as[OpTakeDetail](), as[OpEditDetail](),
 		as[OpMakeRole](), as[OpTakeRole](), as[OpEditRole](),

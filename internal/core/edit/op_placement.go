@@ -24,8 +24,11 @@ func (OpPutPlacement) Subject() site.PageID { return 0 }
 
 func (o OpPutPlacement) About(s *site.Site) About { return aboutPlace(s, o.Placement, o.Block) }
 
-func (o OpPutPlacement) Needs(*site.Site) []Need {
+func (o OpPutPlacement) Needs(s *site.Site) []Need {
 	need := Need{Action: site.ActionPlace, On: site.RegionThing(o.Slot.Region), Or: within(o.Fields[FieldWhere])}
+	if set := o.Fields[FieldSet]; set != "" {
+		need.Or = both(need.Or, withinSet(s, set))
+	}
 	return withAudience(need, o.Fields[FieldAudience] != "")
 }
 
@@ -34,7 +37,7 @@ func (o OpPutPlacement) Inverse() Op { return OpTakePlacement{o.Placement, o} }
 func (o OpPutPlacement) ties() ties {
 	return ties{
 		makes: []tie{placementTie(o.Placement)},
-		uses:  append(placementFields.named(o.Fields), blockTie(o.Block)),
+		uses:  append(placementFields.named(o.Fields), append(setTies(o.Fields[FieldSet]), blockTie(o.Block))...),
 	}
 }
 
@@ -50,6 +53,9 @@ func (o OpPutPlacement) apply(st *state) (Op, error) {
 	p := site.Placement{ID: o.Placement, Block: o.Block}
 	if err := placementFields.fill(st.Peek(), &p, o.Fields); err != nil {
 		return nil, err
+	}
+	if set := st.Peek().ConditionSet(p.Set); set != nil {
+		p.Take(set)
 	}
 	if err := checkPlacement(st.Peek(), &p, o.Slot.Region); err != nil {
 		return nil, err
@@ -122,6 +128,9 @@ func (o OpEditPlacement) Needs(s *site.Site) []Need {
 		if c.Field == FieldWhere {
 			need.Or = both(need.Or, within(c.New))
 		}
+		if c.Field == FieldSet && c.New != "" {
+			need.Or = both(need.Or, withinSet(s, c.New))
+		}
 	}
 	needed := needsOf(need.On, site.ActionPlace, placementFields, o.Fields)
 	for i := range needed {
@@ -134,7 +143,13 @@ func (o OpEditPlacement) Inverse() Op { return OpEditPlacement{o.Placement, turn
 
 func (o OpEditPlacement) ties() ties {
 	thing := placementTie(o.Placement)
-	return ties{uses: append(placementFields.namedAnew(o.Fields), thing), sets: fieldTies(thing, o.Fields)}
+	uses := append(placementFields.namedAnew(o.Fields), thing)
+	for _, c := range o.Fields {
+		if c.Field == FieldSet {
+			uses = append(uses, setTies(c.New)...)
+		}
+	}
+	return ties{uses: uses, sets: fieldTies(thing, o.Fields)}
 }
 
 func (o OpEditPlacement) insist(s *site.Site, _ int64) (Op, error) {
@@ -151,8 +166,8 @@ func (o OpEditPlacement) apply(st *state) (Op, error) {
 	if err != nil {
 		return nil, err
 	}
-	name := st.Peek().Block(p.Block).Name
-	o.Fields, err = placementFields.change(st.Peek(), &p, o.Fields, func(field Field, mine, theirs string) error {
+	name, was, asked := st.Peek().Block(p.Block).Name, p, byHand(&p, o.Fields)
+	o.Fields, err = placementFields.change(st.Peek(), &p, asked, func(field Field, mine, theirs string) error {
 		return &Conflict{
 			Field:    field,
 			Mine:     mine,
@@ -160,6 +175,9 @@ func (o OpEditPlacement) apply(st *state) (Op, error) {
 			Sentence: fmt.Sprintf("The %s of “%s” at this place was changed by somebody else.", field.Words(), name),
 		}
 	})
+	if err == nil {
+		o.Fields, err = followSet(st.Peek(), &was, &p, asked, o.Fields)
+	}
 	if err == nil {
 		err = checkPlacement(st.Peek(), &p, p.Region)
 	}

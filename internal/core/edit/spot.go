@@ -29,6 +29,19 @@ func SpotsText(spots []site.Spot) string {
 	return strings.Join(parts, "|")
 }
 
+// KeptSpots reads what SpotsText wrote of a site, whatever of it is still there.
+func KeptSpots(text string) (spots []site.Spot) {
+	for part := range strings.SplitSeq(text, "|") {
+		kind, rest, _ := strings.Cut(part, ":")
+		if kind == "pattern" {
+			spots = append(spots, site.Spot{Pattern: rest})
+		} else if id, err := strconv.ParseInt(rest, 10, 64); err == nil {
+			spots = append(spots, site.Spot{Page: site.PageID(id), Branch: kind == "branch", Topic: kind == "topic"})
+		}
+	}
+	return spots
+}
+
 // ParseSpots reads what SpotsText wrote. Pages may be binned by now: the condition keeps them (rules 6.3).
 func ParseSpots(s *site.Site, value string) ([]site.Spot, error) {
 	var spots []site.Spot

@@ -18,6 +18,7 @@ func exampleSite(t *testing.T) *site.Site {
 	b := testkit.Outline(t, "Home\n  Sailings\n    Fares\n  Gone\n"+topics).Builder()
 	b.SetKinds([]site.Kind{{Key: "page", Name: "Page"}, {Key: "notice", Name: "Notice"}})
 	b.SetDetails([]site.Detail{{Key: "notice.depth", Label: "Depth", Rank: "a1", Shows: site.DetailBoth}})
+	b.SetConditionSets([]site.ConditionSet{{ID: 1, Name: "Sailings", Where: []site.Spot{{Page: 2, Branch: true}}}})
 	file := edit.MakeFile(fileOfExamples, edit.Place{Parent: 3}, "Pier", "pier.png", testkit.Bytes("pier"))
 	s, _, err := edit.ApplyAll(b.Site(), []edit.Op{edit.OpBin{Page: 4}, file}, testkit.Now)
 	require.NoError(t, err)
@@ -71,6 +72,10 @@ func things() map[string]thing {
 			func(s *site.Site, f edit.Field) string {
 				return edit.PlacementValue(s.Placement(site.PlacementID(testkit.Side)), f)
 			},
+		},
+		"set": {
+			func(c []edit.FieldChange) edit.Op { return edit.OpEditSet{Set: 1, Fields: c} },
+			func(s *site.Site, f edit.Field) string { return edit.SetValue(s.ConditionSet(1), f) },
 		},
 		"settings": {
 			func(c []edit.FieldChange) edit.Op { return edit.OpEditSettings{Fields: c} },

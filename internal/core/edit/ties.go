@@ -37,6 +37,8 @@ func blockTie(id site.BlockID) tie { return tie{Thing: Thing{Family: site.Family
 func placementTie(id site.PlacementID) tie {
 	return tie{Thing: Thing{Family: site.FamilyPlacement, ID: int64(id)}}
 }
+func setTie(id site.SetID) tie { return tie{Thing: Thing{Family: site.FamilySet, ID: int64(id)}} }
+
 func detailTie(key string) tie { return tie{Thing: Thing{Family: site.FamilyDetail, Key: key}} }
 func kindTie(key string) tie   { return tie{Thing: Thing{Family: site.FamilyKind, Key: key}} }
 

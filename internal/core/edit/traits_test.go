@@ -147,6 +147,9 @@ func TestEditsThatSetNothingAreIdle(t *testing.T) {
 		OpMakeKind{},
 		OpTakeKind{},
 		OpEditKind{},
+		OpMakeSet{},
+		OpTakeSet{},
+		OpEditSet{},
 		OpMakeDetail{},
 		OpTakeDetail{},
 		OpEditDetail{},
@@ -160,7 +163,7 @@ func TestEditsThatSetNothingAreIdle(t *testing.T) {
 			edits++
 		}
 	}
-	assert.Len(t, operations(), 31, "one more is one more here")
-	assert.Equal(t, 9, edits)
+	assert.Len(t, operations(), 34, "one more is one more here")
+	assert.Equal(t, 10, edits)
 	assert.False(t, IsIdle(OpEditEntry{Fields: []FieldChange{{Field: FieldLabel, New: "Isles"}}}))
 }

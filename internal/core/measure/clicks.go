@@ -17,12 +17,11 @@ import (
 // It is a breadth-first search. The lines of one run of a menu render together wherever they do, so a run is followed
 // once, from the first page that shows it, and the search costs the lines that exist and not the lines of every page.
 func Clicks(s *site.Site, lens reach.Lens) map[site.PageID]int {
-	c := &clicks{site: s, panel: reach.NewPanel(lens), far: map[site.PageID]int{}, seen: map[run]bool{}}
+	c := newClicks(s, lens)
 	home := s.Home()
 	if c.panel.At(s, home).Reachable() == 0 {
 		return c.far
 	}
-	c.lens, c.frame, c.views = lens, region.NewFrame(s, lens), region.NewViews(s, lens)
 	c.far[home], c.queue = 0, []site.PageID{home}
 	for len(c.queue) > 0 {
 		page := c.queue[0]
@@ -30,6 +29,24 @@ func Clicks(s *site.Site, lens reach.Lens) map[site.PageID]int {
 		c.follow(page)
 	}
 	return c.far
+}
+
+// Links gives a function that says to which pages one page leads a visitor, each once: the links that Clicks follows,
+// page by page.
+func Links(s *site.Site, lens reach.Lens) func(site.PageID) []site.PageID {
+	c := newClicks(s, lens)
+	return func(page site.PageID) []site.PageID {
+		c.far, c.seen, c.queue = map[site.PageID]int{page: 0}, map[run]bool{}, nil
+		c.follow(page)
+		return c.queue
+	}
+}
+
+func newClicks(s *site.Site, lens reach.Lens) *clicks {
+	return &clicks{
+		site: s, panel: reach.NewPanel(lens), lens: lens, frame: region.NewFrame(s, lens),
+		views: region.NewViews(s, lens), far: map[site.PageID]int{}, seen: map[run]bool{},
+	}
 }
 
 // A run is a piece of a block that renders as a whole: the lines below a line, or, with line zero, the top ones.

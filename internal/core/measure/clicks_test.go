@@ -41,6 +41,7 @@ func TestClicksAgreeWithGonumOverEveryRenderedLink(t *testing.T) {
 		s = b.Site()
 		lens := rapid.SampledFrom(testkit.Lenses()).Draw(t, "lens")
 		g := simple.NewDirectedGraph()
+		var links [][]site.PageID
 		sees := func(id site.PageID) bool { return reach.Ask(s, id, lens) == reach.Sees }
 		link := func(from, to site.PageID) {
 			if from != to && sees(from) && sees(to) {
@@ -53,6 +54,11 @@ func TestClicksAgreeWithGonumOverEveryRenderedLink(t *testing.T) {
 			}
 			for _, to := range s.Links(s.Page(from).Text) {
 				link(from, to)
+			}
+			if sees(from) {
+				links = append(links, measure.Links(s, lens)(from))
+			} else {
+				links = append(links, nil)
 			}
 			for _, block := range s.Blocks() {
 				m, window, isMenu := block.Menu()
@@ -67,6 +73,16 @@ func TestClicksAgreeWithGonumOverEveryRenderedLink(t *testing.T) {
 					}
 				}
 				follow(menu.NewView(s, s.Menu(m), lens).Window(window, from))
+			}
+		}
+		for i, from := range pages {
+			for _, to := range links[i] {
+				if !g.HasEdgeFromTo(int64(from), int64(to)) {
+					t.Fatalf("page %d does not lead to %d", from, to)
+				}
+			}
+			if n := g.From(int64(from)).Len(); n != len(links[i]) {
+				t.Fatalf("page %d leads to %d pages, want %d", from, len(links[i]), n)
 			}
 		}
 		if g.Node(int64(s.Home())) == nil {

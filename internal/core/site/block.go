@@ -131,7 +131,26 @@ type Placement struct {
 	Region string // key
 	Layout string // key; empty: in that region of every layout that has it
 	Off    bool
+	Set    SetID // whose conditions on pages it has; 0: its own
 	Conditions
+}
+
+// SetID names a condition set for ever.
+type SetID int64
+
+// A ConditionSet is conditions on pages under a name, which many placements can have together (rules 6.3).
+type ConditionSet struct {
+	ID       SetID
+	Name     string
+	Where    []Spot
+	Except   []Spot
+	Kinds    []string
+	NotKinds []string
+}
+
+// Take gives conditions those on pages that a set has.
+func (c *Conditions) Take(set *ConditionSet) {
+	c.Where, c.Except, c.Kinds, c.NotKinds = set.Where, set.Except, set.Kinds, set.NotKinds
 }
 
 // Conditions say on which pages, for whom and when a placement stands. Within one any item suffices, all that are
@@ -192,6 +211,30 @@ const (
 	UnfoldAll   Unfold = "all"
 	UnfoldTrail Unfold = "trail"
 )
+
+// ConditionSets gives every condition set in order of making; ConditionSet finds one, nil if there is none.
+func (s *Site) ConditionSets() []ConditionSet { return s.sets }
+
+func (s *Site) ConditionSet(id SetID) *ConditionSet {
+	if i := slices.IndexFunc(s.sets, func(c ConditionSet) bool { return c.ID == id }); i >= 0 {
+		return &s.sets[i]
+	}
+	return nil
+}
+
+// PlacementsWith gives the placements that have the conditions of a set, in order.
+func (s *Site) PlacementsWith(id SetID) []*Placement {
+	var placed []*Placement
+	for i := range s.placements {
+		if id != 0 && s.placements[i].Set == id {
+			placed = append(placed, &s.placements[i])
+		}
+	}
+	return placed
+}
+
+// SetConditionSets replaces the condition sets. What placements have of them is for who does that to replace too.
+func (b *Builder) SetConditionSets(sets []ConditionSet) { b.site.sets = sets }
 
 // Blocks gives every block in order of making; Placements every placement in order.
 func (s *Site) Blocks() []Block         { return s.blocks }

@@ -19,6 +19,7 @@ type Site struct {
 	menus      []Menu
 	blocks     []Block
 	placements []Placement
+	sets       []ConditionSet
 	theme      *Theme
 
 	pages    trie[*Page]

@@ -25,6 +25,7 @@ const (
 	FamilyRegion    Family = "region"
 	FamilyKind      Family = "kind"
 	FamilyDetail    Family = "detail"
+	FamilySet       Family = "set" // of conditions
 	FamilyRole      Family = "role"
 	FamilyAny       Family = "any" // of a need: held by whom the right is given on anything
 )

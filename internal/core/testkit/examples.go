@@ -51,7 +51,11 @@ func Examples() map[string]map[edit.Field]string {
 		"place": {
 			edit.FieldOn: "no", edit.FieldLayout: "standard", edit.FieldWhere: "branch:2|pattern:/a/**",
 			edit.FieldExcept: "page:3", edit.FieldKinds: "notice|page", edit.FieldNotKinds: "notice",
-			edit.FieldAudience: "staff", edit.FieldLiveFrom: later, edit.FieldLiveUntil: muchLater,
+			edit.FieldAudience: "staff", edit.FieldLiveFrom: later, edit.FieldLiveUntil: muchLater, edit.FieldSet: "1",
+		},
+		"set": {
+			edit.FieldName: "Other", edit.FieldWhere: "page:3|pattern:/a/**", edit.FieldExcept: "page:3",
+			edit.FieldKinds: "notice|page", edit.FieldNotKinds: "notice",
 		},
 		"settings": {
 			edit.FieldNotFoundPage: "2", edit.FieldNoAccessPage: "2", edit.FieldSignInPage: "2", edit.FieldClosedPage: "2",

@@ -3,6 +3,7 @@ package testkit
 
 import (
 	"fmt"
+	"strconv"
 	"strings"
 	"testing"
 	"time"
@@ -581,7 +582,9 @@ func RandomBlockOp(t *rapid.T, s *site.Site, next *int64) edit.Op {
 	if len(s.Placements()) > 0 {
 		p = rapid.SampledFrom(s.Placements()).Draw(t, "placement")
 	}
-	switch rapid.IntRange(0, 8).Draw(t, "op") {
+	switch rapid.IntRange(0, 10).Draw(t, "op") {
+	case 8, 9:
+		return randomSetOp(t, s, site.SetID(*next), &p)
 	case 0:
 		return edit.OpMakeBlock{
 			Block: site.BlockID(*next),
@@ -642,6 +645,33 @@ func RandomBlockOp(t *rapid.T, s *site.Site, next *int64) edit.Op {
 			rapid.SampledFrom([]string{"", "wide", "standard"}).Draw(t, "layout"),
 		),
 	}
+}
+
+// randomSetOp makes an operation on condition sets, or gives a placement one.
+func randomSetOp(t *rapid.T, s *site.Site, fresh site.SetID, p *site.Placement) edit.Op {
+	sets := s.ConditionSets()
+	if len(sets) == 0 || rapid.IntRange(0, 4).Draw(t, "make a set") == 0 {
+		return edit.OpMakeSet{Set: fresh, Fields: map[edit.Field]string{
+			edit.FieldName: "Made", edit.FieldWhere: placementValue(t, edit.FieldWhere),
+		}}
+	}
+	set := rapid.SampledFrom(sets).Draw(t, "set")
+	number := strconv.FormatInt(int64(set.ID), 10)
+	switch rapid.IntRange(0, 5).Draw(t, "of sets") {
+	case 0:
+		return edit.OpTakeSet{Was: edit.OpMakeSet{Set: set.ID}}
+	case 1, 2:
+		field := rapid.SampledFrom([]edit.Field{
+			edit.FieldWhere, edit.FieldExcept, edit.FieldKinds, edit.FieldNotKinds,
+		}).Draw(t, "field")
+		return edit.OpEditSet{Set: set.ID, Fields: []edit.FieldChange{
+			{Field: field, Old: edit.SetValue(&set, field), New: placementValue(t, field)},
+		}}
+	}
+	return edit.OpEditPlacement{Placement: p.ID, Fields: []edit.FieldChange{{
+		Field: edit.FieldSet, Old: edit.PlacementValue(p, edit.FieldSet),
+		New: rapid.SampledFrom([]string{"", number, number}).Draw(t, "has"),
+	}}}
 }
 
 func placementValue(t *rapid.T, field edit.Field) string {

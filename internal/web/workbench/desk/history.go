@@ -3,6 +3,7 @@ package desk
 import (
 	"net/http"
 	"regexp"
+	"slices"
 	"strings"
 
 	"vineladder/internal/core/edit"
@@ -102,8 +103,14 @@ func (s *Server) historyOf(w http.ResponseWriter, r *http.Request, d *Desk) erro
 		asked := store.Search{Block: block}
 		for _, p := range d.Site.PlacementsOf(block) {
 			asked.Places = append(asked.Places, p.ID)
+			if p.Set != 0 {
+				asked.Sets = append(asked.Sets, p.Set)
+			}
 		}
-		v.Past, err = s.history(r, d, asked, func(op edit.Op) bool { return edit.OfBlock(op, block) })
+		v.Past, err = s.history(r, d, asked, func(op edit.Op) bool {
+			ofSet := func(id site.SetID) bool { return edit.OfSet(op, id) }
+			return edit.OfBlock(op, block) || slices.ContainsFunc(asked.Sets, ofSet)
+		})
 	default:
 		if err := d.MustRead(); err != nil {
 			return err
