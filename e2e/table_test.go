@@ -92,8 +92,8 @@ func TestPagesAreEditedAsATableByKeys(t *testing.T) {
 	b.inCell("Bank holidays", "Looked after by", "as above")
 }
 
-// What is pasted from a spreadsheet lands beside the cell, its head left out; what does not fit changes nothing. What is
-// typed waits while somebody looks elsewhere, and what somebody else changed meanwhile is not written over.
+// What is pasted from a spreadsheet lands beside the cell, its head left out; what does not fit changes nothing. What
+// is typed waits while somebody looks elsewhere, and what somebody else changed meanwhile is not written over.
 func TestATableIsPastedIntoWithThePointer(t *testing.T) {
 	w := newWorld(t)
 	b := w.browser(1280, 800)

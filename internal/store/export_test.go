@@ -50,7 +50,8 @@ func KeptFields() map[string][]edit.Field {
 	return map[string][]edit.Field{
 		"page": fieldsOf(pageRow()), "menu": fieldsOf(menuRow()), "item": fieldsOf(entryRow()),
 		"block": fieldsOf(blockRow()), "place": append(fieldsOf(placementRow()), fieldsOf(spotRow())...),
-		"settings": fieldsOf(settingsRow()), "kind": fieldsOf(kindRow()), "detail": fieldsOf(detailRow()), "set": fieldsOf(setRow()),
+		"settings": fieldsOf(settingsRow()), "kind": fieldsOf(kindRow()), "detail": fieldsOf(detailRow()),
+		"set":  fieldsOf(setRow()),
 		"role": fieldsOf(roleRow()),
 	}
 }
@@ -70,7 +71,8 @@ func Tables() map[string][]string {
 	return map[string][]string{
 		"pages": namesOf(pageRow()), "page_spells": namesOf(spellRow()), "menus": namesOf(menuRow()),
 		"entries": namesOf(entryRow()), "blocks": namesOf(blockRow()), "placements": namesOf(placementRow()),
-		"placement_spots": namesOf(spotRow()), "condition_sets": namesOf(setRow()), "kinds": namesOf(kindRow()), "details": namesOf(detailRow()),
+		"placement_spots": namesOf(spotRow()), "condition_sets": namesOf(setRow()),
+		"kinds": namesOf(kindRow()), "details": namesOf(detailRow()),
 		"site": namesOf(settingsRow()), "roles": namesOf(roleRow()),
 	}
 }

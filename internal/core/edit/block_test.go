@@ -84,10 +84,11 @@ func TestAConditionSetIsOneForAllItsPlaces(t *testing.T) {
 	rebased := edit.NewRebase(changed, testkit.Now)
 	_, held := rebased.Add(ops)
 	require.Empty(t, held)
-	assert.Equal(t, "branch:4", edit.PlacementValue(rebased.Site.Placement(place), edit.FieldWhere), "as the set is by now")
+	where := func(on *site.Site) string { return edit.PlacementValue(on.Placement(place), edit.FieldWhere) }
+	assert.Equal(t, "branch:4", where(rebased.Site), "as the set is by now")
 
 	own, _ := apply(wider, edit.OpEditPlacement{Placement: place, Fields: change(edit.FieldSet, "1", "")})
-	assert.Equal(t, "branch:4|branch:2", edit.PlacementValue(own.Placement(place), edit.FieldWhere), "it keeps them as its own")
+	assert.Equal(t, "branch:4|branch:2", where(own), "it keeps them as its own")
 	apply(own, edit.OpTakeSet{Was: edit.OpMakeSet{Set: 1}})
 }
 

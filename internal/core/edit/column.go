@@ -218,8 +218,8 @@ func (f family[Thing]) change(
 func Facts() map[string][]Fact {
 	return map[string][]Fact{
 		"page": pageFields.facts(), "item": entryFields.facts(), "menu": menuFields.facts(), "block": blockFields.facts(),
-		"place": placementFields.facts(), "set": setFields.facts(), "settings": settingsFields.facts(), "kind": kindFields.facts(),
-		"detail": detailFields.facts(), "role": roleFields.facts(),
+		"place": placementFields.facts(), "set": setFields.facts(), "settings": settingsFields.facts(),
+		"kind": kindFields.facts(), "detail": detailFields.facts(), "role": roleFields.facts(),
 	}
 }
 

@@ -204,7 +204,8 @@ func followSet(s *site.Site, was, p *site.Placement, asked, changes []FieldChang
 		return changes, nil
 	}
 	if slices.ContainsFunc(asked, func(c FieldChange) bool { return slices.Contains(onPages, c.Field) }) {
-		return nil, refuse("Where it stands is said by the condition set “%s”; edit that, or give the place its own.", set.Name)
+		const said = "Where it stands is said by the condition set “%s”; edit that, or give the place its own."
+		return nil, refuse(said, set.Name)
 	}
 	p.Take(set)
 	changes = slices.DeleteFunc(changes, func(c FieldChange) bool { return slices.Contains(onPages, c.Field) })

@@ -234,7 +234,11 @@ func (s *Site) PlacementsWith(id SetID) []*Placement {
 }
 
 // SetConditionSets replaces the condition sets. What placements have of them is for who does that to replace too.
-func (b *Builder) SetConditionSets(sets []ConditionSet) { b.site.sets = sets }
+func (b *Builder) SetConditionSets(sets []ConditionSet) {
+	if b.site.sets = sets; len(sets) == 0 {
+		b.site.sets = nil // as on a site that never had one
+	}
+}
 
 // Blocks gives every block in order of making; Placements every placement in order.
 func (s *Site) Blocks() []Block         { return s.blocks }
