@@ -403,3 +403,30 @@ func TestAMenuThatGrowsFromTopics(t *testing.T) {
 	b.sees(row("Great Hallin"), "topic")
 	b.sees(row("Harbour rules"), "Yes")
 }
+
+// Several items at once, by keys: until when they show, and where all that leads there leads, in whatever menu.
+func TestSeveralItemsAtOnce(t *testing.T) {
+	w := newWorld(t)
+	b := w.browser(1280, 800)
+	b.signIn("keeper")
+	b.menus("Quick tasks", "Book a place")
+	b.press(" ")
+	b.press(kb.ArrowDown)
+	b.press(" ")
+	b.marked(2)
+	b.until(`document.querySelector(".sheet h1")?.textContent.startsWith("2 selected")`)
+	b.focus(`.sheet [data-do="window"]`)
+	b.press(kb.Enter)
+	b.sees("[data-window-words]", "For 2 items.")
+	b.focus(`[data-window-form] [name="live_until"]`)
+	b.typed("1 January 2027")
+	b.press(kb.Enter)
+	b.status("Set from when until when to show 2 items.")
+	b.focus(`.sheet [data-do="lead"]`)
+	b.press(kb.Enter)
+	b.look("Contact", "Contact")
+	b.press(kb.Enter)
+	b.sees("[data-status]", "Led ")
+	b.sees("[data-status]", "elsewhere.")
+	b.until(`[...document.querySelectorAll(".rung")].filter(row => /Contact/.test(row.textContent)).length >= 2`)
+}

@@ -2,7 +2,6 @@ package grid
 
 import (
 	"cmp"
-	"errors"
 	"slices"
 	"strconv"
 	"time"
@@ -69,8 +68,8 @@ type row struct {
 	values map[string]string // in canonical form, of cells that read and differ
 }
 
-func (w *planning) fault(page site.PageID, column string, err error) {
-	w.plan.Faults = append(w.plan.Faults, Fault{page, column, err.Error()})
+func (w *planning) fault(page site.PageID, column, sentence string) {
+	w.plan.Faults = append(w.plan.Faults, Fault{page, column, sentence})
 }
 
 func (w *planning) take(c Cell) {
@@ -91,7 +90,7 @@ func (w *planning) readAll(other map[string]bool) {
 		r := w.rows[id]
 		if r.page == nil {
 			for key := range r.cells {
-				w.fault(id, key, errors.New("This page is not there any more."))
+				w.fault(id, key, "This page is not there any more.")
 				break
 			}
 			continue
@@ -119,22 +118,22 @@ func (w *planning) read(r *row, c *Column, cell Cell, will *site.Page, other boo
 		return
 	}
 	if why := w.Closed(will, c); why != "" {
-		w.fault(cell.Page, c.Key, errors.New(why))
+		w.fault(cell.Page, c.Key, why)
 		return
 	}
 	if cell.Was != stands {
-		w.fault(cell.Page, c.Key, errors.New("Somebody changed this meanwhile: it is “"+stands+"” now."))
+		w.fault(cell.Page, c.Key, "Somebody changed this meanwhile: it is “"+stands+"” now.")
 		return
 	}
 	if other {
 		if err := w.ambiguous(cell.Text); err != nil {
-			w.fault(cell.Page, c.Key, err)
+			w.fault(cell.Page, c.Key, err.Error())
 			return
 		}
 	}
 	value, err := c.read(r.page, cell.Text)
 	if err != nil {
-		w.fault(cell.Page, c.Key, err)
+		w.fault(cell.Page, c.Key, err.Error())
 		return
 	}
 	if value != w.stands(r.page, c) {
@@ -172,7 +171,7 @@ func (w *planning) checkWindows() {
 			window.Until, _ = time.Parse(time.RFC3339, until)
 		}
 		if window.IsBackwards() {
-			w.fault(id, string(column), errors.New("It would end before it begins."))
+			w.fault(id, string(column), "It would end before it begins.")
 		}
 	}
 }
@@ -236,7 +235,7 @@ func (w *planning) arrange(parent site.PageID, at map[site.PageID]int) {
 	taken := map[int]site.PageID{}
 	for _, id := range w.in {
 		if other := taken[at[id]]; at[id] > 0 && other != 0 {
-			w.fault(id, Position, errors.New("“"+w.site.Page(other).Label+"” is to stand there as well."))
+			w.fault(id, Position, "“"+w.site.Page(other).Label+"” is to stand there as well.")
 		}
 		taken[at[id]] = id
 	}

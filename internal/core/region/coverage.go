@@ -15,6 +15,16 @@ func Pages(s *site.Site, block *site.Block, lens reach.Lens) int {
 	return n
 }
 
+// PagesOn counts the pages that a lens reaches and on which conditions on pages hold.
+func PagesOn(s *site.Site, on *site.ConditionSet, lens reach.Lens) int {
+	block := site.Block{ID: 1, Shows: site.BlockName{}} // which shows wherever it stands
+	place := site.Placement{ID: 1, Block: 1, Region: site.ContentRegion}
+	place.Take(on)
+	b := s.Builder()
+	b.SetBlocks([]site.Block{block}, []site.Placement{place})
+	return Pages(b.Site(), &block, lens)
+}
+
 // Cover visits the pages on which a block shows to a lens that reaches them, and says to which. Everything that depends
 // on what is above a page is carried down, so that a page costs the conditions and not its depth; a branch in which no
 // condition can hold costs nothing.

@@ -115,6 +115,7 @@ var doors = []door{
 		"POST /layouts/edit", "do=block-field&chip=b{block Footer menu}&field=name&old=Footer menu&new=F",
 		"401 403 403 403 200",
 	},
+	{"POST /layouts/selection", "chips=p1", "401 403 200 200 200"},
 	{"POST /layouts/try", "do=make&name=More&sort=text", "401 403 200 403 200"},
 	{"POST /settings/edit", "do=settings&field=closed&old=no&new=yes", "401 403 403 403 200"},
 	{"POST /settings/try", "do=settings&field=closed&old=no&new=yes", "401 403 403 403 200"},

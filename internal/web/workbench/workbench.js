@@ -163,7 +163,7 @@ function startLadderArea() {
 // The layouts have the same frame, with a map in place of the ladder.
 function startMapArea() {
   const acts = {}
-  const { ladder, placeChip, takeOut, newBlock, newNotice, chosen } = startMap()
+  const { ladder, placeChip, takeOut, newBlock, newNotice, chosen, marks } = startMap()
   startNews()
   startCombos()
   startSheet(ladder)
@@ -189,6 +189,10 @@ function startMapArea() {
         document.querySelector(`[data-spot="${field}"]`)?.focus() // who states one thing goes on from there
       },
     })
+  const replaced = () => ({
+    ...marks.form(),
+    block: document.querySelector('[data-sheet]')?.dataset.block ?? '',
+  })
   document.addEventListener('click', event => {
     const pick = event.target.closest('[data-spot]')
     if (pick) spot(pick.dataset.spot)
@@ -207,6 +211,19 @@ function startMapArea() {
     'take-chip': takeOut,
     'take-block': () => ladder.act({ do: 'take-block', ...chosen() }),
     'new-block': newBlock,
+    window: dialogs.when,
+    unmark: () => {
+      marks.clear()
+      ladder.focus()
+    },
+    replace: () =>
+      dialogs.pick({
+        title: 'Replace by which block, in all places?',
+        verb: 'Put it there',
+        source: '/layouts/find',
+        landing: hit => ({ do: 'replace', ...replaced(), by: hit.key }),
+        take: hit => ladder.act({ do: 'replace', ...replaced(), by: hit.key }),
+      }),
     notice: newNotice,
     'add-block': () =>
       dialogs.pick({

@@ -427,7 +427,9 @@ func (d *Desk) MayOn(action string, on site.Thing) grant.Answer {
 }
 
 // Holder has what the person may do, looked up once.
-func (d *Desk) Holder() *grant.Holder { return grant.Holding(d.Draft.Base.Site, d.Who.Roles).In(d.Draft.Site) }
+func (d *Desk) Holder() *grant.Holder {
+	return grant.Holding(d.Draft.Base.Site, d.Who.Roles).In(d.Draft.Site)
+}
 
 // MayExcuse asks whether the person may say of a problem with a thing that it is meant so.
 func (d *Desk) MayExcuse(on site.Thing) grant.Answer {

@@ -40,7 +40,7 @@ export function startDialogs(ladder) {
   async function ask() {
     for (const button of ways.querySelectorAll('[data-way]'))
       button.setAttribute('aria-pressed', String(button.dataset.way === way))
-    if (!opened.moving || !marked) {
+    if (!(opened.moving || opened.landing) || !marked) {
       facts.textContent = marked?.fault ?? ''
       return
     }
@@ -305,20 +305,20 @@ export function startDialogs(ladder) {
   const times = document.querySelector('[data-window]')
   const form = times.querySelector('form')
   const asked = () => ({
-    do: 'window',
-    page: desk.get('page'),
+    do: thing.dates ?? 'window',
+    [thing.key]: desk.get(thing.key) ?? '',
     ...ladder.marking.form(),
     ...Object.fromEntries(new FormData(form)),
   })
   function when() {
     const many = ladder.marking.form()
-    times.querySelector('[data-window-words]').textContent = many.pages
-      ? `For ${many.pages.split(',').length} pages.`
+    times.querySelector('[data-window-words]').textContent = many[thing.many]
+      ? `For ${many[thing.many].split(',').length} ${thing.words}.`
       : `For “${ladder.selected()?.dataset.label}”.`
     times.showModal()
   }
   form.addEventListener('input', async () => {
-    const reply = await post('/try', asked(), true)
+    const reply = await post(thing.attempt, asked(), true)
     times.querySelector('[data-window-facts]').textContent = reply.error ?? reply.facts.changes.join(' ')
   })
   form.addEventListener('submit', async event => {

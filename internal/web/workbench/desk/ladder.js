@@ -147,7 +147,7 @@ export function startLadder(actions) {
       if ([had, document.body].includes(document.activeElement)) selected()?.focus({ preventScroll: true })
       return null
     }
-    if (form[thing.many] && !['set', 'tag', 'nudge', 'position', 'window'].includes(form.do)) marking.clear()
+    if (form[thing.many] && !['set', 'tag', 'nudge', 'position', 'window', 'dates'].includes(form.do)) marking.clear()
     if (reply.menu) desk.set('menu', reply.menu)
     await goTo(reply[thing.key], { had, late: reply.late })
     return reply

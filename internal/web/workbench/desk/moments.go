@@ -36,9 +36,22 @@ func (d *Desk) Window(prefix, from, until string, begins, ends time.Time) []Mome
 
 // EmptyWindow gives the two fields with which the window of a selection is set.
 func (d *Desk) EmptyWindow() []Moment {
-	fields := d.Window("w", "Online from", "Online until", time.Time{}, time.Time{})
+	fields := d.Window("w", "From", "Until", time.Time{}, time.Time{})
 	fields[0].Hint, fields[1].Hint = "empty: from the start", "empty: without an end"
 	return fields
+}
+
+// TypedWindow reads a first and a last moment as a form has them, by the fields that keep them.
+func TypedWindow(s *site.Site, now time.Time, form func(string) string) (map[edit.Field]string, error) {
+	calendar := typed.CalendarOf(s, now)
+	from, err := calendar.Read(form(string(edit.FieldLiveFrom)), false)
+	if err != nil {
+		return nil, err
+	}
+	until, err := calendar.Read(form(string(edit.FieldLiveUntil)), true)
+	return map[edit.Field]string{
+		edit.FieldLiveFrom: typed.Moment(from), edit.FieldLiveUntil: typed.Moment(until),
+	}, err
 }
 
 // PlanField is that in which a draft is told when it is published.

@@ -97,6 +97,7 @@ const moves = {
     ['↑ ↓ ← →', 'to another block; to another region'],
     ['Alt ↑ ↓', 'up or down in its region'],
     ['Alt ← →', 'to the region before or after'],
+    ['Space', 'select more than one block'],
     ['Delete', 'out of the region; the block is kept'],
   ],
 }

@@ -27,6 +27,7 @@ func (s *Area) Routes(r chi.Router) {
 	r.Get("/layouts", s.At(s.layouts))
 	r.Post("/layouts/edit", s.At(s.layoutEdit))
 	r.Post("/layouts/try", s.At(s.layoutTry))
+	r.Post("/layouts/selection", s.At(s.selection))
 	r.Get("/layouts/find", s.At(s.findBlocks))
 	r.Get("/layouts/counts", s.At(s.counts))
 	r.Get("/layouts/cover", s.At(s.cover))

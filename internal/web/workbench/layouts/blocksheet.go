@@ -51,12 +51,20 @@ type placeSheet struct {
 	Of       int
 	Fields   map[string]string
 	Sentence string
+	Set      *site.ConditionSet // whose conditions on pages it has; nil: its own
+	Pages    onPages
+	Named    bool // it has conditions on pages of its own, which can be given a name
+	Window   []desk.Moment
+	Several  string
+}
+
+// onPages are conditions on pages, as they are edited.
+type onPages struct {
 	Where    []spotWords
 	Except   []spotWords
 	Kinds    []kindChoice
 	NotKinds []kindChoice
-	Window   []desk.Moment
-	Several  string
+	Locked   bool
 }
 
 // A spotWords is an item of a condition.
@@ -118,25 +126,32 @@ func placeSheetOf(d *desk.Desk, p *site.Placement) *placeSheet {
 	made := &placeSheet{
 		Placement: p, Region: d.Site.Theme().Region(p.Region).Name, Fields: map[string]string{}, Sentence: conditionWords(d,
 			p),
-		Where: spots(d, p.Where), Except: spots(d, p.Except),
+		Set: d.Site.ConditionSet(p.Set), Pages: onPagesOf(d, &p.Conditions),
 		Window: d.Window("p", "From", "Until", p.LiveFrom, p.LiveUntil),
 	}
 	made.Position, made.Of = region.Position(d.Site, p)
 	for _, f := range []edit.Field{
 		edit.FieldOn, edit.FieldLayout, edit.FieldWhere, edit.FieldExcept, edit.FieldKinds,
-		edit.FieldNotKinds, edit.FieldAudience, edit.FieldLiveFrom, edit.FieldLiveUntil,
+		edit.FieldNotKinds, edit.FieldAudience, edit.FieldLiveFrom, edit.FieldLiveUntil, edit.FieldSet,
 	} {
 		made.Fields[string(f)] = edit.PlacementValue(p, f)
 	}
+	made.Named = p.Set == 0 && len(p.Where)+len(p.Except)+len(p.Kinds)+len(p.NotKinds) > 0
+	if len(p.Audience.Roles()) > 1 {
+		made.Several = d.Site.AudienceWords(p.Audience)
+	}
+	return made
+}
+
+func onPagesOf(d *desk.Desk, of *site.Conditions) onPages {
+	made := onPages{Where: spots(d, of.Where), Except: spots(d, of.Except)}
+	made.Locked = d.State == "now" || !d.MayAnywhere(string(site.ActionPlace)).Yes
 	kinds := slices.DeleteFunc(slices.Clone(d.Site.Kinds()), func(k site.Kind) bool {
 		return site.IsOwnKind(k.Key) // conditions by topic name topics, and files have no blocks
 	})
 	for i := range kinds {
-		made.Kinds = append(made.Kinds, kindChoice{&kinds[i], slices.Contains(p.Kinds, kinds[i].Key)})
-		made.NotKinds = append(made.NotKinds, kindChoice{&kinds[i], slices.Contains(p.NotKinds, kinds[i].Key)})
-	}
-	if len(p.Audience.Roles()) > 1 {
-		made.Several = d.Site.AudienceWords(p.Audience)
+		made.Kinds = append(made.Kinds, kindChoice{&kinds[i], slices.Contains(of.Kinds, kinds[i].Key)})
+		made.NotKinds = append(made.NotKinds, kindChoice{&kinds[i], slices.Contains(of.NotKinds, kinds[i].Key)})
 	}
 	return made
 }
@@ -150,7 +165,9 @@ func spots(d *desk.Desk, spots []site.Spot) []spotWords {
 }
 
 // conditionWords says the conditions of a placement as one sentence (rules 6.3).
-func conditionWords(d *desk.Desk, p *site.Placement) string {
+func conditionWords(d *desk.Desk, p *site.Placement) string { return wordsOf(d, &p.Conditions) }
+
+func wordsOf(d *desk.Desk, p *site.Conditions) string {
 	list := func(spots []site.Spot) []string {
 		var words []string
 		for _, spot := range spots {

@@ -7,6 +7,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"time"
 
 	"vineladder/internal/core/count"
 	"vineladder/internal/core/edit"
@@ -26,6 +27,11 @@ type mapIntent struct {
 
 	newBlock     site.BlockID
 	newPlacement site.PlacementID
+	newSet       site.SetID
+
+	places []site.PlacementID // of a selection
+	made   []site.PlacementID // for replacing
+	now    time.Time
 }
 
 // layoutEdit does one thing with a block or a place of it.
@@ -34,7 +40,7 @@ func (s *Area) layoutEdit(w http.ResponseWriter, r *http.Request, d *desk.Desk) 
 	if err != nil {
 		return err
 	}
-	if err := s.readyMap(r, i); err != nil {
+	if err := s.readyMap(r, d, i); err != nil {
 		return err
 	}
 	made, words, err := s.InDraft(r, d, i.operations)
@@ -56,6 +62,10 @@ func (s *Area) layoutEdit(w http.ResponseWriter, r *http.Request, d *desk.Desk) 
 // where is what to select after an edit.
 func (i *mapIntent) where(s *site.Site) chipID {
 	switch {
+	case i.do == "make-set" && s.ConditionSet(i.newSet) != nil:
+		return chipID{Set: i.newSet}
+	case i.chip.Set != 0 && s.ConditionSet(i.chip.Set) == nil:
+		return chipID{Sets: true}
 	case i.newPlacement != 0 && s.Placement(i.newPlacement) != nil:
 		return chipID{Placement: i.newPlacement}
 	case i.newBlock != 0 && s.Block(i.newBlock) != nil:
@@ -78,6 +88,11 @@ func (s *Area) layoutTry(w http.ResponseWriter, r *http.Request, d *desk.Desk) e
 	if slices.Contains([]string{"place", "make", "notice"}, i.do) {
 		i.newPlacement, i.newBlock = desk.TryEntry, desk.TryEntry
 	}
+	if i.do == "replace" {
+		for n := range edit.PlacesOf(d.Draft.Site, blocksAt(d.Draft.Site, i.places)) {
+			i.made = append(i.made, desk.TryEntry+site.PlacementID(n))
+		}
+	}
 	next, changes, err := s.Tried(r, d, i.operations)
 	if err != nil {
 		return err
@@ -95,7 +110,10 @@ func (s *Area) layoutTry(w http.ResponseWriter, r *http.Request, d *desk.Desk) e
 }
 
 func (s *Area) readMapIntent(r *http.Request, d *desk.Desk) (*mapIntent, error) {
-	i := &mapIntent{do: r.FormValue("do"), chip: readChip(r.FormValue("chip")), form: r.FormValue}
+	i := &mapIntent{do: r.FormValue("do"), chip: readChip(r.FormValue("chip")), form: r.FormValue, now: s.Now()}
+	if i.places = readChips(r.FormValue("chips")); len(i.places) == 0 && i.do == "replace" {
+		i.places = edit.PlacesOf(d.Draft.Site, []site.BlockID{desk.Number[site.BlockID](r.FormValue("block"))})
+	}
 	var err error
 	switch i.do {
 	case "field":
@@ -108,9 +126,17 @@ func (s *Area) readMapIntent(r *http.Request, d *desk.Desk) (*mapIntent, error) 
 	return i, err
 }
 
-func (s *Area) readyMap(r *http.Request, i *mapIntent) (err error) {
+func (s *Area) readyMap(r *http.Request, d *desk.Desk, i *mapIntent) (err error) {
+	if i.do == "replace" {
+		return s.readyReplace(r.Context(), d.Draft.Site, i)
+	}
 	if i.do == "make" || i.do == "notice" {
 		if i.newBlock, err = s.Store.NewBlockID(r.Context()); err != nil {
+			return err
+		}
+	}
+	if i.do == "make-set" || i.do == "name-set" {
+		if i.newSet, err = s.Store.NewSetID(r.Context()); err != nil {
 			return err
 		}
 	}
@@ -127,6 +153,12 @@ func (i *mapIntent) operations(s *site.Site) ([]edit.Op, string, error) {
 		return i.make(s)
 	case "notice":
 		return i.notice(s)
+	}
+	if len(i.places) > 0 {
+		return i.onMany(s)
+	}
+	if i.isOfSets() {
+		return i.onSet(s)
 	}
 	p := s.Placement(i.chip.Placement)
 	id := i.chip.Block
@@ -225,8 +257,16 @@ func (i *mapIntent) onPlace(s *site.Site, p *site.Placement, name string) ([]edi
 
 // changeList adds an item to a condition, or drops one.
 func (i *mapIntent) changeList(p *site.Placement, name string) ([]edit.Op, string, error) {
+	change := i.changedList(func(field edit.Field) string { return edit.PlacementValue(p, field) })
+	return []edit.Op{
+		edit.OpEditPlacement{Placement: p.ID, Fields: []edit.FieldChange{change}},
+	}, "changed where " + name + " shows", nil
+}
+
+// changedList gives a list of conditions with the item of the form added, or dropped.
+func (i *mapIntent) changedList(value func(edit.Field) string) edit.FieldChange {
 	field := edit.Field(i.form("field"))
-	old := edit.PlacementValue(p, field)
+	old := value(field)
 	items := slices.DeleteFunc(
 		strings.Split(old, "|"),
 		func(item string) bool { return item == "" || item == i.form("item") },
@@ -234,12 +274,7 @@ func (i *mapIntent) changeList(p *site.Placement, name string) ([]edit.Op, strin
 	if i.do == "add" {
 		items = append(items, i.form("item"))
 	}
-	return []edit.Op{
-		edit.OpEditPlacement{
-			Placement: p.ID,
-			Fields:    []edit.FieldChange{{Field: field, Old: old, New: strings.Join(items, "|")}},
-		},
-	}, "changed where " + name + " shows", nil
+	return edit.FieldChange{Field: field, Old: old, New: strings.Join(items, "|")}
 }
 
 // slot reads a slot: before or after another placement, or a position in a region.

@@ -31,6 +31,7 @@ type layoutsView struct {
 	Chip    chipID
 	Block   *blockSheet
 	Region  *regionSheet
+	Sets    *setsSheet // of conditions; nil: they are not looked at
 	Locked  bool
 	MayPut  grant.Answer
 	Skin    []string
@@ -89,16 +90,23 @@ type mapChip struct {
 // A lack is a block for which the layout of the page at hand has no region.
 type lack struct{ ID, Name, Region string }
 
-// A chipID names what is selected on the map: a placement, a block of the tray, or a region.
+// A chipID names what is selected on the map: a placement, a block of the tray, a region, a condition set, or all of
+// these.
 type chipID struct {
 	Placement site.PlacementID
 	Block     site.BlockID
 	Region    string
+	Set       site.SetID
+	Sets      bool
 }
 
-// readChip reads "p12", "b5" or "r:left".
+// readChip reads "p12", "b5", "r:left", "s7" or "s".
 func readChip(typed string) chipID {
 	switch {
+	case typed == "s":
+		return chipID{Sets: true}
+	case strings.HasPrefix(typed, "s"):
+		return chipID{Set: desk.Number[site.SetID](typed[1:])}
 	case strings.HasPrefix(typed, "p"):
 		return chipID{Placement: desk.Number[site.PlacementID](typed[1:])}
 	case strings.HasPrefix(typed, "b"):
@@ -129,6 +137,10 @@ func (id chipID) String() string {
 		return fmt.Sprintf("b%d", id.Block)
 	case id.Region != "":
 		return "r:" + id.Region
+	case id.Set != 0:
+		return fmt.Sprintf("s%d", id.Set)
+	case id.Sets:
+		return "s"
 	}
 	return ""
 }
@@ -160,6 +172,7 @@ func (s *Area) layouts(w http.ResponseWriter, r *http.Request, d *desk.Desk) err
 	if of := d.Site.Theme().Region(view.Chip.Region); of != nil {
 		view.Region = regionSheetOf(d, of)
 	}
+	view.Sets = setsOf(d, view.Chip)
 	view.Skin = append(view.Skin, skin.ThemePath(d.Site.Theme()))
 	name := "layouts"
 	if r.Header.Get("X-Part") != "" {
@@ -304,7 +317,8 @@ func changedPlaces(d *desk.Desk) map[site.PlacementID]string {
 }
 
 func samePlacement(a, b *site.Placement) bool {
-	return a.Layout == b.Layout && a.Off == b.Off && a.Audience == b.Audience && a.LiveFrom.Equal(b.LiveFrom) &&
+	return a.Layout == b.Layout && a.Set == b.Set && a.Off == b.Off && a.Audience == b.Audience &&
+		a.LiveFrom.Equal(b.LiveFrom) &&
 		a.LiveUntil.Equal(b.LiveUntil) &&
 		slices.Equal(a.Where, b.Where) &&
 		slices.Equal(a.Except, b.Except) &&

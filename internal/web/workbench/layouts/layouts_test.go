@@ -283,13 +283,13 @@ func TestTheSheetOfABlock(t *testing.T) {
 		sheet.Places,
 	)
 	assert.Equal(t, 1, sheet.Pages, "Harbours; North pier is left out, and the wide layout has no side")
-	assert.Equal(t, []spotWords{{"page:6", "North pier", false}}, sheet.Place.Except)
+	assert.Equal(t, []spotWords{{"page:6", "North pier", false}}, sheet.Place.Pages.Except)
 	tray := blockSheetOf(d, readChip("b4"))
 	assert.True(t, tray.Removed)
 	assert.Nil(t, tray.Place)
 	assert.Nil(t, blockSheetOf(d, readChip("p99")))
 	for typed, id := range map[string]chipID{
-		"p12": {Placement: 12}, "b5": {Block: 5}, "r:side": {Region: "side"}, "": {},
+		"p12": {Placement: 12}, "b5": {Block: 5}, "r:side": {Region: "side"}, "": {}, "s7": {Set: 7}, "s": {Sets: true},
 		"zzz": {},
 	} {
 		assert.Equal(t, id, readChip(typed))

@@ -14,12 +14,14 @@ import {
   thing,
   upload,
 } from '../desk/desk.js'
+import { startChipMarks } from './chipmarks.js'
 
 export function startMap() {
   const map = () => document.querySelector('[data-map]')
   const chips = () => [...document.querySelectorAll('.map .chip')]
   const chipOf = id => document.querySelector(`#chip-${CSS.escape(id ?? '')}`)
   const selected = () => chipOf(desk.get('chip'))
+  const marks = startChipMarks()
   let wanting = null
 
   function layout() {
@@ -63,12 +65,13 @@ export function startMap() {
       selected()?.focus({ preventScroll: true })
       return null
     }
+    if (form.chips && !['set', 'dates'].includes(form.do)) marks.clear()
     if (reply.chip) select(reply.chip)
-    else {
+    else if (!form.chips) {
       desk.delete('chip')
       history.replaceState(null, '', `${location.pathname}?${desk}`)
     }
-    await goTo(reply.chip)
+    await goTo(reply.chip || desk.get('chip'))
     return reply
   }
   const chosen = () => ({ chip: desk.get('chip') ?? '' })
@@ -77,13 +80,17 @@ export function startMap() {
     act,
     selected,
     focus: () => selected()?.focus(),
-    marking: { form: () => ({}), clear() {} },
+    marking: marks,
     layout,
   }
 
   document.addEventListener('click', event => {
     const chip = event.target.closest('[data-chip]')
-    if (chip) goTo(chip.dataset.chip)
+    if (chip?.matches('.map .chip') && (event.ctrlKey || event.metaKey)) marks.toggle(chip)
+    else if (chip) {
+      marks.clear()
+      goTo(chip.dataset.chip)
+    }
     const set = event.target.closest('[data-mode], [data-narrow], .layout-tabs a')
     if (set) {
       event.preventDefault()
@@ -134,12 +141,30 @@ export function startMap() {
       act({ do: input.checked ? 'add' : 'drop', ...chosen(), field: input.dataset.kind, item: input.value })
   })
 
+  // step goes to another chip; with several selected the sheet stays theirs.
+  function step(chip) {
+    if (!('many' in document.body.dataset)) {
+      goTo(chip.dataset.chip)
+      return
+    }
+    select(chip.dataset.chip)
+    chip.focus()
+  }
   document.addEventListener('keydown', event => {
     const chip = event.target.closest('.chip')
     if (!chip || event.ctrlKey || event.metaKey) return
     const done = () => {
       event.preventDefault()
       event.stopPropagation()
+    }
+    if (event.key === ' ' && chip.matches('.map .chip')) {
+      done()
+      marks.toggle(chip)
+      return
+    }
+    if (event.key === 'Escape' && marks.clear()) {
+      done()
+      return
     }
     const list = [...chip.closest('.chips').querySelectorAll('.chip')]
     const at = list.indexOf(chip)
@@ -154,14 +179,14 @@ export function startMap() {
       done()
       const all = chips()
       const next = list[at + (way === 'down' ? 1 : -1)] ?? all[all.indexOf(chip) + (way === 'down' ? 1 : -1)]
-      if (next) goTo(next.dataset.chip)
+      if (next) step(next)
       return
     }
     if (way) {
       done()
       const areas = [...document.querySelectorAll('.map-area, .tray')].filter(area => area.querySelector('.chip'))
       const area = areas[areas.indexOf(chip.closest('.map-area, .tray')) + (way === 'right' ? 1 : -1)]
-      if (area) goTo(area.querySelector('.chip').dataset.chip)
+      if (area) step(area.querySelector('.chip'))
       return
     }
     if (event.key === 'Enter') {
@@ -177,7 +202,12 @@ export function startMap() {
     if (event.key === 'Escape' && !event.defaultPrevented) ladder.focus()
   })
   const takeOut = () =>
-    act({ do: 'take', ...chosen(), block: document.querySelector('[data-sheet]')?.dataset.block ?? '' })
+    act({
+      do: 'take',
+      ...chosen(),
+      ...marks.form(),
+      block: document.querySelector('[data-sheet]')?.dataset.block ?? '',
+    })
 
   // placing: where a block goes is chosen by region, with a picture of each layout, and its position there.
   function asking(dialog, asked) {
@@ -282,12 +312,23 @@ export function startMap() {
     }
   })
 
+  document.addEventListener('submit', event => {
+    const form = event.target.closest('[data-set-form]')
+    if (!form) return
+    event.preventDefault()
+    act({ do: form.dataset.setForm, ...chosen(), name: form.elements.name.value })
+  })
+  document.addEventListener('click', event => {
+    if (event.target.closest('[data-set-take]')) act({ do: 'take-set', ...chosen() })
+  })
+
   drag({ act, chosen: id => ({ chip: id }), goTo })
   return {
     ladder,
     chosen,
     placeChip,
     takeOut,
+    marks,
     newNotice: () => {
       notice.open()
       notice.form.elements.words.focus()

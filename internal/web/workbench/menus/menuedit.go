@@ -5,6 +5,7 @@ import (
 	"net/http"
 	"slices"
 	"strings"
+	"time"
 
 	"vineladder/internal/core/colour"
 	"vineladder/internal/core/count"
@@ -23,6 +24,7 @@ type menuIntent struct {
 	items []desk.ItemID // of a selection; else the one item
 	form  func(string) string
 
+	now          time.Time
 	newMenu      site.MenuID
 	newEntries   []site.EntryID
 	newBlock     site.BlockID
@@ -118,7 +120,7 @@ func (i *menuIntent) place(d *desk.Desk, next *site.Site) string {
 }
 
 func readMenuIntent(r *http.Request, d *desk.Desk) (*menuIntent, error) {
-	i := &menuIntent{do: r.FormValue("do"), form: r.FormValue}
+	i := &menuIntent{do: r.FormValue("do"), form: r.FormValue, now: d.Now}
 	if d.Menu != nil {
 		i.menu = d.Menu.ID
 	}
@@ -290,20 +292,13 @@ func (i *menuIntent) onItems(s *site.Site, m *site.Menu) ([]edit.Op, string, err
 		return []edit.Op{op}, setItem(field, value) + " " + what, nil
 	case "set":
 		field, value := edit.Field(i.form("field")), i.form("new")
-		var ops []edit.Op
-		for _, id := range i.entries() {
-			if of := m.Entry(id); of != nil && edit.EntryValue(of, field) != value {
-				ops = append(
-					ops,
-					edit.OpEditEntry{
-						Menu:   m.ID,
-						Entry:  id,
-						Fields: []edit.FieldChange{{Field: field, Old: edit.EntryValue(of, field), New: value}},
-					},
-				)
-			}
-		}
+		ops := edit.SetItems(m, i.entries(), map[edit.Field]string{field: value})
 		return ops, setItem(field, value) + " " + what, nil
+	case "dates":
+		window, err := desk.TypedWindow(s, i.now, i.form)
+		return edit.SetItems(m, i.entries(), window), "set from when until when to show " + what, err
+	case "lead":
+		return i.leadElsewhere(s, m)
 	case "grow":
 		return i.grow(s, m, e, what)
 	case "take":

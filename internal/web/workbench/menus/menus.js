@@ -148,6 +148,14 @@ export function startMenus(ladder, dialogs) {
   return {
     'choose-target': chooseTarget,
     'as-seen': asSeen,
+    lead: () =>
+      dialogs.pick({
+        title: 'Where should all that leads there lead, in every menu?',
+        verb: 'Lead there',
+        sorts: 'page file web link',
+        landing: hit => ({ do: 'lead', new: hit.key, ...ladder.marking.form() }),
+        take: hit => ladder.act({ do: 'lead', new: hit.key, ...ladder.marking.form() }),
+      }),
     'make-before': () => make('before'),
     'make-after': () => make('after'),
     'make-into': () => make('into'),

@@ -82,3 +82,23 @@ func tallyWords(m *site.Menu, chosen []site.EntryID) string {
 	}
 	return words
 }
+
+// leadElsewhere has whatever leads where the chosen items lead, in every menu, lead to something else.
+func (i *menuIntent) leadElsewhere(s *site.Site, m *site.Menu) ([]edit.Op, string, error) {
+	var chosen []*site.Entry
+	for _, id := range i.entries() {
+		if e := m.Entry(id); e != nil {
+			chosen = append(chosen, e)
+		}
+	}
+	ops := edit.LeadElsewhere(s, chosen, i.form("new"))
+	if len(ops) == 0 {
+		return nil, "", &edit.Refusal{Sentence: "None of them leads elsewhere than there; headings lead nowhere."}
+	}
+	menus := map[site.MenuID]bool{}
+	for _, op := range ops {
+		menus[op.(edit.OpEditEntry).Menu] = true
+	}
+	return ops, "led " + count.Of(len(ops), "item", "items") + " of " + count.Of(len(menus), "menu", "menus") +
+		" elsewhere", nil
+}

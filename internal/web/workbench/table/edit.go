@@ -14,7 +14,6 @@ import (
 	"vineladder/internal/web/workbench/desk"
 )
 
-
 // A sent cell is one as the screen sends it: its page, its column, what stood there and what does now, in a list.
 type sent struct{ grid.Cell }
 

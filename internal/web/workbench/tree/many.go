@@ -11,7 +11,6 @@ import (
 	"vineladder/internal/core/rise"
 	"vineladder/internal/core/site"
 	"vineladder/internal/core/text"
-	"vineladder/internal/core/typed"
 	"vineladder/internal/web/workbench/desk"
 )
 
@@ -38,16 +37,11 @@ func (i *intent) branches(s *site.Site) []site.PageID {
 // window sets the first and last moment online of every page of the selection.
 func (i *intent) window(s *site.Site) ([]edit.Op, string, error) {
 	var ops []edit.Op
-	calendar := typed.CalendarOf(s, i.now)
-	begins, err := calendar.Read(i.form("live_from"), false)
+	window, err := desk.TypedWindow(s, i.now, i.form)
 	if err != nil {
 		return nil, "", err
 	}
-	ends, err := calendar.Read(i.form("live_until"), true)
-	if err != nil {
-		return nil, "", err
-	}
-	from, until := typed.Moment(begins), typed.Moment(ends)
+	from, until := window[edit.FieldLiveFrom], window[edit.FieldLiveUntil]
 	for _, id := range i.pages {
 		if p := s.Page(id); p != nil && p.Parent != 0 {
 			ops = append(ops, edit.OpEdit{Page: id, Fields: []edit.FieldChange{
