@@ -51,7 +51,11 @@ func checkCommand() *cobra.Command {
 		if err != nil {
 			return err
 		}
-		look := check.NewLook(st.Published().Site, clock.Now(), origin).With(careful)
+		dead, err := st.DeadLinks(ctx)
+		if err != nil {
+			return err
+		}
+		look := check.NewLook(st.Published().Site, clock.Now(), origin).With(check.Besides{Care: careful, Links: dead})
 		found := check.Find(look).WithFar().All()
 		found = slices.DeleteFunc(found, func(p check.Problem) bool { _, is := meant[p.Key()]; return is })
 		if err := write(cmd.OutOrStdout(), found); err != nil {

@@ -17,6 +17,7 @@ import (
 	"golang.org/x/sync/errgroup"
 
 	"vineladder/internal/blob"
+	"vineladder/internal/distant"
 	"vineladder/internal/files"
 	"vineladder/internal/post"
 	"vineladder/internal/store"
@@ -34,6 +35,8 @@ type settings struct {
 	mailServer, mailFrom                                                     string
 	outsideIssuer, outsideClient, outsideSecret, outsideName                 string
 	standInAddr                                                              string // of the demo
+	linksPause                                                               time.Duration
+	linksNear                                                                bool
 }
 
 func (s *settings) flags(cmd *cobra.Command) {
@@ -74,6 +77,10 @@ func (s *settings) flags(cmd *cobra.Command) {
 		"the organisation's account",
 		"what its button says",
 	)
+	cmd.Flags().DurationVar(&s.linksPause, "links-pause", 5*time.Second,
+		"the time between two requests to one host, where web addresses are looked at")
+	cmd.Flags().BoolVar(&s.linksNear, "links-near", false,
+		"web addresses in the own network are looked at too; else none is, wherever a name leads")
 	s.outsideSecret = env("VINELADDER_OUTSIDE_SECRET", "") // no flag: those are seen by others on the machine
 	flag(&s.workbenchURL, "workbench-url", "VINELADDER_WORKBENCH_URL", "",
 		"the workbench as people type it; http:// and its address if empty")
@@ -262,6 +269,8 @@ func serve(ctx context.Context, st *store.Store, s settings, log *slog.Logger, r
 	if send != nil {
 		group.Go(func() error { st.SendLetters(ctx, send); return nil })
 	}
+	far := distant.New(distant.Options{Pause: s.linksPause, About: siteURL.String(), Near: s.linksNear})
+	group.Go(func() error { st.LookAtLinks(ctx, far.Look); return nil })
 	counted := gate.NewCounted()
 	run(ctx, group, site, counted.Of("site", publicSite.Handler()), log, func() {})
 	run(ctx, group, bench, counted.Of("workbench", workbenchSite.Handler()), log, workbenchSite.EndNews)

@@ -26,6 +26,7 @@ var rooms = map[string][]string{
 	"blob":            {"core"},
 	"post":            {},
 	"standin":         {},
+	"distant":         {"core"},
 	"theme":           {"core"},
 	"store":           {"core", "files", "blob", "theme", "clock"},
 	"store/storetest": {"store", "localpg", "laws"},

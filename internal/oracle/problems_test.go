@@ -35,7 +35,7 @@ func TestProblemsKeepInStep(t *testing.T) {
 	for n := range worlds {
 		w := newWorld(seed*1_000_000 + n)
 		was := w.site
-		before := check.Find(check.NewLook(was, now, origin).With(known))
+		before := check.Find(check.NewLook(was, now, origin).With(check.Besides{Care: known}))
 		for range 12 {
 			w.site = was
 			titles := ""
@@ -52,7 +52,7 @@ func TestProblemsKeepInStep(t *testing.T) {
 				written, _ := edit.Encode(op)
 				titles += string(written) + "\n"
 			}
-			look := check.NewLook(w.site, now, origin).With(known)
+			look := check.NewLook(w.site, now, origin).With(check.Besides{Care: known})
 			whole := check.Find(look)
 			step := before.After(look)
 			require.Equal(t, whole.All(), step.All(), "world %d\n%s", seed*1_000_000+n, titles)

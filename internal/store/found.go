@@ -76,23 +76,26 @@ func (st *Store) NewPageIDs(ctx context.Context, n int) ([]site.PageID, error) {
 // SaveTexts keeps sanitised page texts and gives their hashes, in order; an empty text has an empty hash.
 func (st *Store) SaveTexts(ctx context.Context, texts ...string) ([]string, error) {
 	hashes := make([]string, len(texts))
-	var newHashes, newTexts, newLinks, newFaults []string
+	var newHashes, newTexts, newLinks, newFaults, newWeb []string
 	for i, html := range texts {
 		if html == "" {
 			continue
 		}
 		sum := sha256.Sum256([]byte(html))
 		hashes[i] = hex.EncodeToString(sum[:16])
-		links, faults := text.Links(html), text.Faults(html)
+		links, faults, web := text.Links(html), text.Faults(html), text.Web(html)
 		st.Published().Site.Texts().Know(hashes[i], links)
 		st.Published().Site.Texts().KnowFaults(hashes[i], faults)
+		st.Published().Site.Texts().KnowWeb(hashes[i], web)
+		newWeb = append(newWeb, strings.Join(web, " "))
 		newHashes, newTexts = append(newHashes, hashes[i]), append(newTexts, html)
 		newLinks, newFaults = append(newLinks, joinIDs(links)), append(newFaults, strings.Join(faults, "\n"))
 	}
-	if _, err := st.db.ExecContext(ctx, `INSERT INTO texts (hash, html, links, faults)
-		SELECT DISTINCT ON (hash) hash, html, string_to_array(links, ' ')::bigint[], string_to_array(faults, E'\n')
-		FROM unnest($1::text[], $2::text[], $3::text[], $4::text[]) AS t (hash, html, links, faults)
-		ON CONFLICT DO NOTHING`, newHashes, newTexts, newLinks, newFaults); err != nil {
+	if _, err := st.db.ExecContext(ctx, `INSERT INTO texts (hash, html, links, faults, web)
+		SELECT DISTINCT ON (hash) hash, html, string_to_array(links, ' ')::bigint[], string_to_array(faults, E'\n'),
+			string_to_array(web, ' ')
+		FROM unnest($1::text[], $2::text[], $3::text[], $4::text[], $5::text[]) AS t (hash, html, links, faults, web)
+		ON CONFLICT DO NOTHING`, newHashes, newTexts, newLinks, newFaults, newWeb); err != nil {
 		return nil, fmt.Errorf("save the text: %w", err)
 	}
 	return hashes, nil

@@ -70,6 +70,9 @@ func catchUp(ctx context.Context, tx *sqlx.Tx, seen *Published) (*Published, err
 	if err := loadLinks(ctx, tx, after, b); err != nil { // before the pages, which are listed by what they link to
 		return nil, err
 	}
+	if err := loadWeb(ctx, tx, after, b); err != nil {
+		return nil, err
+	}
 	if err := loadFaults(ctx, tx, after, b); err != nil {
 		return nil, err
 	}
@@ -84,7 +87,7 @@ const linksQuery = `SELECT hash, array_to_string(links, ' ') FROM texts WHERE ca
 
 // LoadQueries are the queries whose answers grow with the site; the benchmark of loading is held against them.
 func LoadQueries() []string {
-	return []string{pageRow().selects(""), spellRow().selects(""), linksQuery, faultsQuery}
+	return []string{pageRow().selects(""), spellRow().selects(""), linksQuery, faultsQuery, webQuery}
 }
 
 // loadFurniture reads all that stands beside the pages and is read whole.
@@ -133,6 +136,15 @@ func loadFaults(ctx context.Context, tx *sqlx.Tx, after int64, b *site.Builder) 
 	})
 }
 
+const webQuery = `SELECT hash, array_to_string(web, ' ') FROM texts WHERE cardinality(web) > 0`
+
+// loadWeb reads to which web addresses texts link, in the same way.
+func loadWeb(ctx context.Context, tx *sqlx.Tx, after int64, b *site.Builder) error {
+	return eachText(ctx, tx, webQuery, after, func(hash, addresses string) {
+		b.Peek().Texts().KnowWeb(hash, strings.Fields(addresses))
+	})
+}
+
 // loadLinks reads to which pages texts link: all of them at first, so that drafts find theirs, then those of changed
 // pages.
 func loadLinks(ctx context.Context, tx *sqlx.Tx, after int64, b *site.Builder) error {
@@ -152,7 +164,7 @@ func eachText(ctx context.Context, tx *sqlx.Tx, query string, after int64, know 
 	args := []any{}
 	if after >= 0 {
 		query += ` AND hash IN (SELECT unnest(text_hash || ARRAY(SELECT value FROM json_each_text(details)))
-			FROM pages WHERE id = ` + changedIDs + `)`
+			FROM pages WHERE id = ` + changedIDs + ` UNION SELECT text_hash FROM blocks)`
 		args = append(args, after)
 	}
 	rows, err := tx.QueryContext(ctx, query, args...)

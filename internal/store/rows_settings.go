@@ -43,6 +43,7 @@ func settingsRow() row[settings] {
 		truth("register", edit.FieldRegister, func(s *settings) *bool { return &s.Register }),
 		truth("second_factor", edit.FieldSecondFactor, func(s *settings) *bool { return &s.SecondFactor }),
 		truth("ask_why", edit.FieldAskWhy, func(s *settings) *bool { return &s.AskWhy }),
+		truth("look_at_links", edit.FieldLookAtLinks, func(s *settings) *bool { return &s.LookAtLinks }),
 		truth("pale_badges", edit.FieldPaleBadges, func(s *settings) *bool { return &s.PaleBadges }),
 		phrase("layout", edit.FieldLayout, func(s *settings) *string { return &s.Layout }),
 		number("ready_days", edit.FieldReadyDays, func(s *settings) *int { return &s.ReadyDays }),

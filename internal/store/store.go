@@ -19,6 +19,7 @@ import (
 
 	"vineladder/internal/core/care"
 	"vineladder/internal/core/site"
+	"vineladder/internal/core/weblink"
 )
 
 // A Store is one instance's view of the database. It is safe for concurrent use.
@@ -36,9 +37,10 @@ type Store struct {
 	planned  chan struct{} // something changed in what is planned
 	members  members
 
-	careful sync.Mutex // guards care and pasts
+	careful sync.Mutex // guards care, dead and pasts
 	care    *care.Known
 	careIs  careVersion
+	dead    *weblink.Known
 	pasts   []keptPast
 
 	unprepared *sqlx.DB // on which no statement is prepared

@@ -73,11 +73,14 @@ var schemaOfPast string
 //go:embed schema_120.sql
 var schemaOfSets string
 
+//go:embed schema_121.sql
+var schemaOfLinks string
+
 // schemaVersion is the version of the tables that this program knows; firstVersion that of schema.sql, with which
 // their line begins.
 const (
 	firstVersion  = 100
-	schemaVersion = 120
+	schemaVersion = 121
 )
 
 // migrations has every step from empty tables to the newest ones. A later one comes after the schema, with the next
@@ -88,7 +91,7 @@ func migrations() []*goose.Migration {
 		schema, schemaOfTopics, schemaOfDetails, schemaOfListings, schemaOfLines, schemaOfGrants, schemaOfPeople,
 		schemaOfApproval, schemaOfSecond, schemaOfOutside, schemaOfMembers,
 		schemaOfReadiness, schemaOfFiles, schemaOfEngines, schemaOfSearch, schemaOfPresence,
-		schemaOfSpelling, schemaOfProblems, schemaOfCare, schemaOfPast, schemaOfSets,
+		schemaOfSpelling, schemaOfProblems, schemaOfCare, schemaOfPast, schemaOfSets, schemaOfLinks,
 	} {
 		up := func(ctx context.Context, tx *sql.Tx) error {
 			_, err := tx.ExecContext(ctx, statements)

@@ -10,6 +10,7 @@ import (
 	"vineladder/internal/core/care"
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/site"
+	"vineladder/internal/core/weblink"
 )
 
 // Weight is how much a problem matters.
@@ -72,7 +73,7 @@ var checks = byWeight(
 	itemLeadsNowhere(), itemOutOfReach(), headingAlone(), itemHidden(), webAddressOwn(), sameLabel(), sameTarget(),
 	hintRepeats(), badgeContrast(), runTooLong(), menuNowhere(), menuEmpty(),
 	pageNowhere(), audienceWider(), liveBelowOffline(), addressStale(), tooDeep(), pageBlank(), summaryMissing(),
-	editorsLong(), detailMissing(), linkOutOfReach(), linkSaysNothing(), tableBare(),
+	editorsLong(), detailMissing(), linkOutOfReach(), linkDead(), linkSaysNothing(), tableBare(),
 	fileUnused(), pictureUndescribed(),
 	topicEmpty(), topicsAlike(),
 	placeNowhere(), regionLacking(), reviewOverdue(), ownerGone(), blocksOneName(), sameTitle(),
@@ -108,7 +109,7 @@ type Look struct {
 	Site   *site.Site
 	At     time.Time
 	Origin string // of the public site, as in “https://harbour.example”
-	Care   *care.Known
+	Besides
 
 	menus *inMenus
 }
@@ -118,9 +119,16 @@ func NewLook(s *site.Site, at time.Time, origin string) *Look {
 	return &Look{Site: s, At: at, Origin: origin, menus: menusOf(s)}
 }
 
-// With has a look know of care: who said what to be still right, and who is gone.
-func (l *Look) With(known *care.Known) *Look {
-	l.Care = known
+// Besides is what is known besides the site: who said what to be still right and who is gone, and which web addresses
+// don't answer.
+type Besides struct {
+	Care  *care.Known
+	Links *weblink.Known
+}
+
+// With has a look know more than the site.
+func (l *Look) With(known Besides) *Look {
+	l.Besides = known
 	return l
 }
 

@@ -13,6 +13,7 @@ import (
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/site"
 	"vineladder/internal/core/testkit"
+	"vineladder/internal/core/weblink"
 )
 
 const outline = `
@@ -159,6 +160,10 @@ var wrecks = []wreck{
 		b.Peek().Texts().KnowFaults("vague", []string{site.FaultVagueLink + "here"})
 		page(fares, func(p *site.Page) { p.Text = "vague" })(b)
 	}, false, nil},
+	{"link-dead", "page:4", func(b *site.Builder) {
+		b.Peek().Texts().KnowWeb("dead", []string{"https://tides.example/", "https://ice.example/"})
+		page(fares, func(p *site.Page) { p.Text = "dead" })(b)
+	}, false, nil},
 	{"table-bare", "page:4", func(b *site.Builder) {
 		b.Peek().Texts().KnowFaults("bare", []string{site.FaultBareTable})
 		page(fares, func(p *site.Page) { p.Text = "bare" })(b)
@@ -232,6 +237,8 @@ var wrecks = []wreck{
 }
 
 // known is what tests know of care besides the site.
+var dead = &weblink.Known{Dead: map[string]weblink.Dead{"https://ice.example/": {Why: "it answers 404 Not Found"}}}
+
 var known = &care.Known{Gone: map[string]bool{"idris": true}}
 
 // sound is a site in which nothing is wrong.
@@ -256,7 +263,7 @@ func sound(t *testing.T) *site.Site {
 // Every check finds what it is for where it is, and nothing else does; where there is a fix, it mends.
 func TestEveryCheckFindsItsOwn(t *testing.T) {
 	at := func(s *site.Site) *check.Look {
-		return check.NewLook(s, testkit.Now, "https://harbour.example").With(known)
+		return check.NewLook(s, testkit.Now, "https://harbour.example").With(check.Besides{Care: known, Links: dead})
 	}
 	base := sound(t)
 	require.Empty(t, check.Find(at(base)).WithFar().All())

@@ -6,7 +6,6 @@ import (
 	"slices"
 	"time"
 
-	"vineladder/internal/core/care"
 	"vineladder/internal/core/site"
 )
 
@@ -150,7 +149,7 @@ func (l *Look) Walk(visit func(*site.Page, Standing)) {
 // WithFar gives the same with what the checks of the whole site find, each in its own time: it is meant for the
 // background.
 func (f *Found) WithFar() *Found {
-	made, own := *f, NewLook(f.look.Site, f.look.At, f.look.Origin).With(f.look.Care) // a Look is for one goroutine
+	made, own := *f, NewLook(f.look.Site, f.look.At, f.look.Origin).With(f.look.Besides) // a Look is for one goroutine
 	made.far, made.Far = nil, true
 	for i := range checks {
 		if c := &checks[i]; c.Site != nil {
@@ -166,8 +165,8 @@ func (f *Found) Site() *site.Site { return f.look.Site }
 
 func (f *Found) At() time.Time { return f.look.At }
 
-// Care is what was known of care.
-func (f *Found) Care() *care.Known { return f.look.Care }
+// Besides is what was known besides the site.
+func (f *Found) Besides() Besides { return f.look.Besides }
 
 // All gives every problem: by check, the heaviest first, and then in the order of the pages' numbers.
 func (f *Found) All() []Problem {

@@ -100,7 +100,8 @@ func (r *Report) saySettings() []Sentence {
 			},
 		)
 	}
-	if was.PaleBadges != is.PaleBadges || was.AskWhy != is.AskWhy || was.BinDays != is.BinDays ||
+	if was.PaleBadges != is.PaleBadges || was.AskWhy != is.AskWhy || was.LookAtLinks != is.LookAtLinks ||
+		was.BinDays != is.BinDays ||
 		was.ReadyDays != is.ReadyDays ||
 		was.SecondFactor != is.SecondFactor {
 		said = append(

@@ -17,6 +17,7 @@ const (
 	FieldClosed       Field = "closed"        // yes, no
 	FieldPaleBadges   Field = "pale_badges"   // yes, no
 	FieldAskWhy       Field = "ask_why"       // yes, no: who publishes says why
+	FieldLookAtLinks  Field = "look_at_links" // yes, no: web addresses are asked for now and then
 	FieldRegister     Field = "register"      // yes, no
 	FieldSecondFactor Field = "second_factor" // yes, no: asked of who holds any permission
 	FieldBinDays      Field = "bin_days"
@@ -69,6 +70,10 @@ var settingsFields = family[site.Settings]{
 	at(
 		Fact{Field: FieldAskWhy, Words: "rule that publications have a reason"},
 		flag().or("no"), func(s *site.Settings) *bool { return &s.AskWhy },
+	),
+	at(
+		Fact{Field: FieldLookAtLinks, Words: "looking at web addresses"},
+		flag().or("no"), func(s *site.Settings) *bool { return &s.LookAtLinks },
 	),
 	at(Fact{Field: FieldLayout}, layout(), func(s *site.Settings) *string { return &s.Layout }),
 	at(

@@ -57,6 +57,7 @@ type Settings struct {
 	SecondFactor bool   // who holds any permission signs in with a code of a device too
 	Layout       string // key of the layout of pages of which nothing nearer says another
 	AskWhy       bool   // who publishes says why
+	LookAtLinks  bool   // web addresses that the site links to are asked for now and then
 	PaleBadges   bool   // badges of low contrast are warned of and not refused
 	BinDays      int    // days for which a binned page is kept before the bin can be emptied of it
 	Robots       string // what search engines may read, as lines of RFC 9309; empty: all

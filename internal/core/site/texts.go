@@ -13,6 +13,7 @@ type Texts struct {
 	sync.RWMutex
 	at    map[textKey]span
 	wrong map[textKey][]string // of those few in which something is
+	web   map[textKey][]string // addresses to which some link
 	links []PageID             // those of a text stay where they are
 }
 
@@ -90,6 +91,30 @@ func (t *Texts) KnowFaults(hash string, faults []string) {
 		t.wrong = map[textKey][]string{}
 	}
 	t.wrong[keyOf(hash)] = faults
+}
+
+// KnowWeb takes in to which web addresses a text links.
+func (t *Texts) KnowWeb(hash string, addresses []string) {
+	if len(addresses) == 0 {
+		return
+	}
+	t.Lock()
+	defer t.Unlock()
+	if t.web == nil {
+		t.web = map[textKey][]string{}
+	}
+	t.web[keyOf(hash)] = addresses
+}
+
+// TextWeb gives the web addresses to which a text links; nil for one without, or that is not known. The slice is the
+// Site's.
+func (s *Site) TextWeb(hash string) []string {
+	if hash == "" {
+		return nil
+	}
+	s.texts.RLock()
+	defer s.texts.RUnlock()
+	return s.texts.web[keyOf(hash)]
 }
 
 // TextFaults gives what is wrong in a text; nil for one in which nothing is, or that is not known. The slice is the

@@ -14,11 +14,13 @@ import (
 
 	"vineladder/internal/core/ask"
 	"vineladder/internal/core/care"
+	"vineladder/internal/core/check"
 	"vineladder/internal/core/consequence"
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/grant"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/site"
+	"vineladder/internal/core/weblink"
 	"vineladder/internal/store"
 )
 
@@ -45,6 +47,7 @@ type Desk struct {
 	Veiled    bool        // there are pages of which the person may not know
 	Filter    ask.Query   // what the ladder is cut down to
 	Care      *care.Known // besides the site
+	Links     *weblink.Known
 	Selected  site.PageID
 	InBin     site.PageID // the page in the bin that was asked for; then the selected one is the home page
 	Menu      *site.Menu  // in the menus area
@@ -104,6 +107,9 @@ func (s *Server) desk(r *http.Request) (*Desk, error) {
 		return nil, err
 	}
 	d.Filter.Care = d.Care
+	if d.Links, err = s.Store.DeadLinks(r.Context()); err != nil {
+		return nil, err
+	}
 	if d.Filter.Question == "draft" {
 		d.Filter.Changed = d.ChangedPages()
 	}
@@ -123,6 +129,9 @@ func (s *Server) desk(r *http.Request) (*Desk, error) {
 	d.Block = d.Showing(Number[site.BlockID](r.FormValue("block")))
 	return d, nil
 }
+
+// Besides is what is known besides the site, as checks are told it.
+func (d *Desk) Besides() check.Besides { return check.Besides{Care: d.Care, Links: d.Links} }
 
 // owning gives the owners that the person is: themselves, and each role that they hold.
 func (d *Desk) owning() []site.Owner {

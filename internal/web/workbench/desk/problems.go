@@ -104,7 +104,7 @@ func (s *Server) ProblemsOn(r *http.Request, d *Desk, things ...site.Thing) ([]P
 // about gives the problems of single things. For who may not know of every page they are looked at alone.
 func (s *Server) about(d *Desk) func(site.Thing) []check.Problem {
 	if d.Veiled {
-		return check.NewLook(d.Site, d.Now, s.Settings.Site).With(d.Care).About
+		return check.NewLook(d.Site, d.Now, s.Settings.Site).With(d.Besides()).About
 	}
 	public, step := s.found(d)
 	if step != nil {
@@ -115,7 +115,7 @@ func (s *Server) about(d *Desk) func(site.Thing) []check.Problem {
 
 // found gives what was found in what is public, and what a draft makes of it; nil where that is not looked at.
 func (s *Server) found(d *Desk) (public *check.Found, of *check.Step) {
-	look := func(on *site.Site) *check.Look { return check.NewLook(on, d.Now, s.Settings.Site).With(d.Care) }
+	look := func(on *site.Site) *check.Look { return check.NewLook(on, d.Now, s.Settings.Site).With(d.Besides()) }
 	if d.Then != nil {
 		return check.Find(look(d.Site)).WithFar(), nil
 	}
@@ -133,7 +133,7 @@ func (s *Server) found(d *Desk) (public *check.Found, of *check.Step) {
 	if d.State == "now" || len(d.Draft.Steps) == 0 {
 		return public, nil
 	}
-	return public, s.problems.ofDraft(public, look(d.Site).With(public.Care()))
+	return public, s.problems.ofDraft(public, look(d.Site).With(public.Besides()))
 }
 
 // ofPublic gives what is wrong in what is public. It is found from nothing once; after that from publication to
@@ -147,8 +147,8 @@ func (p *problems) ofPublic(public *site.Site, look func(*site.Site) *check.Look
 		p.public = check.Find(now)
 		p.renew(now)
 	case p.public.Site() != public:
-		p.public = p.public.After(look(public).With(p.public.Care())).Found()
-	case (p.public.Care() != now.Care || !now.At.Before(p.until)) && !p.asking:
+		p.public = p.public.After(look(public).With(p.public.Besides())).Found()
+	case (p.public.Besides() != now.Besides || !now.At.Before(p.until)) && !p.asking:
 		p.until = now.At.Add(foundFor) // nobody else begins meanwhile
 		p.inBackground(func() *check.Found { return check.Find(now).WithFar() })
 	}
@@ -219,7 +219,7 @@ type ProblemLine struct {
 
 // Lines readies problems for a screen.
 func (d *Desk) Lines(s *Server, problems []check.Problem) []ProblemLine {
-	look := check.NewLook(d.Site, d.Now, s.Settings.Site).With(d.Care)
+	look := check.NewLook(d.Site, d.Now, s.Settings.Site).With(d.Besides())
 	lines := make([]ProblemLine, len(problems))
 	for i, p := range problems {
 		words, _ := look.Mend(p)

@@ -57,7 +57,7 @@ type mending struct {
 // mend fixes problems of a site one after the other. One that can't be fixed is left, and does not hold up the others.
 func (s *Area) mend(d *desk.Desk, on *site.Site, chosen []check.Problem) (m mending) {
 	for _, p := range chosen {
-		words, ops := check.NewLook(on, d.Now, s.Settings.Site).With(d.Care).Mend(p)
+		words, ops := check.NewLook(on, d.Now, s.Settings.Site).With(d.Besides()).Mend(p)
 		if len(ops) == 0 {
 			m.left++
 			continue

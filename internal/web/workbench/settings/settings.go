@@ -73,6 +73,7 @@ func (s *Area) siteSettings(w http.ResponseWriter, r *http.Request, d *desk.Desk
 	}
 	for _, field := range []edit.Field{
 		edit.FieldClosed, edit.FieldRegister, edit.FieldSecondFactor, edit.FieldPaleBadges, edit.FieldAskWhy,
+		edit.FieldLookAtLinks,
 		edit.FieldLayout,
 		edit.FieldBinDays, edit.FieldReadyDays, edit.FieldRobots,
 		edit.FieldSiteName, edit.FieldLanguage, edit.FieldZone, edit.FieldDates,

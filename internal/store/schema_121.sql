@@ -1,0 +1,13 @@
+-- Version 121: web addresses that texts link to are known beside them, and are looked at now and then.
+ALTER TABLE site ADD look_at_links boolean NOT NULL DEFAULT false;
+ALTER TABLE texts ADD web text[]; -- NULL: nobody has looked yet
+CREATE TABLE web_addresses (
+    address   text PRIMARY KEY,
+    host      text NOT NULL,
+    looked_at timestamptz,                        -- last
+    next_at   timestamptz NOT NULL,               -- when to look again; an instance that looks puts it off first
+    failures  int NOT NULL DEFAULT 0,             -- in a row
+    fault     text NOT NULL DEFAULT '',
+    since     timestamptz                         -- of the first of these failures
+);
+CREATE INDEX web_addresses_next ON web_addresses (next_at);
