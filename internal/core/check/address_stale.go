@@ -4,6 +4,7 @@ import (
 	"strings"
 
 	"vineladder/internal/core/address"
+	"vineladder/internal/core/ask"
 	"vineladder/internal/core/edit"
 	"vineladder/internal/core/site"
 )
@@ -35,6 +36,7 @@ func addressStale() Check {
 // was shortened, or numbered since another has it, matches.
 func matches(p *site.Page) bool {
 	return says(strings.ToLower(p.Label+" "+p.Title), p.Segment) || // which is quick, and settles most
+		says(ask.Folded(p.Label+" "+p.Title), p.Segment) || // and this those with other letters
 		says(address.Segment(p.Label)+"-"+address.Segment(p.Title), p.Segment)
 }
 

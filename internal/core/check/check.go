@@ -135,19 +135,29 @@ func (l *Look) With(known Besides) *Look {
 // Failed is the key of a problem that stands for a check that could not be done.
 const Failed = "check-failed"
 
-// do asks a check, and tells it where it can't be done, so that the others go on.
-func do(c *Check, on site.Thing, found *[]Problem, ask func(Tell)) {
-	defer func() {
-		if cause := recover(); cause != nil {
-			*found = append(*found, Problem{
-				Check: Failed, On: on, Value: c.Key,
-				Says: fmt.Sprintf("The check “%s” could not be done here: %v.", c.Name, cause),
-			})
-		}
-	}()
-	ask(func(on site.Thing, page site.PageID, value, format string, words ...any) {
-		*found = append(*found, Problem{c.Key, on, page, value, fmt.Sprintf(format, words...)})
-	})
+// do asks checks one after the other. Where one can't be done that is told, and the others go on.
+func do(asked []*Check, on site.Thing, ask func(*Check, Tell)) (found []Problem) {
+	at := 0
+	tell := func(on site.Thing, page site.PageID, value, format string, words ...any) {
+		found = append(found, Problem{asked[at].Key, on, page, value, fmt.Sprintf(format, words...)})
+	}
+	for at < len(asked) {
+		func() { // most pages have no problem: what a check costs is one call
+			defer func() {
+				if cause := recover(); cause != nil {
+					found = append(found, Problem{
+						Check: Failed, On: on, Value: asked[at].Key,
+						Says: fmt.Sprintf("The check “%s” could not be done here: %v.", asked[at].Name, cause),
+					})
+					at++
+				}
+			}()
+			for ; at < len(asked); at++ {
+				ask(asked[at], tell)
+			}
+		}()
+	}
+	return found
 }
 
 // blockThing and entryThing name blocks and menu items.

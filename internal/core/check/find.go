@@ -71,10 +71,7 @@ func (f *Found) file(at subject, found []Problem) {
 
 // each asks every check that looks at a sort of thing.
 func (l *Look) each(on site.Thing, ask func(*Check, Tell) bool) (found []Problem) {
-	for i := range checks {
-		c := &checks[i]
-		do(c, on, &found, func(tell Tell) { ask(c, tell) })
-	}
+	found = do(allOf, on, func(c *Check, tell Tell) { ask(c, tell) })
 	slices.SortFunc(found, compare)
 	return found
 }
@@ -95,36 +92,35 @@ func rank(key string) int {
 
 // page asks the checks that look at one page. Most pages have no problem, so nothing is made for those.
 func (l *Look) page(p *site.Page, at Standing) (found []Problem) {
-	for _, c := range ofPages {
-		do(c, site.PageThing(p.ID), &found, func(tell Tell) { c.Page(l, p, at, tell) })
-	}
-	return found
+	return do(ofPages, site.PageThing(p.ID), func(c *Check, tell Tell) { c.Page(l, p, at, tell) })
 }
 
 func (l *Look) children(p *site.Page) (found []Problem) {
 	if len(l.Site.Children(p.ID)) < 2 {
 		return nil
 	}
-	for _, c := range ofChildren {
-		do(c, site.PageThing(p.ID), &found, func(tell Tell) { c.Children(l, p, tell) })
-	}
+	found = do(ofChildren, site.PageThing(p.ID), func(c *Check, tell Tell) { c.Children(l, p, tell) })
 	slices.SortFunc(found, compare)
 	return found
 }
 
-// ofPages and ofChildren are the checks that look at every page.
-var ofPages, ofChildren = looking()
+// allOf are all checks; ofPages and ofChildren those that look at every page, ofSite those that look at all at once.
+var allOf, ofPages, ofChildren, ofSite = looking()
 
-func looking() (pages, children []*Check) {
+func looking() (all, pages, children, whole []*Check) {
 	for i := range checks {
-		switch c := &checks[i]; {
+		c := &checks[i]
+		all = append(all, c)
+		switch {
 		case c.Page != nil:
 			pages = append(pages, c)
 		case c.Children != nil:
 			children = append(children, c)
+		case c.Site != nil:
+			whole = append(whole, c)
 		}
 	}
-	return pages, children
+	return all, pages, children, whole
 }
 
 // Walk visits every page of the tree with what it has from above.
@@ -150,12 +146,8 @@ func (l *Look) Walk(visit func(*site.Page, Standing)) {
 // background.
 func (f *Found) WithFar() *Found {
 	made, own := *f, NewLook(f.look.Site, f.look.At, f.look.Origin).With(f.look.Besides) // a Look is for one goroutine
-	made.far, made.Far = nil, true
-	for i := range checks {
-		if c := &checks[i]; c.Site != nil {
-			do(c, site.SiteThing, &made.far, func(tell Tell) { c.Site(own, tell) })
-		}
-	}
+	made.Far = true
+	made.far = do(ofSite, site.SiteThing, func(c *Check, tell Tell) { c.Site(own, tell) })
 	slices.SortFunc(made.far, compare)
 	return &made
 }

@@ -18,7 +18,8 @@ func sameLabel() Check {
 			seen := map[string][]site.PageID{}
 			for _, id := range l.Site.Children(parent.ID) {
 				if p := l.Site.Page(id); p.Listed && p.Status == site.StatusLive && !site.IsOwnKind(p.Kind) {
-					seen[strings.ToLower(p.Label)] = append(seen[strings.ToLower(p.Label)], id)
+					label := strings.ToLower(p.Label)
+					seen[label] = append(seen[label], id)
 				}
 			}
 			for _, same := range seen {

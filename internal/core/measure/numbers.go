@@ -29,7 +29,7 @@ type Numbers struct {
 }
 
 // agesOf are the bounds of ages, in months.
-var agesOf = []struct {
+var agesOf = [...]struct {
 	months int
 	name   string
 }{
@@ -60,25 +60,38 @@ func Count(s *site.Site, lens reach.Lens, known *care.Known) Numbers {
 	for _, age := range agesOf {
 		n.Ages = append(n.Ages, Group{Key: fmt.Sprint("age-", age.months), Name: age.name})
 	}
-	panel, owners := reach.NewPanel(lens), map[site.Owner]int{}
+	c := &counting{Numbers: &n, known: known, now: lens.At, soon: care.Soon(lens.At), owners: map[site.Owner]int{}}
+	for i, age := range agesOf {
+		c.since[i] = lens.At.AddDate(0, -age.months, 0)
+	}
+	panel, reader := reach.NewPanel(lens), site.NewReader(s)
 	var walk func(p *site.Page, state reach.State, above care.Of, level int)
 	walk = func(p *site.Page, state reach.State, above care.Of, level int) {
-		at := known.Below(above, p)
+		at, kids := known.Below(above, p), reader.Children(p.ID)
 		if !site.IsOwnKind(p.Kind) {
 			n.take(p, state, level)
-			n.care(s, p, at, known, lens.At, owners)
+			c.care(p, at)
+			c.width(p, kids)
 		}
-		for _, id := range s.Children(p.ID) {
-			kid := s.Page(id)
+		for _, id := range kids {
+			kid := reader.Page(id)
 			walk(kid, panel.Below(state, kid), at, level+1)
 		}
 	}
 	if home := s.Page(s.Home()); home != nil {
 		walk(home, panel.Home(home), care.Of{}, 0)
 	}
-	n.widest(s)
 	slices.SortStableFunc(n.Owners, func(a, b Group) int { return len(b.Pages) - len(a.Pages) })
 	return n
+}
+
+// counting is what one walk carries along.
+type counting struct {
+	*Numbers
+	known     *care.Known
+	now, soon time.Time
+	since     [len(agesOf)]time.Time // the bounds of ages
+	owners    map[site.Owner]int     // by which the groups of owners are found
 }
 
 func (n *Numbers) take(p *site.Page, state reach.State, level int) {
@@ -102,38 +115,38 @@ func (n *Numbers) take(p *site.Page, state reach.State, level int) {
 	put(&n.Levels[level])
 }
 
-func (n *Numbers) care(
-	s *site.Site, p *site.Page, at care.Of, known *care.Known, now time.Time, owners map[site.Owner]int,
-) {
-	for i, age := range agesOf {
-		if p.Worded.After(now.AddDate(0, -age.months, 0)) || i == len(agesOf)-1 {
-			n.Ages[i].Pages = append(n.Ages[i].Pages, p.ID)
+func (c *counting) care(p *site.Page, at care.Of) {
+	for i := range c.since {
+		if p.Worded.After(c.since[i]) || i == len(c.since)-1 {
+			c.Ages[i].Pages = append(c.Ages[i].Pages, p.ID)
 			break
 		}
 	}
-	k, met := owners[at.Owner]
+	k, met := c.owners[at.Owner]
 	if !met {
-		k = len(n.Owners)
-		owners[at.Owner] = k
-		n.Owners = append(n.Owners, Group{Key: "owner-" + string(at.Owner), Name: string(at.Owner)})
+		k = len(c.Owners)
+		c.owners[at.Owner] = k
+		c.Owners = append(c.Owners, Group{Key: "owner-" + string(at.Owner), Name: string(at.Owner)})
 	}
-	n.Owners[k].Pages = append(n.Owners[k].Pages, p.ID)
-	if due, ok := known.Due(at, p, now); ok && due.Before(now) {
-		n.Reviews[0].Pages = append(n.Reviews[0].Pages, p.ID)
-	} else if ok && !due.After(care.Soon(now)) {
-		n.Reviews[1].Pages = append(n.Reviews[1].Pages, p.ID)
+	c.Owners[k].Pages = append(c.Owners[k].Pages, p.ID)
+	if due, ok := c.known.Due(at, p, c.now); ok && due.Before(c.now) {
+		c.Reviews[0].Pages = append(c.Reviews[0].Pages, p.ID)
+	} else if ok && !due.After(c.soon) {
+		c.Reviews[1].Pages = append(c.Reviews[1].Pages, p.ID)
 	}
 }
 
-// widest finds the pages with the most right inside them.
-func (n *Numbers) widest(s *site.Site) {
-	wide := slices.Clone(n.Whole[0].Pages)
-	slices.SortStableFunc(wide, func(a, b site.PageID) int { return len(s.Children(b)) - len(s.Children(a)) })
-	for _, id := range wide[:min(len(wide), widthsShown)] {
-		if kids := s.Children(id); len(kids) > 0 {
-			n.Widths = append(n.Widths, Group{Key: fmt.Sprint("inside-", id), Name: s.Page(id).Label, Pages: kids})
-		}
+// width keeps the pages with the most right inside them, the most first; among equals the first in the tree.
+func (c *counting) width(p *site.Page, kids []site.PageID) {
+	if len(kids) == 0 || len(c.Widths) == widthsShown && len(kids) <= len(c.Widths[widthsShown-1].Pages) {
+		return
 	}
+	at := len(c.Widths)
+	for at > 0 && len(c.Widths[at-1].Pages) < len(kids) {
+		at--
+	}
+	c.Widths = slices.Insert(c.Widths, at, Group{Key: fmt.Sprint("inside-", p.ID), Name: p.Label, Pages: kids})
+	c.Widths = c.Widths[:min(len(c.Widths), widthsShown)]
 }
 
 // A Walked is how far pages are from the home page by clicking.
