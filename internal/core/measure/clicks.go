@@ -46,12 +46,13 @@ func newClicks(s *site.Site, lens reach.Lens) *clicks {
 	return &clicks{
 		site: s, panel: reach.NewPanel(lens), lens: lens, frame: region.NewFrame(s, lens),
 		views: region.NewViews(s, lens), far: map[site.PageID]int{}, seen: map[run]bool{},
+		placed: region.Placing(s, lens), trails: map[*menu.View][]menu.Line{},
 	}
 }
 
 // A run is a piece of a block that renders as a whole: the lines below a line, or, with line zero, the top ones.
 type run struct {
-	block int
+	block site.BlockID
 	entry site.EntryID
 	line  site.PageID
 	level int
@@ -66,6 +67,9 @@ type clicks struct {
 	far   map[site.PageID]int
 	seen  map[run]bool
 	queue []site.PageID
+
+	placed func(site.PageID) []*site.Block
+	trails map[*menu.View][]menu.Line // of the page that is followed
 }
 
 func (c *clicks) reach(id site.PageID, far int) {
@@ -86,14 +90,12 @@ func (c *clicks) follow(page site.PageID) {
 	for _, to := range topic.Of(c.site, page).Named() { // whom the lens does not reach is reached by nobody
 		c.reach(to, far)
 	}
-	for i, block := range c.site.Blocks() {
-		if !region.Placed(c.site, block.ID, page, c.lens) {
-			continue
-		}
+	clear(c.trails)
+	for _, block := range c.placed(page) {
 		switch piece := block.Shows.(type) {
 		case site.BlockMenu:
 			if view := c.views.View(piece.Menu); view != nil {
-				c.block(i, view, piece.Window, page, far)
+				c.block(block.ID, view, piece.Window, page, far)
 			}
 		case site.BlockBreadcrumb:
 			for _, above := range c.site.Path(page) {
@@ -104,7 +106,7 @@ func (c *clicks) follow(page site.PageID) {
 				c.reach(kid, far)
 			}
 		case site.BlockListing:
-			for _, hit := range c.frame.Listed(&c.site.Blocks()[i], page) {
+			for _, hit := range c.frame.Listed(block, page) {
 				c.reach(hit, far)
 			}
 		case site.BlockText:
@@ -124,22 +126,26 @@ func (c *clicks) links(text string, far int) {
 }
 
 // block takes the links of one menu block as it renders on a page.
-func (c *clicks) block(i int, view *menu.View, w site.Window, page site.PageID, far int) {
+func (c *clicks) block(of site.BlockID, view *menu.View, w site.Window, page site.PageID, far int) {
 	follows := w.From == site.FromTrail || w.From == site.FromWhole && w.First == 1
 	switch {
 	case !follows && w.Unfold == site.UnfoldAll:
-		if whole := (run{block: i}); !c.seen[whole] {
+		if whole := (run{block: of}); !c.seen[whole] {
 			c.seen[whole] = true
 			c.nodes(view.Window(w, 0), far)
 		}
 	case !follows:
 		c.nodes(view.Window(w, page), far) // where it opens depends on the page
 	default:
-		trail := view.Trail(page)
+		trail, known := c.trails[view]
+		if !known {
+			trail = view.Trail(page)
+			c.trails[view] = trail
+		}
 		if len(trail) < w.First-1 {
 			return
 		}
-		top := run{block: i, level: w.First}
+		top := run{block: of, level: w.First}
 		lines := view.Top
 		if w.First > 1 {
 			above := trail[w.First-2]
@@ -152,7 +158,7 @@ func (c *clicks) block(i int, view *menu.View, w site.Window, page site.PageID, 
 			c.run(
 				view,
 				w,
-				run{i, line.Entry, line.Page, line.Level + 1},
+				run{of, line.Entry, line.Page, line.Level + 1},
 				func() []menu.Line { return view.Children(line) },
 				far,
 			)

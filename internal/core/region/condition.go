@@ -34,27 +34,51 @@ func Ask(s *site.Site, p *site.Placement, page site.PageID, lens reach.Lens) Rea
 	if reason := always(p, lens); reason != "" {
 		return reason
 	}
-	if reason := inLayout(p, LayoutOf(s, page).Layout); reason != "" {
+	return groundOf(s, page).ask(p)
+}
+
+// A ground is a page as conditions look at it: what they ask of it is found once.
+type ground struct {
+	site   *site.Site
+	page   site.PageID
+	layout *site.Layout
+	kind   string
+	at     string // its address, once a pattern asked for it
+}
+
+func groundOf(s *site.Site, page site.PageID) *ground {
+	g := &ground{site: s, page: page, layout: LayoutOf(s, page).Layout}
+	if known := s.Page(page); known != nil {
+		g.kind = known.Kind
+	}
+	return g
+}
+
+func (g *ground) holds(spot site.Spot) bool {
+	if spot.Page == 0 && g.at == "" {
+		g.at = address.Of(g.site, g.page)
+	}
+	return Holds(g.site, spot, g.page, g.at)
+}
+
+// ask says why a placement, which stands somewhere, does not stand there.
+func (g *ground) ask(p *site.Placement) Reason {
+	if reason := inLayout(p, g.layout); reason != "" {
 		return reason
 	}
-	if shutOf(s, s.Block(p.Block)) == page && page != 0 {
+	if g.page != 0 && shutOf(g.site, g.site.Block(p.Block)) == g.page {
 		return ReasonShut
 	}
-	kind, at := "", address.Of(s, page)
-	if known := s.Page(page); known != nil {
-		kind = known.Kind
-	}
-	holds := func(spot site.Spot) bool { return Holds(s, spot, page, at) }
 	switch {
-	case slices.ContainsFunc(p.Except, holds):
+	case slices.ContainsFunc(p.Except, g.holds):
 		return ReasonLeftOut
-	case slices.Contains(p.NotKinds, kind):
+	case slices.Contains(p.NotKinds, g.kind):
 		return ReasonNotKind
-	case len(p.Where) > 0 && !slices.ContainsFunc(p.Where, func(spot site.Spot) bool { return There(s, spot) }):
+	case len(p.Where) > 0 && !slices.ContainsFunc(p.Where, func(spot site.Spot) bool { return There(g.site, spot) }):
 		return ReasonGone
-	case len(p.Where) > 0 && !slices.ContainsFunc(p.Where, holds):
+	case len(p.Where) > 0 && !slices.ContainsFunc(p.Where, g.holds):
 		return ReasonElsewhere
-	case len(p.Kinds) > 0 && !slices.Contains(p.Kinds, kind):
+	case len(p.Kinds) > 0 && !slices.Contains(p.Kinds, g.kind):
 		return ReasonKind
 	}
 	return ""
@@ -81,10 +105,30 @@ func shutOf(s *site.Site, b *site.Block) site.PageID {
 // Placed says whether one of a block's placements stands on a page for a lens, whether or not the block has anything
 // to show there.
 func Placed(s *site.Site, block site.BlockID, page site.PageID, lens reach.Lens) bool {
-	return slices.ContainsFunc(
-		s.PlacementsOf(block),
-		func(p *site.Placement) bool { return Ask(s, p, page, lens) == "" },
-	)
+	return slices.ContainsFunc(Placing(s, lens)(page), func(b *site.Block) bool { return b.ID == block })
+}
+
+// Placing gives a function that says of a page which blocks stand on it for a lens, whether or not they have anything to
+// show there, each once and in their order.
+func Placing(s *site.Site, lens reach.Lens) func(site.PageID) []*site.Block {
+	var standing []*site.Placement // somewhere
+	for i := range s.Placements() {
+		if p := &s.Placements()[i]; always(p, lens) == "" {
+			standing = append(standing, p)
+		}
+	}
+	var blocks []*site.Block
+	return func(page site.PageID) []*site.Block {
+		blocks = blocks[:0]
+		g := groundOf(s, page)
+		for i := range s.Blocks() {
+			b := &s.Blocks()[i]
+			if slices.ContainsFunc(standing, func(p *site.Placement) bool { return p.Block == b.ID && g.ask(p) == "" }) {
+				blocks = append(blocks, b)
+			}
+		}
+		return blocks
+	}
 }
 
 // always says why a placement stands on no page for a lens.
