@@ -268,6 +268,7 @@ func serve(ctx context.Context, st *store.Store, s settings, log *slog.Logger, r
 	group.Go(func() error { st.Schedule(ctx); return nil })
 	if send != nil {
 		group.Go(func() error { st.SendLetters(ctx, send); return nil })
+		group.Go(func() error { st.RemindOfReviews(ctx, benchURL.JoinPath("reviews").String()); return nil })
 	}
 	far := distant.New(distant.Options{Pause: s.linksPause, About: siteURL.String(), Near: s.linksNear})
 	group.Go(func() error { st.LookAtLinks(ctx, far.Look); return nil })

@@ -153,7 +153,7 @@ func (st *Store) writeTo(
 			[]any{account, purpose},
 		},
 		{
-			`UPDATE outbox SET link = '' WHERE account_id = $1 AND sent_at IS NULL AND link <> ''`,
+			`UPDATE outbox SET link = '' WHERE account_id = $1 AND sent_at IS NULL AND link LIKE '%/sign-in/link?link=%'`,
 			[]any{account},
 		},
 		{

@@ -377,9 +377,10 @@ func (st *Store) People(ctx context.Context) ([]Account, error) {
 		ID    int64  `db:"id"`
 		Login string `db:"login"`
 		Name  string `db:"name"`
+		Email string `db:"email"`
 		Roles string `db:"roles"`
 	}
-	err := st.db.SelectContext(ctx, &rows, `SELECT id, login, name,
+	err := st.db.SelectContext(ctx, &rows, `SELECT id, login, name, email,
 		coalesce((SELECT string_agg(role, ' ' ORDER BY role) FROM held_roles WHERE account_id = a.id), '') AS roles
 		FROM accounts a WHERE disabled_at IS NULL ORDER BY name, id`)
 	if err != nil {
@@ -387,7 +388,7 @@ func (st *Store) People(ctx context.Context) ([]Account, error) {
 	}
 	people := make([]Account, len(rows))
 	for i, row := range rows {
-		people[i] = Account{ID: row.ID, Login: row.Login, Name: row.Name, Roles: words[string](row.Roles)}
+		people[i] = Account{ID: row.ID, Login: row.Login, Name: row.Name, Email: row.Email, Roles: words[string](row.Roles)}
 	}
 	return people, nil
 }

@@ -11,3 +11,8 @@ CREATE TABLE web_addresses (
     since     timestamptz                         -- of the first of these failures
 );
 CREATE INDEX web_addresses_next ON web_addresses (next_at);
+-- When somebody was last written to about the pages that they look after.
+CREATE TABLE review_letters (
+    account_id bigint PRIMARY KEY REFERENCES accounts ON DELETE CASCADE,
+    at         timestamptz NOT NULL
+);

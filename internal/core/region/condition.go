@@ -108,8 +108,8 @@ func Placed(s *site.Site, block site.BlockID, page site.PageID, lens reach.Lens)
 	return slices.ContainsFunc(Placing(s, lens)(page), func(b *site.Block) bool { return b.ID == block })
 }
 
-// Placing gives a function that says of a page which blocks stand on it for a lens, whether or not they have anything to
-// show there, each once and in their order.
+// Placing gives a function that says of a page which blocks stand on it for a lens, whether or not they have anything
+// to show there, each once and in their order.
 func Placing(s *site.Site, lens reach.Lens) func(site.PageID) []*site.Block {
 	var standing []*site.Placement // somewhere
 	for i := range s.Placements() {
