@@ -74,3 +74,24 @@ func TestProblemsAreFixedTogetherAndOnTheSheet(t *testing.T) {
 	b.until(`!document.querySelector(".wrong")`)
 	b.axe("a page whose problem was fixed")
 }
+
+// Before a word is typed the finder offers what is kept at hand and what was opened last; and it finds by what stands
+// above.
+func TestTheFinderOffersWhatIsAtHand(t *testing.T) {
+	w := newWorld(t)
+	b := w.browser(1280, 800)
+	b.signIn("keeper")
+	b.goTo("Winter")
+	b.click("[data-keep=yes]")
+	b.until(`document.querySelector("[data-keep=no]")`)
+	b.goTo("Contact")
+	b.goTo("Fares")
+	b.focus(".rung[aria-selected=true]")
+	b.press("/")
+	b.until(`/Winter.*Kept at hand/s.test(document.querySelector("[role=option]")?.textContent)`)
+	b.sees("[role=option]", "Opened lately")
+	b.until(`[...document.querySelectorAll("[role=option]")].some(o => /Contact/.test(o.textContent))`)
+	b.axe("the finder before a word")
+	b.press(kb.Enter)
+	b.selected("Winter")
+}

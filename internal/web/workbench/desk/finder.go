@@ -1,6 +1,7 @@
 package desk
 
 import (
+	"context"
 	"fmt"
 	"slices"
 	"strings"
@@ -46,6 +47,34 @@ func (d *Desk) thingsFor(words string, sorts []string) []Hit {
 		}, b.Title)
 	}
 	return hits
+}
+
+// atHand gives what somebody is offered before a word is typed: the pages that they keep at hand, and those that they
+// opened last.
+func (s *Server) atHand(ctx context.Context, d *Desk) (hits []Hit, err error) {
+	kept, err := s.Store.KeptBy(ctx, d.Who.ID)
+	if err != nil {
+		return nil, err
+	}
+	recent, err := s.Store.Recent(ctx, d.Who.ID)
+	if err != nil {
+		return nil, err
+	}
+	seen := map[site.PageID]bool{}
+	take := func(pages []site.PageID, why string) {
+		for _, id := range pages {
+			if seen[id] || !d.Site.InTree(id) || len(hits) == HitLimit {
+				continue
+			}
+			seen[id] = true
+			hit := d.pageHit(d.Site.Page(id))
+			hit.Where = why + " · " + hit.Where
+			hits = append(hits, hit)
+		}
+	}
+	take(kept, "Kept at hand")
+	take(recent, "Opened lately")
+	return hits, nil
 }
 
 // standsWords says where a block stands, in short.

@@ -48,6 +48,14 @@ func (s *Server) find(w http.ResponseWriter, r *http.Request, d *Desk) error {
 		s.Say(w, http.StatusOK, Reply{Hits: append(d.filesFor(words), more...)})
 		return nil
 	}
+	if words == "" {
+		hits, err := s.atHand(r.Context(), d)
+		if err != nil {
+			return err
+		}
+		s.Say(w, http.StatusOK, Reply{Hits: hits})
+		return nil
+	}
 	path, query, _ := strings.Cut(words, "?")
 	hits := d.PagesFor(path, s.Now())
 	if query != "" && len(hits) > 0 {
