@@ -453,7 +453,7 @@ func (w *world) settingValue(field edit.Field) string {
 		return pick(w, "", fmt.Sprint(w.page()))
 	case edit.FieldLayout:
 		return pick(w, "", "standard", "wide")
-	case edit.FieldBinDays, edit.FieldReadyDays:
+	case edit.FieldBinDays, edit.FieldReadyDays, edit.FieldMostBeside, edit.FieldMostLevels:
 		return pick(w, "30", "60")
 	case edit.FieldSiteName:
 		return pick(w, "Harbour", "Port", "Quay")

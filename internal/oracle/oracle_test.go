@@ -92,8 +92,9 @@ func TestReportsSayWhatAnswersShow(t *testing.T) {
 // unseen are operations of which nobody can tell while the site is open, and that only settings of editors hear of.
 var unseen = map[sort]bool{
 	{"settings", edit.FieldBinDays}: true, {"settings", edit.FieldPaleBadges}: true, {"settings", edit.FieldAskWhy}: true,
-	{"settings", edit.FieldLookAtLinks}: true,
-	{"settings", edit.FieldZone}:        true, {"settings", edit.FieldDates}: true,
+	{"settings", edit.FieldLookAtLinks}: true, {"settings", edit.FieldMostBeside}: true,
+	{"settings", edit.FieldMostLevels}: true,
+	{"settings", edit.FieldZone}:       true, {"settings", edit.FieldDates}: true,
 	{"kind", edit.FieldName}: true, {"kind", edit.FieldDefaultPlace}: true, {"kind", edit.FieldPagesListed}: true,
 	{"kind", edit.FieldTopicLists}: true, {"make kind", ""}: true, {"take kind", ""}: true,
 	{"set", edit.FieldName}: true, {"make set", ""}: true, {"take set", ""}: true,

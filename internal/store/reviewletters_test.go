@@ -18,7 +18,9 @@ import (
 // Whoever looks after pages that are due is written to once a week, with those that are theirs; nobody else is.
 func TestPeopleAreWrittenToAboutReviews(t *testing.T) {
 	st := storetest.New(t)
-	set := func(field edit.Field, value string) edit.FieldChange { return edit.FieldChange{Field: field, New: value} }
+	set := func(field edit.Field, value string) edit.FieldChange {
+		return edit.FieldChange{Field: field, New: value}
+	}
 	page := func(id site.PageID, label, owner, review string) edit.Op {
 		op := edit.OpMake{Page: id, Fields: []edit.FieldChange{
 			set(edit.FieldLabel, label), set(edit.FieldOwner, owner), set(edit.FieldReview, review),

@@ -46,6 +46,8 @@ func settingsRow() row[settings] {
 		truth("look_at_links", edit.FieldLookAtLinks, func(s *settings) *bool { return &s.LookAtLinks }),
 		truth("pale_badges", edit.FieldPaleBadges, func(s *settings) *bool { return &s.PaleBadges }),
 		phrase("layout", edit.FieldLayout, func(s *settings) *string { return &s.Layout }),
+		number("most_beside", edit.FieldMostBeside, func(s *settings) *int { return &s.MostBeside }),
+		number("most_levels", edit.FieldMostLevels, func(s *settings) *int { return &s.MostLevels }),
 		number("ready_days", edit.FieldReadyDays, func(s *settings) *int { return &s.ReadyDays }),
 		number("bin_days", edit.FieldBinDays, func(s *settings) *int { return &s.BinDays }),
 	}}

@@ -1,5 +1,8 @@
 -- Version 121: web addresses that texts link to are known beside them, and are looked at now and then.
-ALTER TABLE site ADD look_at_links boolean NOT NULL DEFAULT false;
+ALTER TABLE site
+    ADD look_at_links boolean NOT NULL DEFAULT false,
+    ADD most_beside   int NOT NULL DEFAULT 0 CHECK (most_beside >= 0), -- 0: as usual
+    ADD most_levels   int NOT NULL DEFAULT 0 CHECK (most_levels >= 0);
 ALTER TABLE texts ADD web text[]; -- NULL: nobody has looked yet
 CREATE TABLE web_addresses (
     address   text PRIMARY KEY,

@@ -337,3 +337,28 @@ func TestAnExcuseNeedsAReasonAndADay(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, "Known", made.Reason)
 }
+
+// The bounds of menus and levels are the settings' to say; where they say nothing, the usual ones count.
+func TestTheSettingsSayWhatIsTooMuch(t *testing.T) {
+	found := func(make func(*site.Settings)) map[string]int {
+		b := sound(t).Builder()
+		settings(make, nil)(b)
+		counts := map[string]int{}
+		for _, p := range check.Find(check.NewLook(b.Site(), testkit.Now, "")).All() {
+			counts[p.Check]++
+		}
+		return counts
+	}
+	assert.Zero(t, found(func(*site.Settings) {})["too-deep"])
+	assert.Equal(t, 3, found(func(s *site.Settings) { s.MostLevels = 1 })["too-deep"], "all that stand at level 2")
+	b := sound(t).Builder()
+	items(site.Entry{ID: 21, Shows: site.ItemPage{Page: fares}}, site.Entry{ID: 22, Shows: site.ItemPage{Page: northPier}})(b)
+	settings(func(s *site.Settings) { s.MostBeside = 2 }, nil)(b)
+	many := 0
+	for _, p := range check.Find(check.NewLook(b.Site(), testkit.Now, "")).All() {
+		if p.Check == "run-too-long" {
+			many++
+		}
+	}
+	assert.Equal(t, 1, many)
+}

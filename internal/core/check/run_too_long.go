@@ -1,13 +1,15 @@
 package check
 
 import (
+	"cmp"
 	"vineladder/internal/core/site"
 )
 
-// Bounds from which a menu is hard to look over: common practice, no source.
+// UsualBeside and UsualLevels are the bounds from which a menu is hard to look over, where the settings say no others:
+// common practice, no source.
 const (
-	linesLimit = 15 // items of one level
-	levelLimit = 7  // levels of the tree
+	UsualBeside = 15 // items of one level
+	UsualLevels = 7  // levels of the tree
 )
 
 func runTooLong() Check {
@@ -15,6 +17,7 @@ func runTooLong() Check {
 		Key: "run-too-long", Name: "Too many items at one level of a menu", Weight: Advice,
 		Why: "Long lists are not read to their end (common practice, no source).",
 		Menu: func(l *Look, m *site.Menu, tell Tell) {
+			most := cmp.Or(l.Site.Settings().MostBeside, UsualBeside)
 			beside := map[site.EntryID]int{}
 			for i := range m.Entries {
 				if e := &m.Entries[i]; !e.Off && e.Under == 0 {
@@ -22,7 +25,7 @@ func runTooLong() Check {
 				}
 			}
 			for parent, n := range beside {
-				if n <= linesLimit {
+				if n <= most {
 					continue
 				}
 				if e := m.Entry(parent); e != nil {

@@ -100,10 +100,7 @@ func (r *Report) saySettings() []Sentence {
 			},
 		)
 	}
-	if was.PaleBadges != is.PaleBadges || was.AskWhy != is.AskWhy || was.LookAtLinks != is.LookAtLinks ||
-		was.BinDays != is.BinDays ||
-		was.ReadyDays != is.ReadyDays ||
-		was.SecondFactor != is.SecondFactor {
+	if rulesOf(was) != rulesOf(is) {
 		said = append(
 			said,
 			Sentence{About: "nothing", Text: "A rule for those who edit changes; visitors notice nothing of it."},
@@ -222,4 +219,11 @@ func (r *Report) reachedByAll() int {
 		walk(home, panel.Home(home))
 	}
 	return n
+}
+
+// rulesOf has the settings that hold for those who edit, and that visitors notice nothing of.
+func rulesOf(s site.Settings) [8]any {
+	return [...]any{
+		s.PaleBadges, s.AskWhy, s.LookAtLinks, s.MostBeside, s.MostLevels, s.BinDays, s.ReadyDays, s.SecondFactor,
+	}
 }

@@ -21,6 +21,8 @@ const (
 	FieldRegister     Field = "register"      // yes, no
 	FieldSecondFactor Field = "second_factor" // yes, no: asked of who holds any permission
 	FieldBinDays      Field = "bin_days"
+	FieldMostBeside   Field = "most_beside" // items of a menu at one level
+	FieldMostLevels   Field = "most_levels" // of the tree
 	FieldReadyDays    Field = "ready_days"
 	FieldRobots       Field = "robots" // lines of RFC 9309, or empty: all may be read
 	FieldSiteName     Field = "site_name"
@@ -93,6 +95,16 @@ var settingsFields = family[site.Settings]{
 	at(
 		Fact{Field: FieldRobots, Words: "rules for search engines"},
 		robots(), func(s *site.Settings) *string { return &s.Robots },
+	),
+	at(
+		Fact{Field: FieldMostBeside, Words: "number of items of a menu that are not many"},
+		whole(0, 1000, "More items of one level of a menu than a number up to 1000 are many; 0 is as usual."),
+		func(s *site.Settings) *int { return &s.MostBeside },
+	),
+	at(
+		Fact{Field: FieldMostLevels, Words: "deepest level that is not deep"},
+		whole(0, LevelsLimit, "Pages deeper than a level up to 60 are deep; 0 is as usual."),
+		func(s *site.Settings) *int { return &s.MostLevels },
 	),
 	at(
 		Fact{Field: FieldReadyDays, Words: "days after which a page that is only for us is told"},

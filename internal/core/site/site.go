@@ -61,6 +61,8 @@ type Settings struct {
 	PaleBadges   bool   // badges of low contrast are warned of and not refused
 	BinDays      int    // days for which a binned page is kept before the bin can be emptied of it
 	Robots       string // what search engines may read, as lines of RFC 9309; empty: all
+	MostBeside   int    // items of a menu at one level, more of which are many; 0: as usual
+	MostLevels   int    // levels of the tree, deeper than which is deep; 0: as usual
 	ReadyDays    int    // after which a page that is only for who edits it is told to them
 }
 

@@ -65,7 +65,7 @@ func Examples() map[string]map[edit.Field]string {
 			edit.FieldLayout:   "wide",
 			edit.FieldSiteName: "Other", edit.FieldLanguage: "de", edit.FieldZone: "Europe/London",
 			edit.FieldDates: "year-month", edit.FieldRobots: "User-agent: *\nDisallow: /nets",
-			edit.FieldBinDays: "7", edit.FieldReadyDays: "9",
+			edit.FieldBinDays: "7", edit.FieldReadyDays: "9", edit.FieldMostBeside: "8", edit.FieldMostLevels: "4",
 		},
 		"kind": {
 			edit.FieldName: "Word", edit.FieldDateName: "Valid from", edit.FieldLayout: "wide", edit.FieldDefaultPlace: "2",

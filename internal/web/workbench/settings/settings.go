@@ -75,7 +75,7 @@ func (s *Area) siteSettings(w http.ResponseWriter, r *http.Request, d *desk.Desk
 		edit.FieldClosed, edit.FieldRegister, edit.FieldSecondFactor, edit.FieldPaleBadges, edit.FieldAskWhy,
 		edit.FieldLookAtLinks,
 		edit.FieldLayout,
-		edit.FieldBinDays, edit.FieldReadyDays, edit.FieldRobots,
+		edit.FieldBinDays, edit.FieldReadyDays, edit.FieldMostBeside, edit.FieldMostLevels, edit.FieldRobots,
 		edit.FieldSiteName, edit.FieldLanguage, edit.FieldZone, edit.FieldDates,
 	} {
 		view.Values[string(field)] = edit.SettingValue(settings, field)
