@@ -79,6 +79,10 @@ func TestNumbersOpenTheirPages(t *testing.T) {
 	b.until(`document.body?.dataset.ready`)
 	b.sees("main", "How many clicks from the home page")
 	b.sees("main", "Half of the pages need")
+	b.sees(".numbers-line", "Over the publications")
+	b.until(`document.querySelectorAll(".numbers-line polyline").length === 2 &&
+		!document.querySelector("[data-counting]")`)
+	b.holds(`document.querySelector(".numbers-line details").open = true`)
 	b.axe("the site in numbers")
 	b.focus(`a[href*="number=overdue"]`)
 	b.press(kb.Enter)

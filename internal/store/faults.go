@@ -19,7 +19,7 @@ func lookAtTexts(ctx context.Context, db *sqlx.DB) error {
 	for {
 		var texts []struct{ Hash, HTML string }
 		if err := db.SelectContext(ctx, &texts, `SELECT hash, html FROM texts WHERE faults IS NULL OR web IS NULL
-			LIMIT $1`,
+			OR words IS NULL LIMIT $1`,
 			lookBatch); err != nil {
 			return fmt.Errorf("read the texts that nobody has looked at: %w", err)
 		}
@@ -27,14 +27,15 @@ func lookAtTexts(ctx context.Context, db *sqlx.DB) error {
 			return nil
 		}
 		hashes, faults, web := make([]string, len(texts)), make([]string, len(texts)), make([]string, len(texts))
+		words := make([]int, len(texts))
 		for i, t := range texts {
 			hashes[i], faults[i] = t.Hash, strings.Join(text.Faults(t.HTML), "\n")
-			web[i] = strings.Join(text.Web(t.HTML), " ")
+			web[i], words[i] = strings.Join(text.Web(t.HTML), " "), text.Length(t.HTML)
 		}
 		if _, err := db.ExecContext(ctx, `UPDATE texts t SET faults = string_to_array(found.faults, E'\n'),
-				web = string_to_array(found.web, ' ')
-			FROM unnest($1::text[], $2::text[], $3::text[]) AS found (hash, faults, web) WHERE t.hash = found.hash`,
-			hashes, faults, web); err != nil {
+				web = string_to_array(found.web, ' '), words = found.words
+			FROM unnest($1::text[], $2::text[], $3::text[], $4::int[]) AS found (hash, faults, web, words)
+			WHERE t.hash = found.hash`, hashes, faults, web, words); err != nil {
 			return fmt.Errorf("keep what is wrong in texts: %w", err)
 		}
 	}

@@ -77,6 +77,7 @@ func (st *Store) NewPageIDs(ctx context.Context, n int) ([]site.PageID, error) {
 func (st *Store) SaveTexts(ctx context.Context, texts ...string) ([]string, error) {
 	hashes := make([]string, len(texts))
 	var newHashes, newTexts, newLinks, newFaults, newWeb []string
+	var newWords []int
 	for i, html := range texts {
 		if html == "" {
 			continue
@@ -87,15 +88,16 @@ func (st *Store) SaveTexts(ctx context.Context, texts ...string) ([]string, erro
 		st.Published().Site.Texts().Know(hashes[i], links)
 		st.Published().Site.Texts().KnowFaults(hashes[i], faults)
 		st.Published().Site.Texts().KnowWeb(hashes[i], web)
-		newWeb = append(newWeb, strings.Join(web, " "))
+		newWeb, newWords = append(newWeb, strings.Join(web, " ")), append(newWords, text.Length(html))
 		newHashes, newTexts = append(newHashes, hashes[i]), append(newTexts, html)
 		newLinks, newFaults = append(newLinks, joinIDs(links)), append(newFaults, strings.Join(faults, "\n"))
 	}
-	if _, err := st.db.ExecContext(ctx, `INSERT INTO texts (hash, html, links, faults, web)
+	if _, err := st.db.ExecContext(ctx, `INSERT INTO texts (hash, html, links, faults, web, words)
 		SELECT DISTINCT ON (hash) hash, html, string_to_array(links, ' ')::bigint[], string_to_array(faults, E'\n'),
-			string_to_array(web, ' ')
-		FROM unnest($1::text[], $2::text[], $3::text[], $4::text[], $5::text[]) AS t (hash, html, links, faults, web)
-		ON CONFLICT DO NOTHING`, newHashes, newTexts, newLinks, newFaults, newWeb); err != nil {
+			string_to_array(web, ' '), words
+		FROM unnest($1::text[], $2::text[], $3::text[], $4::text[], $5::text[], $6::int[])
+			AS t (hash, html, links, faults, web, words)
+		ON CONFLICT DO NOTHING`, newHashes, newTexts, newLinks, newFaults, newWeb, newWords); err != nil {
 		return nil, fmt.Errorf("save the text: %w", err)
 	}
 	return hashes, nil

@@ -19,3 +19,12 @@ CREATE TABLE review_letters (
     account_id bigint PRIMARY KEY REFERENCES accounts ON DELETE CASCADE,
     at         timestamptz NOT NULL
 );
+-- How many words a text has; and how many pages there were as of a publication, for who is not signed in.
+ALTER TABLE texts ADD words int; -- NULL: nobody has counted yet
+CREATE TABLE site_numbers (
+    revision bigint PRIMARY KEY,
+    pages    int NOT NULL,
+    online   int NOT NULL,
+    reached  int NOT NULL,
+    listed   int NOT NULL
+);

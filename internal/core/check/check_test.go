@@ -352,7 +352,9 @@ func TestTheSettingsSayWhatIsTooMuch(t *testing.T) {
 	assert.Zero(t, found(func(*site.Settings) {})["too-deep"])
 	assert.Equal(t, 3, found(func(s *site.Settings) { s.MostLevels = 1 })["too-deep"], "all that stand at level 2")
 	b := sound(t).Builder()
-	items(site.Entry{ID: 21, Shows: site.ItemPage{Page: fares}}, site.Entry{ID: 22, Shows: site.ItemPage{Page: northPier}})(b)
+	items(
+		site.Entry{ID: 21, Shows: site.ItemPage{Page: fares}}, site.Entry{ID: 22, Shows: site.ItemPage{Page: northPier}},
+	)(b)
 	settings(func(s *site.Settings) { s.MostBeside = 2 }, nil)(b)
 	many := 0
 	for _, p := range check.Find(check.NewLook(b.Site(), testkit.Now, "")).All() {

@@ -2,6 +2,7 @@ package check
 
 import (
 	"cmp"
+
 	"vineladder/internal/core/site"
 )
 

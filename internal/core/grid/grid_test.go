@@ -368,8 +368,10 @@ func TestDaysOfAnotherOrderAreDoubted(t *testing.T) {
 	assert.Empty(t, sentences, "alone it is meant as the site writes days")
 	assert.Equal(t, 1, plan.Cells)
 	turned := grid.Of(s, testkit.Now, nil).Turned([]grid.Cell{
-		{Column: "live_from", Text: "03/04/2027"}, {Column: "live_from", Text: "03/25/2027 14:30"},
-		{Column: "live_from", Text: "soon"}, {Column: "label", Text: "03/04/2027"},
+		{Column: "live_from", Text: "03/04/2027"},
+		{Column: "live_from", Text: "03/25/2027 14:30"},
+		{Column: "live_from", Text: "soon"},
+		{Column: "label", Text: "03/04/2027"},
 	})
 	var written []string
 	for _, c := range turned {

@@ -191,3 +191,31 @@ func Walk(s *site.Site, lens reach.Lens) Walked {
 	}
 	return w
 }
+
+// lengthsOf are the bounds of lengths, in words.
+var lengthsOf = [...]struct {
+	words int
+	name  string
+}{{0, "No text"}, {50, "Up to 50 words"}, {300, "Up to 300 words"}, {1000, "Up to 1,000 words"}, {1 << 30, "Longer"}}
+
+// Lengths groups the pages that a visitor reaches by how many words their text has; words has those of each text, by
+// its hash.
+func Lengths(s *site.Site, lens reach.Lens, words map[string]int) []Group {
+	groups := make([]Group, len(lengthsOf))
+	for i, length := range lengthsOf {
+		groups[i] = Group{Key: fmt.Sprint("words-", length.words), Name: length.name}
+	}
+	reach.Walk(s, reach.NewPanel(lens), func(p *site.Page, state reach.State) bool {
+		if site.IsOwnKind(p.Kind) || state.Reachable() == 0 {
+			return true
+		}
+		for i, length := range lengthsOf {
+			if words[p.Text] <= length.words {
+				groups[i].Pages = append(groups[i].Pages, p.ID)
+				break
+			}
+		}
+		return true
+	})
+	return groups
+}

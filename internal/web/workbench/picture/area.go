@@ -3,6 +3,7 @@ package picture
 
 import (
 	"embed"
+	"sync/atomic"
 
 	"github.com/go-chi/chi/v5"
 
@@ -17,7 +18,8 @@ var Templates embed.FS
 // An Area answers what is asked of it.
 type Area struct {
 	*desk.Server
-	walks walks
+	walks    walks
+	counting atomic.Bool // past publications are being counted
 }
 
 // New opens the area at a desk.

@@ -1,11 +1,13 @@
 package picture
 
 import (
+	"context"
 	"fmt"
 	"net/http"
 	"slices"
 	"sync"
 
+	"vineladder/internal/core/ask"
 	"vineladder/internal/core/count"
 	"vineladder/internal/core/measure"
 	"vineladder/internal/core/reach"
@@ -28,6 +30,7 @@ type numbersView struct {
 	Pages    []pageOf
 	Count    int
 	Both     bool // the draft differs
+	Line     *numbersLine
 }
 
 // A numbersPart is one distribution, as bars.
@@ -70,12 +73,15 @@ func (s *Area) numbers(w http.ResponseWriter, r *http.Request, d *desk.Desk) err
 		return err
 	}
 	v.fill(was, is, named)
-	if walked := s.walks.of(d.Site, d.Lens); walked == nil {
-		v.Counting = true
-	} else {
-		v.walked(*walked)
+	walked := s.walks.of(d.Site, d.Lens, s.Store.TextWords)
+	if v.Counting = walked == nil; !v.Counting {
+		v.walked(walked)
 	}
-	v.list(is, s.walks.of(d.Site, d.Lens))
+	v.list(is, walked)
+	if v.Line, err = s.line(r.Context(), d); err != nil {
+		return err
+	}
+	v.Counting = v.Counting || v.Line.Counting
 	name := "numbers"
 	if r.Header.Get("X-Part") != "" {
 		name = "numbers-parts"
@@ -122,27 +128,24 @@ func part(title, words string, was, is []measure.Group) numbersPart {
 	return made
 }
 
-func (v *numbersView) walked(w measure.Walked) {
-	made := part(
-		"How many clicks",
-		"from the home page, over the links that really render",
-		nil,
-		append(w.Far, w.Beyond),
-	)
-	for i := range made.Rows {
-		made.Rows[i].Was, made.Rows[i].WasPart = made.Rows[i].Is, made.Rows[i].IsPart
-	}
-	v.Parts = append(v.Parts, made)
+// alone lays out a distribution of which only one side was counted.
+func alone(title, words string, is []measure.Group) numbersPart { return part(title, words, is, is) }
+
+func (v *numbersView) walked(w *far) {
+	v.Parts = append(v.Parts,
+		alone("How long", "words of the text of pages that this visitor reaches", w.lengths),
+		alone("In menus", "of what this visitor reaches", []measure.Group{w.unlisted}),
+		alone("How many clicks", "from the home page, over the links that really render", append(w.Far, w.Beyond)))
 	v.Clicks = fmt.Sprintf("Half of the pages need %s or fewer, 95 of 100 at most %s.",
 		count.Of(w.Median, "click", "clicks"), count.Number(w.Most))
 	v.Worst = v.Site.Page(w.WorstPage)
 }
 
 // list gives the pages of the number that was pressed.
-func (v *numbersView) list(n measure.Numbers, w *measure.Walked) {
+func (v *numbersView) list(n measure.Numbers, w *far) {
 	groups := slices.Concat(n.Whole, n.Levels, n.Widths, n.Ages, n.Owners, n.Reviews)
 	if w != nil {
-		groups = append(append(groups, w.Far...), w.Beyond)
+		groups = append(slices.Concat(groups, w.Far, w.lengths), w.Beyond, w.unlisted)
 	}
 	for _, g := range groups {
 		if g.Key != v.Shown {
@@ -167,13 +170,22 @@ type walks struct {
 type walked struct {
 	of   *site.Site
 	lens string
-	is   *measure.Walked // nil: it is being counted
+	is   *far // nil: it is being counted
+}
+
+// far is what takes so long to count that it is done in the background.
+type far struct {
+	measure.Walked
+	lengths  []measure.Group
+	unlisted measure.Group
 }
 
 const walksKept = 6
 
 // of gives the clicks of a site for a visitor; nil while they are counted.
-func (w *walks) of(s *site.Site, lens reach.Lens) *measure.Walked {
+func (w *walks) of(
+	s *site.Site, lens reach.Lens, words func(context.Context) (map[string]int, error),
+) *far {
 	key := fmt.Sprint(lens.SignedIn, lens.Roles, lens.At.Format("2006-01-02T15")) // windows count by the hour
 	w.Lock()
 	defer w.Unlock()
@@ -186,7 +198,13 @@ func (w *walks) of(s *site.Site, lens reach.Lens) *measure.Walked {
 	w.kept = slices.Insert(w.kept, 0, made)
 	w.kept = w.kept[:min(len(w.kept), walksKept)]
 	go func() {
-		is := measure.Walk(s, lens)
+		is := far{Walked: measure.Walk(s, lens)}
+		is.unlisted = measure.Group{
+			Key: "no-menu", Name: "In no menu", Pages: ask.Find(s, ask.Query{Question: "no-menu"}, lens),
+		}
+		if counts, err := words(context.Background()); err == nil { // else there is one distribution less
+			is.lengths = measure.Lengths(s, lens, counts)
+		}
 		w.Lock()
 		defer w.Unlock()
 		made.is = &is
