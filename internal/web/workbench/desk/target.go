@@ -48,7 +48,7 @@ func (s *Server) find(w http.ResponseWriter, r *http.Request, d *Desk) error {
 		s.Say(w, http.StatusOK, Reply{Hits: append(d.filesFor(words), more...)})
 		return nil
 	}
-	if words == "" {
+	if words == "" && slices.Contains(strings.Fields(r.FormValue("sorts")), "menu") { // the finder, before a word
 		hits, err := s.atHand(r.Context(), d)
 		if err != nil {
 			return err
