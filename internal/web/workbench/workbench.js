@@ -52,6 +52,9 @@ if (document.querySelector('[data-drafts], [data-picture]'))
   startStrokes({ find: () => location.assign(address('/tree', { show: 'find' })) })
 document.body.dataset.ready = 'yes'
 
+// tableRows are the pages of a selection that one table can have.
+const tableRows = 1000
+
 // unfold brings what folds where the screen is low, or folds it again.
 function unfold(open) {
   open ? (document.body.dataset.unfolded = 'yes') : delete document.body.dataset.unfolded
@@ -130,7 +133,11 @@ function startLadderArea() {
         if (await leave()) location.assign(address('/write'))
       },
       'as-table': async () => {
-        if (await leave()) location.assign(address('/table', ladder.marking.form()))
+        const chosen = ladder.marking.form().pages?.split(',').length ?? 0
+        const instead = 'Clear the selection: the answers to the filter, or the branch, come in several tables.'
+        if (chosen > tableRows)
+          complain({ error: `A table has ${tableRows} pages at most, and ${chosen} are selected. ${instead}` })
+        else if (await leave()) location.assign(address('/table', ladder.marking.form()))
       },
       reword: async () => {
         if (await leave()) location.assign(address('/wording'))
