@@ -1,10 +1,13 @@
 package e2e
 
 import (
+	"os"
 	"testing"
 
 	"github.com/chromedp/cdproto/input"
+	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
+	"github.com/stretchr/testify/assert"
 )
 
 // By keys: a problem is fixed in the draft, told in the review as mended, and comes back by undo; another is said to be
@@ -94,4 +97,35 @@ func TestTheFinderOffersWhatIsAtHand(t *testing.T) {
 	b.axe("the finder before a word")
 	b.press(kb.Enter)
 	b.selected("Winter")
+}
+
+// Source: axe-core's rule “color-contrast” on the page that visitors get: the badge that the check finds hard to read is
+// the one that axe finds, and where the fix was published axe finds nothing.
+func TestTheContrastOfABadgeIsThatOfAxe(t *testing.T) {
+	w := newWorld(t)
+	b := w.browser(1280, 800)
+	b.open(b.site + "/sign-in?to=/operators-room")
+	b.do(chromedp.SendKeys("#login", "operator"), chromedp.SendKeys("#password", password("operator")),
+		chromedp.Submit("#login"))
+	b.until(`location.pathname === "/operators-room"`)
+	pale := func() []string {
+		source, err := os.ReadFile("../node_modules/axe-core/axe.min.js")
+		if err != nil {
+			t.Skip("node_modules is not there; “make test” brings it")
+		}
+		b.do(chromedp.Evaluate(string(source), nil))
+		return eval[[]string](b, `axe.run(document, { runOnly: ["color-contrast"] }).then(r =>
+			r.violations.flatMap(v => v.nodes.map(n => document.querySelector(n.target[0]).textContent)))`)
+	}
+	assert.Equal(t, []string{"New week"}, pale())
+
+	keeper := w.browser(1280, 800)
+	keeper.signIn("keeper")
+	keeper.open(w.bench + "/problems?check=badge-contrast")
+	keeper.sees(".problems-list", "The badge “New week” of")
+	keeper.click("[data-problem-fix]")
+	keeper.status("Fixed a problem")
+	keeper.publish()
+	b.open(b.site + "/operators-room")
+	assert.Empty(t, pale())
 }
