@@ -99,8 +99,8 @@ func TestTheFinderOffersWhatIsAtHand(t *testing.T) {
 	b.selected("Winter")
 }
 
-// Source: axe-core's rule “color-contrast” on the page that visitors get: the badge that the check finds hard to read is
-// the one that axe finds, and where the fix was published axe finds nothing.
+// Source: axe-core's rule “color-contrast” on the page that visitors get: the badge that the check finds hard to read
+// is the one that axe finds, and where the fix was published axe finds nothing.
 func TestTheContrastOfABadgeIsThatOfAxe(t *testing.T) {
 	w := newWorld(t)
 	b := w.browser(1280, 800)

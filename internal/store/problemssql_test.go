@@ -52,7 +52,8 @@ func TestProblemsAreThoseOfSQL(t *testing.T) {
 	s = st.Published().Site
 	now, settings := clock.Now(), s.Settings()
 	special := []int64{
-		int64(settings.NotFound), int64(settings.NoAccess), int64(settings.SignIn), int64(settings.Shut), int64(settings.Search),
+		int64(settings.NotFound), int64(settings.NoAccess), int64(settings.SignIn), int64(settings.Shut),
+		int64(settings.Search),
 	}
 	var same []int64
 	require.NoError(t, st.DB().SelectContext(ctx, &same, stands+`, titled AS (
