@@ -132,6 +132,14 @@ func TestThePastSaysWhereItBeginsAndWhatIsGone(t *testing.T) {
 	})
 	by, err := st.AccountByLogin(ctx, "keeper")
 	require.NoError(t, err)
+	renamed, err := st.PublishDirect(ctx, by, "renamed “Rates until 2024” to “Rates \\ \"of old\"”", []edit.Op{
+		edit.OpEdit{Page: page.ID, Fields: []edit.FieldChange{
+			{Field: edit.FieldLabel, Old: page.Label, New: `Rates \ "of old"`},
+			{Field: edit.FieldSummary, Old: page.Summary, New: "All that nobody pays"},
+		}},
+	})
+	require.NoError(t, err)
+	on = renamed
 	bin := edit.OpBin{Page: page.ID, Seen: on.Revision, From: edit.PlaceOf(on.Site, page.ID)}
 	_, err = st.PublishDirect(ctx, by, "put it in the bin", []edit.Op{bin})
 	require.NoError(t, err)
@@ -154,6 +162,20 @@ func TestThePastSaysWhereItBeginsAndWhatIsGone(t *testing.T) {
 		st.DB().Get(&left, `SELECT count(*) FROM past_pages p WHERE p::text LIKE '%Rates until 2024%'`),
 	)
 	assert.Zero(t, left, "nowhere in the past")
+	for _, words := range []string{"Rates until 2024", "of old", "nobody pays"} {
+		require.NoError(t, st.DB().Get(&left, `SELECT count(*) FROM publication_ops WHERE ops::text LIKE $1`,
+			"%"+words+"%"))
+		assert.Zero(t, left, "nowhere in the operations: %s", words)
+		require.NoError(t, st.DB().Get(&left, `SELECT count(*) FROM publications
+			WHERE sentences::text LIKE $1 OR array_to_string(said, ' ') LIKE $1`, "%"+words+"%"))
+		assert.Zero(t, left, "nowhere in what publications say: %s", words)
+	}
+	var said string
+	require.NoError(t, st.DB().Get(&said, `SELECT array_to_string(said, ' ') FROM publications WHERE revision = $1`,
+		on.Revision))
+	assert.Equal(t, "renamed “…” to “…”", said)
+	_, err = st.Inverses(ctx, on.Revision)
+	require.NoError(t, err, "what is left can still be read")
 }
 
 // What pages have, the past has too, in the same order: a column that comes later is given to both.

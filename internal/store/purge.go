@@ -16,7 +16,15 @@ import (
 // EmptyBin takes binned branches out of the bin for good, at once and for everybody (rules 2.9). The record says who
 // did it.
 func (st *Store) EmptyBin(ctx context.Context, by Account, tops []site.PageID) error {
+	var before *site.Site
+	forget := func(ctx context.Context, tx *sqlx.Tx, pages []*site.Page) error {
+		if err := forgetPast(ctx, tx, pages); err != nil {
+			return err
+		}
+		return forgetHistory(ctx, tx, before, pages)
+	}
 	return st.besides(ctx, func(tx *sqlx.Tx, was *Published, at time.Time) ([]*site.Page, error) {
+		before = was.Site
 		is, err := edit.Purge(was.Site, tops, clock.Now())
 		if err != nil {
 			return nil, err
@@ -35,7 +43,7 @@ func (st *Store) EmptyBin(ctx context.Context, by Account, tops []site.PageID) e
 			words += fmt.Sprintf(" “%s”", was.Site.Page(id).Label)
 		}
 		return changed, record(ctx, tx, by, words)
-	}, forgetPast)
+	}, forget)
 }
 
 // besides changes pages at once and for everybody, in one transaction, and not through a draft. change gives them as
