@@ -182,7 +182,7 @@ func (t *Table) detail(d site.Detail) Column {
 		if text == c.write(p) {
 			return p.Values.Get(d.Key), nil
 		}
-		canonical, err := t.readDetail(&c, d, text)
+		canonical, err := t.readDetail(&c, d, strings.TrimSpace(text))
 		if err != nil {
 			return "", err
 		}

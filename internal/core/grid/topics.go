@@ -54,6 +54,21 @@ func (n *topicNames) of(id site.PageID) string {
 	return label
 }
 
+// only gives the topic that alone is called just so; 0: none, or several.
+func (n *topicNames) only(name string) (only site.PageID) {
+	n.fill()
+	for _, id := range n.by[fold(name)] {
+		if n.site.Page(id).Label != name && n.full(id) != name {
+			continue
+		}
+		if only != 0 {
+			return 0
+		}
+		only = id
+	}
+	return only
+}
+
 func (n *topicNames) find(name string) (site.PageID, error) {
 	n.fill()
 	meant := n.by[fold(name)]
@@ -93,7 +108,7 @@ func (t *Table) topicsColumn() Column {
 			if strings.TrimSpace(name) == "" {
 				continue
 			}
-			id, err := t.topics.find(name)
+			id, err := t.named(p, strings.TrimSpace(name), meant)
 			if err != nil {
 				return "", err
 			}
@@ -109,6 +124,26 @@ func (t *Table) topicsColumn() Column {
 		return value, edit.CheckField(t.site, edit.FieldTopics, value)
 	}
 	return c
+}
+
+// named finds the topic that is meant by a name in the cell of a page, besides those that are meant already. Where
+// several are called so, the one that the page bears is meant; a name that is written just so comes first.
+func (t *Table) named(p *site.Page, name string, meant []site.PageID) (site.PageID, error) {
+	same := []func(string) bool{
+		func(other string) bool { return other == name },
+		func(other string) bool { return fold(other) == fold(name) },
+	}
+	for _, is := range same {
+		for _, id := range p.Topics {
+			if t.site.InTree(id) && !slices.Contains(meant, id) && is(t.topics.of(id)) {
+				return id, nil
+			}
+		}
+		if id := t.topics.only(name); id != 0 {
+			return id, nil
+		}
+	}
+	return t.topics.find(name)
 }
 
 // TopicNames names every topic that can stand in a cell, in the tree's order.
