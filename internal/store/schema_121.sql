@@ -28,3 +28,15 @@ CREATE TABLE site_numbers (
     reached  int NOT NULL,
     listed   int NOT NULL
 );
+-- Links by which somebody without an account looks at a draft, until a day.
+CREATE TABLE draft_links (
+    id         bigint GENERATED ALWAYS AS IDENTITY PRIMARY KEY,
+    draft_id   bigint NOT NULL REFERENCES drafts,
+    account_id bigint NOT NULL REFERENCES accounts, -- who shows it, and may read no less than is shown
+    reader     text NOT NULL CHECK (reader <> ''),
+    at         timestamptz NOT NULL DEFAULT now(),
+    ends_at    timestamptz NOT NULL,
+    signed_in  boolean NOT NULL, -- as which visitor it is shown
+    roles      text[] NOT NULL
+);
+CREATE INDEX draft_links_by_draft ON draft_links (draft_id);

@@ -25,6 +25,7 @@ type view struct {
 	KeptOut   bool   // of search engines
 	Picture   string // the first in its text, as programs that show links want it
 	Base      string
+	Note      string
 	Shut      bool   // the site is closed, and who asks may edit it
 	Lost      bool   // a session could not be read, so the page is that of everyone
 	Frame     string // the origin that frames a preview; "" for the public
@@ -91,7 +92,8 @@ type piece struct {
 func (r *Renderer) view(ctx context.Context, q Request, id site.PageID) (*view, error) {
 	s := q.Site
 	v := &view{
-		Site: s.Settings().Name, Language: s.Settings().Language, Base: q.Base, Frame: q.Frame, Lost: q.Lost, Name: q.Name,
+		Site: s.Settings().Name, Language: s.Settings().Language, Base: q.Base, Frame: q.Frame,
+		Note: q.Note, Lost: q.Lost, Name: q.Name,
 		Shut: s.Settings().Closed && q.Edit != nil,
 		Home: id == s.Home(),
 		To:   withQuery(q.Path, q.Query),

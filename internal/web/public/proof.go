@@ -25,7 +25,8 @@ import (
 type Proof struct {
 	By       int64     `json:"b"`           // the account that asked, which may read no more here than elsewhere
 	Epoch    int       `json:"n,omitempty"` // of the account: a preview ends with its sessions
-	Session  string    `json:"k"`           // and with the one in which it was asked for
+	Session  string    `json:"k,omitempty"` // and with the one in which it was asked for
+	Link     int64     `json:"l,omitempty"` // or, where somebody without an account looks, with that link
 	Draft    int64     `json:"d,omitempty"` // 0: the published site
 	Then     int64     `json:"w,omitempty"` // the site as it was at that revision; 0: today
 	SignedIn bool      `json:"s,omitempty"`
@@ -46,7 +47,7 @@ func (s *Server) proof(w http.ResponseWriter, r *http.Request) {
 		http.Error(w, gate.ErrToken.Error(), http.StatusGone)
 		return
 	}
-	by, err := s.asker(r.Context(), proof)
+	by, note, err := s.asker(r.Context(), proof)
 	if errors.Is(err, gate.ErrToken) {
 		http.Error(w, gate.ErrToken.Error(), http.StatusGone)
 		return
@@ -63,8 +64,11 @@ func (s *Server) proof(w http.ResponseWriter, r *http.Request) {
 	base := "/proof/" + token
 	q := Request{
 		Site: on, Path: strings.TrimPrefix(r.URL.EscapedPath(),
-			base), Query: r.URL.RawQuery, Base: base, Frame: s.settings.Workbench,
+			base), Query: r.URL.RawQuery, Base: base, Frame: s.settings.Workbench, Note: note,
 		Lens: reach.Lens{At: proof.At},
+	}
+	if proof.Link != 0 {
+		q.Lens.At, q.Frame = s.now(), ""
 	}
 	if proof.SignedIn { // what the roles include and may is as the Site that is shown has it
 		q.Lens.Visitor = reach.As(on, proof.Roles)
@@ -107,8 +111,35 @@ func (s *Server) proven(ctx context.Context, proof Proof) (*site.Site, error) {
 	return s.store.Published().Site, nil
 }
 
-// asker gives the account that a preview is for; gate.ErrToken if it may not look any more.
-func (s *Server) asker(ctx context.Context, proof Proof) (store.Account, error) {
+// asker gives the account that a preview is for, with what is said above it; gate.ErrToken if it may not look any more.
+func (s *Server) asker(ctx context.Context, proof Proof) (by store.Account, note string, err error) {
+	if proof.Link != 0 {
+		return s.shower(ctx, proof.Link)
+	}
+	by, err = s.inSession(ctx, proof)
+	return by, "", err
+}
+
+// shower gives who shows a draft by a link, than whom nobody reads more there, and to whom until when.
+func (s *Server) shower(ctx context.Context, link int64) (by store.Account, note string, err error) {
+	shown, err := s.store.DraftLink(ctx, link)
+	if errors.Is(err, sql.ErrNoRows) {
+		return by, "", gate.ErrToken
+	}
+	if err != nil {
+		return by, "", err
+	}
+	zone := s.store.Published().Site.Settings().Zone
+	note = fmt.Sprintf("For %s until %s: the draft “%s” of %s, which is not public.", shown.Reader,
+		shown.Ends.In(zone).Format("2 January 2006, 15:04"), shown.Name, shown.By)
+	by, err = s.store.Account(ctx, shown.Account)
+	if errors.Is(err, sql.ErrNoRows) || errors.Is(err, store.ErrDisabled) {
+		err = gate.ErrToken
+	}
+	return by, note, err
+}
+
+func (s *Server) inSession(ctx context.Context, proof Proof) (store.Account, error) {
 	goesOn, err := s.store.HasSession(ctx, proof.Session)
 	if err != nil {
 		return store.Account{}, err

@@ -31,6 +31,7 @@ type Request struct {
 	Query string
 	Base  string // "" or "/proof/<token>", before every link to a page
 	Frame string // of a preview: the origin of the workbench, in whose frame it stands
+	Note  string // above a preview that somebody else looks at
 	Name  string // of who is signed in, and the login and roles that they were given
 	Login string
 	Roles []string

@@ -14,6 +14,7 @@ import (
 	"vineladder/internal/core/grant"
 	"vineladder/internal/core/site"
 	"vineladder/internal/store"
+	"vineladder/internal/web/public"
 	"vineladder/internal/web/workbench/desk"
 )
 
@@ -27,6 +28,7 @@ type draftsView struct {
 	Approvals []askedLine // drafts of others that wait for the person's approval
 	Line      []tick
 	Thrown    []store.DraftLine
+	ShownTo   []shownTo       // without an account
 	People    []store.Account // with whom a draft can be shared, and who can take it over
 	Bin       []desk.Binned
 	Days      int
@@ -69,6 +71,9 @@ func (s *Area) drafts(w http.ResponseWriter, r *http.Request, d *desk.Desk) erro
 		return err
 	}
 	if view.Records, err = s.Store.Records(r.Context(), 10); err != nil {
+		return err
+	}
+	if view.ShownTo, err = s.shown(r, d); err != nil {
 		return err
 	}
 	if view.People, err = s.colleagues(r, d); err != nil {
@@ -186,6 +191,11 @@ func (s *Area) draftDo(w http.ResponseWriter, r *http.Request, d *desk.Desk) err
 		words = "The edits are back among the others."
 	case "plan":
 		words, err = s.plan(r, d)
+	case "show":
+		words, err = s.showTo(r, d)
+	case "show-no-more":
+		words = "The link shows nothing any more."
+		err = s.Store.EndLink(ctx, by, id, desk.Number[int64](r.FormValue("link")))
 	default:
 		return &edit.Refusal{Sentence: "This is not known."}
 	}
@@ -194,6 +204,56 @@ func (s *Area) draftDo(w http.ResponseWriter, r *http.Request, d *desk.Desk) err
 	}
 	s.Say(w, http.StatusOK, desk.Reply{Said: words, Draft: id})
 	return nil
+}
+
+// A shownTo is a link by which somebody without an account looks at the draft.
+type shownTo struct {
+	store.DraftLink
+	Until string
+	As    string
+	URL   string
+}
+
+// showTo makes a link to the draft, as the visitor as whom it is looked at.
+func (s *Area) showTo(r *http.Request, d *desk.Desk) (string, error) {
+	ends, err := d.Calendar().Read(r.FormValue("until"), true)
+	if err != nil {
+		return "", err
+	}
+	if ends.IsZero() {
+		return "", &edit.Refusal{Sentence: "Say until when the link shows the draft."}
+	}
+	link := store.DraftLink{Draft: d.Draft.ID, Reader: r.FormValue("reader"), Ends: ends, As: d.Lens.Visitor}
+	if _, err := s.Store.ShowDraft(r.Context(), d.Who, link); err != nil {
+		return "", err
+	}
+	return "The link is below: whoever has it sees the draft, and no more than you may read.", nil
+}
+
+// shown gives the links to the draft.
+func (s *Area) shown(r *http.Request, d *desk.Desk) ([]shownTo, error) {
+	links, err := s.Store.LinksTo(r.Context(), d.Draft.ID)
+	if err != nil {
+		return nil, err
+	}
+	all := make([]shownTo, len(links))
+	for i, l := range links {
+		token, err := s.Signer.Sign(public.Proof{
+			By: l.Account, Link: l.ID, Draft: l.Draft, SignedIn: l.As.SignedIn, Roles: l.As.Roles, Expires: l.Ends,
+		})
+		if err != nil {
+			return nil, fmt.Errorf("sign a link to a draft: %w", err)
+		}
+		as := "signed out"
+		for _, key := range l.As.Roles {
+			as = d.Site.RoleName(key)
+		}
+		if l.As.SignedIn && len(l.As.Roles) == 0 {
+			as = "signed in"
+		}
+		all[i] = shownTo{l, desk.MomentWords(d.Site, l.Ends), as, s.Settings.Site + "/proof/" + token + "/"}
+	}
+	return all, nil
 }
 
 // plan sets the moment of a draft, or takes it away.

@@ -45,6 +45,7 @@ export function startDrafts() {
     if (restore) send('/edit', { do: 'restore', page: restore }, tree)
     if (fetch) send('/drafts/fetch', { thrown: fetch })
     if (leads) send('/edit', { do: 'leads', page: leads, new: to })
+    if (button.dataset.showNoMore) send('/drafts/show-no-more', { link: button.dataset.showNoMore })
     if ('unplan' in button.dataset) send('/drafts/plan', { moment: '' })
     if ('throw' in button.dataset)
       send('/drafts/throw', {}, () => {
