@@ -89,8 +89,10 @@ func TestADraftIsShownByALink(t *testing.T) {
 		return urls
 	}
 	for _, wrong := range []url.Values{
-		{"reader": {""}, "until": {"1.3.2027"}}, {"reader": {"Ana Berg"}, "until": {""}},
-		{"reader": {"Ana Berg"}, "until": {"1.3.2020"}}, {"reader": {"Ana Berg"}, "until": {"1.3.2040"}},
+		{"reader": {""}, "until": {"1.3.2027"}},
+		{"reader": {"Ana Berg"}, "until": {""}},
+		{"reader": {"Ana Berg"}, "until": {"1.3.2020"}},
+		{"reader": {"Ana Berg"}, "until": {"1.3.2040"}},
 	} {
 		code, said := b.ask(t, http.MethodPost, "/drafts/show", wrong)
 		assert.Equal(t, http.StatusUnprocessableEntity, code, said)
