@@ -220,7 +220,7 @@ func (x *examination) draft(w *world, all []sort) draft {
 // short gives an operation of which there are too few cases by far, and whether those without a public difference
 // lack.
 func (x *examination) short(all []sort) (of sort, quiet bool) {
-	due := x.cases / len(all) / 3 // a share of what the rounds have brought by now
+	due := 24 * x.cases / 4000 // so that all have their share by the number of cases at which it is asked for
 	for _, of := range all {
 		switch {
 		case !unseen[of] && x.with[of] < min(22, due):
