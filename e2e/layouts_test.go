@@ -362,8 +362,8 @@ func TestConditionsUnderAName(t *testing.T) {
 	b.axe("several blocks")
 	set := eval[string](b, `[...document.querySelector("#many-set").options].find(o => /front page/.test(o.text)).value`)
 	b.focus("#many-set")
-	b.follow(fmt.Sprintf(`document.querySelector("#many-set").value = %q; document.querySelector("#many-set").dispatchEvent(
-		new Event("change", { bubbles: true }))`, set))
+	b.follow(fmt.Sprintf(`(s => { s.value = %q; s.dispatchEvent(new Event("change", { bubbles: true })) })(
+		document.querySelector("#many-set"))`, set))
 	b.status("Changed the condition set of 2 places of 2 blocks.")
 	b.until(`document.querySelector("#many-set").selectedOptions[0].text === "as in “The front page”"`)
 

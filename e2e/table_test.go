@@ -12,7 +12,8 @@ import (
 // inCell waits until the focus is in the cell of a page and a column, which shows some words.
 func (b *browser) inCell(page, column, words string) {
 	b.t.Helper()
-	b.until(fmt.Sprintf(`(cell => cell.matches("td") && cell.parentElement.cells[0].querySelector("a").textContent === %q &&
+	b.until(fmt.Sprintf(`(cell => cell.matches("td") &&
+		cell.parentElement.cells[0].querySelector("a").textContent === %q &&
 		cell.closest("table").tHead.rows[0].cells[cell.cellIndex].textContent === %q && cell.textContent === %q
 		)(document.activeElement)`, page, column, words))
 }
@@ -22,7 +23,8 @@ func (b *browser) pastes(words string) {
 	b.t.Helper()
 	b.actions++
 	b.holds(fmt.Sprintf(`(data => { data.setData("text/plain", %q); document.activeElement.dispatchEvent(
-		new ClipboardEvent("paste", { clipboardData: data, bubbles: true, cancelable: true })) })(new DataTransfer())`, words))
+		new ClipboardEvent("paste", { clipboardData: data, bubbles: true, cancelable: true }))
+	})(new DataTransfer())`, words))
 }
 
 // A branch as a table by keys alone: from the tree into the cells, typed, chosen, filled down, checked, taken in as one

@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"vineladder/internal/clock"
+	"vineladder/internal/core/grant"
 	"vineladder/internal/core/reach"
 	"vineladder/internal/core/typed"
 )
@@ -19,44 +20,25 @@ type DraftLink struct {
 	Name    string // of the draft
 	Account int64  // who shows it
 	By      string
-	Reader  string
-	Ends    time.Time
-	As      reach.Visitor // as which it is shown
+	grant.Shown
 }
 
-// Bounds of such links.
-const (
-	readerLimit   = 80
-	linksOfDraft  = 20
-	linkLastsMost = 92 * 24 * time.Hour
-)
-
-// ShowDraft makes a link to a draft for a reader, until a moment, as a visitor. It is recorded.
-func (st *Store) ShowDraft(ctx context.Context, by Account, l DraftLink) (id int64, err error) {
-	now := clock.Now()
-	reader, err := typed.Line(l.Reader, "The reader", readerLimit)
-	switch {
-	case err != nil:
+// ShowDraft makes a link to a draft, within the bounds of grant.Shown. It is recorded.
+func (st *Store) ShowDraft(ctx context.Context, by Account, draft int64, ask grant.Shown) (id int64, err error) {
+	beside, err := st.LinksTo(ctx, draft)
+	if err != nil {
 		return 0, err
-	case reader == "":
-		return 0, typed.Refuse("Say who is to look at the draft: the link names its reader.")
-	case !l.Ends.After(now):
-		return 0, typed.Refuse("That moment is over: the link would show nothing.")
-	case l.Ends.After(now.Add(linkLastsMost)):
-		return 0, typed.Refuse("A link shows a draft for three months at most.")
 	}
-	if all, err := st.LinksTo(ctx, l.Draft); err != nil || len(all) >= linksOfDraft {
-		if err == nil {
-			err = typed.Refuse("A draft has %d links at most; end one of them first.", linksOfDraft)
-		}
+	l, err := ask.Allow(clock.Now(), len(beside))
+	if err != nil {
 		return 0, err
 	}
 	if err := st.db.GetContext(ctx, &id, `INSERT INTO draft_links (draft_id, account_id, reader, ends_at, signed_in, roles)
-		VALUES ($1, $2, $3, $4, $5, $6) RETURNING id`, l.Draft, by.ID, reader, l.Ends, l.As.SignedIn,
+		VALUES ($1, $2, $3, $4, $5, $6) RETURNING id`, draft, by.ID, l.Reader, l.Ends, l.As.SignedIn,
 		append([]string{}, l.As.Roles...)); err != nil {
 		return 0, fmt.Errorf("make a link to a draft: %w", err)
 	}
-	about := fmt.Sprintf("draft %d to %s until %s", l.Draft, reader, l.Ends.UTC().Format(time.DateOnly))
+	about := fmt.Sprintf("draft %d to %s until %s", draft, l.Reader, l.Ends.UTC().Format(time.DateOnly))
 	return id, st.Audit(ctx, AuditLine{What: "draft shown by a link", Account: by.Login, About: about})
 }
 
@@ -100,8 +82,11 @@ func (st *Store) links(ctx context.Context, which string, id int64) ([]DraftLink
 	links := make([]DraftLink, len(rows))
 	for i, row := range rows {
 		links[i] = DraftLink{
-			ID: row.ID, Draft: row.Draft, Name: row.Name, Account: row.Account, By: row.By, Reader: row.Reader, Ends: row.Ends,
-			As: reach.Visitor{SignedIn: row.SignedIn, Roles: strings.Fields(row.Roles)},
+			ID: row.ID, Draft: row.Draft, Name: row.Name, Account: row.Account, By: row.By,
+			Shown: grant.Shown{
+				Reader: row.Reader, Ends: row.Ends,
+				As: reach.Visitor{SignedIn: row.SignedIn, Roles: strings.Fields(row.Roles)},
+			},
 		}
 	}
 	return links, nil

@@ -9,7 +9,6 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
-	"pgregory.net/rapid"
 
 	"vineladder/internal/clock"
 	"vineladder/internal/core/edit"
@@ -80,23 +79,14 @@ func TestThePastIsAsItWas(t *testing.T) {
 	by := store.Account{Name: "somebody"}
 	ids, err := st.NewPageIDs(ctx, 1000)
 	require.NoError(t, err)
-	page, entry, thing := ids[0], site.EntryID(1_000_000), int64(1_000_000)
+	draw := testkit.Edits{Page: ids[0], Entry: 1_000_000, Thing: 1_000_000}
 	on := st.Published().Site
-	draw := rapid.Custom(func(rt *rapid.T) edit.Op {
-		switch rapid.IntRange(0, 2).Draw(rt, "of") {
-		case 0:
-			return testkit.RandomOp(rt, on, &page)
-		case 1:
-			return testkit.RandomMenuOp(rt, on, &entry)
-		}
-		return testkit.RandomBlockOp(rt, on, &thing)
-	})
 	kept := map[int64]*site.Site{st.Published().Revision: on}
 	published, seed := 0, rand.New(rand.NewPCG(laws.Seed(), 0))
 	for len(kept) < 60 {
 		var ops []edit.Op
 		for range 1 + seed.IntN(4) {
-			op := draw.Example(seed.Int())
+			op := draw.Draw(on, seed.Int())
 			if made, settled, err := edit.Apply(on, op, clock.Now()); err == nil {
 				on, ops = made, append(ops, settled)
 			}

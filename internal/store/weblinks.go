@@ -61,7 +61,8 @@ func (st *Store) GatherLinks(ctx context.Context, addresses []string) error {
 		}
 	}
 	return st.inTx(ctx, func(tx *sqlx.Tx) error {
-		if _, err := tx.ExecContext(ctx, `DELETE FROM web_addresses WHERE address <> ALL ($1::text[])`, addresses); err != nil {
+		if _, err := tx.ExecContext(ctx,
+			`DELETE FROM web_addresses WHERE address <> ALL ($1::text[])`, addresses); err != nil {
 			return err
 		}
 		_, err := tx.ExecContext(ctx, `INSERT INTO web_addresses (address, host, next_at)

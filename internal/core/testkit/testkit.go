@@ -233,6 +233,27 @@ func value(t *rapid.T, field edit.Field) string {
 	return rapid.SampledFrom(choices[field]).Draw(t, string(field))
 }
 
+// An Edits draws operations of every family: on pages, on menus, and on blocks and layouts. Its fields are the numbers
+// that the next new page, entry and thing have.
+type Edits struct {
+	Page  site.PageID
+	Entry site.EntryID
+	Thing int64
+}
+
+// Draw gives a random operation on a Site.
+func (e *Edits) Draw(s *site.Site, seed int) edit.Op {
+	return rapid.Custom(func(t *rapid.T) edit.Op {
+		switch rapid.IntRange(0, 2).Draw(t, "of") {
+		case 0:
+			return RandomOp(t, s, &e.Page)
+		case 1:
+			return RandomMenuOp(t, s, &e.Entry)
+		}
+		return RandomBlockOp(t, s, &e.Thing)
+	}).Example(seed)
+}
+
 // RandomOp draws an operation on a site; it may well be one that is refused.
 func RandomOp(t *rapid.T, s *site.Site, next *site.PageID) edit.Op {
 	pages := ids(s)

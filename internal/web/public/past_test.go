@@ -6,7 +6,6 @@ import (
 	"testing"
 
 	"github.com/stretchr/testify/require"
-	"pgregory.net/rapid"
 
 	"vineladder/internal/clock"
 	"vineladder/internal/core/address"
@@ -54,19 +53,11 @@ func TestThePastAnswersAsItDid(t *testing.T) {
 	recorded := map[int64]then{}
 	ids, err := st.NewPageIDs(ctx, 1000)
 	require.NoError(t, err)
-	page, entry, thing := ids[0], site.EntryID(1_000_000), int64(1_000_000)
+	draw := testkit.Edits{Page: ids[0], Entry: 1_000_000, Thing: 1_000_000}
 	for len(recorded) < 8 {
 		on, ops := st.Published().Site, []edit.Op(nil)
 		for range 6 {
-			op := rapid.Custom(func(rt *rapid.T) edit.Op {
-				switch rapid.IntRange(0, 2).Draw(rt, "of") {
-				case 0:
-					return testkit.RandomOp(rt, on, &page)
-				case 1:
-					return testkit.RandomMenuOp(rt, on, &entry)
-				}
-				return testkit.RandomBlockOp(rt, on, &thing)
-			}).Example(seed.Int())
+			op := draw.Draw(on, seed.Int())
 			if made, settled, err := edit.Apply(on, op, now); err == nil {
 				on, ops = made, append(ops, settled)
 			}

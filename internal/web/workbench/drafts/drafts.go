@@ -223,8 +223,8 @@ func (s *Area) showTo(r *http.Request, d *desk.Desk) (string, error) {
 	if ends.IsZero() {
 		return "", &edit.Refusal{Sentence: "Say until when the link shows the draft."}
 	}
-	link := store.DraftLink{Draft: d.Draft.ID, Reader: r.FormValue("reader"), Ends: ends, As: d.Lens.Visitor}
-	if _, err := s.Store.ShowDraft(r.Context(), d.Who, link); err != nil {
+	ask := grant.Shown{Reader: r.FormValue("reader"), Ends: ends, As: d.Lens.Visitor}
+	if _, err := s.Store.ShowDraft(r.Context(), d.Who, d.Draft.ID, ask); err != nil {
 		return "", err
 	}
 	return "The link is below: whoever has it sees the draft, and no more than you may read.", nil
