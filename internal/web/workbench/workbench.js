@@ -52,9 +52,6 @@ if (document.querySelector('[data-drafts], [data-picture]'))
   startStrokes({ find: () => location.assign(address('/tree', { show: 'find' })) })
 document.body.dataset.ready = 'yes'
 
-// tableRows are the pages of a selection that one table can have.
-const tableRows = 1000
-
 // unfold brings what folds where the screen is low, or folds it again.
 function unfold(open) {
   open ? (document.body.dataset.unfolded = 'yes') : delete document.body.dataset.unfolded
@@ -135,8 +132,9 @@ function startLadderArea() {
       'as-table': async () => {
         const chosen = ladder.marking.form().pages?.split(',').length ?? 0
         const instead = 'Clear the selection: the answers to the filter, or the branch, come in several tables.'
-        if (chosen > tableRows)
-          complain({ error: `A table has ${tableRows} pages at most, and ${chosen} are selected. ${instead}` })
+        const most = Number(document.body.dataset.tableRows)
+        if (chosen > most)
+          complain({ error: `A table has ${most} pages at most, and ${chosen} are selected. ${instead}` })
         else if (await leave()) location.assign(address('/table', ladder.marking.form()))
       },
       reword: async () => {

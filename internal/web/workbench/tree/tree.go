@@ -8,6 +8,7 @@ import (
 
 	"vineladder/internal/core/ask"
 	"vineladder/internal/core/edit"
+	"vineladder/internal/core/grid"
 	"vineladder/internal/core/site"
 	"vineladder/internal/web/workbench/desk"
 )
@@ -25,6 +26,9 @@ type treeView struct {
 	Thumbs []thumbnail // the pictures beside the selected file
 	Empty  bool        // there is no topic list yet
 }
+
+// TableRows are the pages of a selection that one table can have.
+func (v treeView) TableRows() int { return grid.RowLimit }
 
 // TagWords says what giving topics is called where the person is.
 func (v treeView) TagWords() string {
