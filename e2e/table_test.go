@@ -2,11 +2,14 @@ package e2e
 
 import (
 	"fmt"
+	"strconv"
 	"testing"
 
 	"github.com/chromedp/cdproto/input"
 	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/assert"
+
+	"vineladder/internal/core/grid"
 )
 
 // inCell waits until the focus is in the cell of a page and a column, which shows some words.
@@ -92,6 +95,22 @@ func TestPagesAreEditedAsATableByKeys(t *testing.T) {
 	b.press("z", input.ModifierCtrl)
 	b.until(`document.querySelector("[data-edits]").textContent === "0"`)
 	b.inCell("Bank holidays", "Looked after by", "as above")
+}
+
+// More pages than one table has are refused before anybody leaves the tree, with the bound that core has.
+func TestASelectionBeyondOneTableIsRefused(t *testing.T) {
+	w := newWorld(t)
+	b := w.browser(1280, 800)
+	b.signIn("keeper")
+	b.open(b.bench + "/tree?words=e")
+	b.sees("[data-part=hits]", "found")
+	b.click(`[data-do="mark-all"]`)
+	b.sees("[data-marked-words]", "146 selected")
+	assert.Equal(t, strconv.Itoa(grid.RowLimit), eval[string](b, `document.body.dataset.tableRows`))
+	b.until(`document.body.dataset.tableRows = 145`) // the demo has fewer pages than a table
+	b.click(`[data-marked-bar] [data-do="as-table"]`)
+	b.sees("[data-alert]", "A table has 145 pages at most, and 146 are selected.")
+	assert.Equal(t, "/tree", eval[string](b, `location.pathname`))
 }
 
 // What is pasted from a spreadsheet lands beside the cell, its head left out; what does not fit changes nothing. What
